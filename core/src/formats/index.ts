@@ -1,0 +1,7 @@
+export * from './csv.ts'
+export * from './dataFile.ts'
+export * from './fileNames.ts'
+export * from './imageHeader.ts'
+export * from './package.ts'
+export * from './png.ts'
+export * from './starter.ts'

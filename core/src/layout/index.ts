@@ -1,0 +1,3 @@
+export * from './explain.ts'
+export * from './gone.ts'
+export * from './solve.ts'

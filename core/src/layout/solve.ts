@@ -1,0 +1,324 @@
+import {
+  type Axis,
+  type AxisName,
+  type Edge,
+  type Frame,
+  isTurned,
+  type Part,
+  type Target,
+  type Template,
+  type Tie,
+  type TieOrder,
+  tieOrder,
+} from '../template/index.ts'
+
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** What layout asks of contents; sizes in px before a part's own scale and rotation. */
+export interface Measure {
+  /** Sets a text into its room (px; undefined: free) and says how large the box is that it shows. */
+  text(index: number, room: number | undefined): { width: number; height: number }
+  picture(index: number): { width: number; height: number }
+}
+
+/** Something a tie could not have; the part rests where `solve` says all the same. */
+export interface LayoutNote {
+  part: string
+  axis: AxisName
+  kind: 'min-over-max' | 'inside-out'
+}
+
+/** Where every part rests. Boxes are upright, in frame px, after each part's own scale and rotation; by part index. */
+export interface Rest {
+  order: TieOrder
+  start: [Float64Array, Float64Array]
+  size: [Float64Array, Float64Array]
+  /** Sizes before scale and rotation. */
+  own: [Float64Array, Float64Array]
+  gone: Uint8Array
+  notes: LayoutNote[]
+}
+
+export interface SolveInput {
+  template: Template
+  gone: Uint8Array
+  measure: Measure
+  /** Animated bounds of a part for ties that follow the movement, from its rest box; frame px. Absent: at rest. */
+  moving?: (index: number, rest: Box) => Box
+}
+
+const axisNames: [AxisName, AxisName] = ['x', 'y']
+export const shareOf = (at: Edge | number): number =>
+  at === 'start' ? 0 : at === 'end' ? 1 : at === 'middle' ? 0.5 : at
+
+/** A region of the frame along one axis: start and size in px. */
+export function regionOf(frame: Frame, region: 'frame' | 'action' | 'title', axis: AxisName): [number, number] {
+  const length = axis === 'x' ? frame.width : frame.height
+  const inset = region === 'frame' ? 0 : length * frame.safe[region]
+  return [inset, length - 2 * inset]
+}
+
+/** Works out where every part rests. Linear in parts and ties. */
+export function solve(input: SolveInput): Rest {
+  return new Solver(input).run()
+}
+
+class Solver {
+  private readonly rest: Rest
+  private readonly order: TieOrder
+  private readonly children: number[][]
+  /** Absolute start of each group's own coordinates, by axis and group index. */
+  private readonly origin: [Float64Array, Float64Array]
+
+  constructor(private readonly input: SolveInput) {
+    this.order = tieOrder(input.template)
+    const n = this.order.parts.length
+    const pair = (): [Float64Array, Float64Array] => [new Float64Array(n), new Float64Array(n)]
+    this.origin = pair()
+    this.rest = { order: this.order, start: pair(), size: pair(), own: pair(), gone: input.gone, notes: [] }
+    this.children = this.order.parts.map(() => [])
+    this.order.parent.forEach((up, i) => {
+      if (up >= 0) this.children[up]!.push(i)
+    })
+  }
+
+  run(): Rest {
+    for (const node of this.order.order) {
+      const i = node >> 1
+      if (isTurned(this.order.parts[i]!)) this.solveTurned(i)
+      else this.solveStraight(i, (node & 1) as 0 | 1)
+    }
+    // Inside groups that set their own place, boxes were solved from the group's start; now all stand in the frame.
+    for (let i = 0; i < this.order.parts.length; i++)
+      for (const a of [0, 1] as const) {
+        const s = this.order.space[i * 2 + a]!
+        if (s >= 0) this.rest.start[a][i]! += this.originOf(s, a)
+      }
+    return this.rest
+  }
+
+  /** Start of a space in frame px; spaces nest. */
+  private originOf(space: number, a: 0 | 1): number {
+    let sum = 0
+    for (let s = space; s >= 0; s = this.order.space[s * 2 + a]!) sum += this.origin[a][s]!
+    return sum
+  }
+
+  /** Start and size of a target in the coordinates of part `i`; undefined when all of it is gone. `as` says how gone parts count. */
+  private extent(target: Target, i: number, a: 0 | 1, tie?: Tie): [number, number] | undefined {
+    const mine = this.order.space[i * 2 + a]!
+    if ('region' in target) {
+      const up = this.order.parent[i]!
+      if (target.region === 'group' && up >= 0)
+        return mine === up
+          ? [this.rest.start[a][up]! - this.origin[a][up]!, this.rest.size[a][up]!]
+          : [this.rest.start[a][up]!, this.rest.size[a][up]!]
+      const [start, size] = regionOf(
+        this.input.template.frame,
+        target.region === 'group' ? 'frame' : target.region,
+        axisNames[a],
+      )
+      return [start - this.originOf(mine, a), size]
+    }
+    let low = Number.POSITIVE_INFINITY
+    let high = Number.NEGATIVE_INFINITY
+    const all = target.parts.every((id) => this.rest.gone[this.order.index.get(id)!])
+    if (all && tie && tie.gone !== 'keep') return undefined
+    for (const id of target.parts) {
+      const j = this.order.index.get(id)!
+      if (this.rest.gone[j] && !all) continue
+      const shift = this.shift(this.order.space[j * 2 + a]!, mine, a)
+      const [start, size] =
+        tie?.follow === 'moving' && this.input.moving
+          ? this.movingExtent(j, a)
+          : [this.rest.start[a][j]!, this.rest.size[a][j]!]
+      low = Math.min(low, start + shift)
+      high = Math.max(high, start + size + shift)
+    }
+    return [low, high - low]
+  }
+
+  private shift(from: number, to: number, a: 0 | 1): number {
+    return from === to ? 0 : this.originOf(from, a) - this.originOf(to, a)
+  }
+
+  private movingExtent(j: number, a: 0 | 1): [number, number] {
+    const [ox, oy] = [this.originOf(this.order.space[j * 2]!, 0), this.originOf(this.order.space[j * 2 + 1]!, 1)]
+    const box = {
+      x: this.rest.start[0][j]! + ox,
+      y: this.rest.start[1][j]! + oy,
+      width: this.rest.size[0][j]!,
+      height: this.rest.size[1][j]!,
+    }
+    const moved = this.input.moving!(j, box)
+    return a === 0 ? [moved.x - ox, moved.width] : [moved.y - oy, moved.height]
+  }
+
+  /** Where a tie holds its edge, in the coordinates of part `i`. */
+  private held(tie: Tie, i: number, a: 0 | 1): number {
+    const extent = this.extent(tie.to, i, a, tie)
+    if (extent) return extent[0] + extent[1] * shareOf(tie.at) + tie.gap
+    // All targets are gone: they count as the point where they would have started, without the gap.
+    return this.extent(tie.to, i, a)![0]
+  }
+
+  private solveStraight(i: number, a: 0 | 1): void {
+    const part = this.order.parts[i]!
+    const axis = part[axisNames[a]]
+    const scale = part.look.scale ?? 1
+    const held = axis.ties.map((tie) => this.held(tie, i, a))
+    const free = held.length === 2 ? this.between(axis, held, part, a) : undefined
+    const size = this.clamp(free ?? this.ownSize(i, a, held) * scale, axis, part, a)
+    if (held.length === 2 && part.kind === 'text' && a === 0) this.input.measure.text(i, size / scale)
+    this.settle(i, a, size, size / scale, held)
+  }
+
+  /** Upright box of a turned part: w' = w|cos| + h|sin|, h' = w|sin| + h|cos|, w and h after scale. */
+  private solveTurned(i: number): void {
+    const part = this.order.parts[i]!
+    const scale = part.look.scale ?? 1
+    const angle = ((part.look.rotation ?? 0) * Math.PI) / 180
+    const [c, s] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))]
+    const held = [part.x, part.y].map((axis, a) => axis.ties.map((tie) => this.held(tie, i, a as 0 | 1))) as [
+      number[],
+      number[],
+    ]
+    const upright = [part.x, part.y].map((axis, a) =>
+      held[a]!.length === 2 ? this.between(axis, held[a]!, part, a as 0 | 1) : undefined,
+    ) as [number | undefined, number | undefined]
+    let [w, h] = [0, 0]
+    if (upright[0] === undefined) w = this.ownSize(i, 0, held[0]) * scale
+    if (upright[1] === undefined) h = this.ownSize(i, 1, held[1]) * scale
+    if (upright[0] !== undefined && upright[1] !== undefined) {
+      const det = c * c - s * s
+      // At 45 degrees width and height cannot be told apart; they are taken as equal.
+      if (Math.abs(det) < 1e-9) w = h = upright[0] / (c + s)
+      else [w, h] = [(c * upright[0] - s * upright[1]) / det, (c * upright[1] - s * upright[0]) / det]
+    } else if (upright[0] !== undefined) w = c > 1e-9 ? (upright[0] - h * s) / c : h
+    else if (upright[1] !== undefined) h = c > 1e-9 ? (upright[1] - w * s) / c : w
+    ;[w, h] = [Math.max(0, w), Math.max(0, h)]
+    const sizes = [w * c + h * s, w * s + h * c]
+    for (const a of [0, 1] as const) {
+      const axis = part[axisNames[a]]
+      this.settle(i, a, this.clamp(sizes[a]!, axis, part, a), (a === 0 ? w : h) / scale, held[a])
+    }
+  }
+
+  /** Size between two held edges. */
+  private between(axis: Axis, held: number[], part: Part, a: 0 | 1): number {
+    const [one, two] = axis.ties as [Tie, Tie]
+    const span = (held[1]! - held[0]!) / (shareOf(two.edge) - shareOf(one.edge))
+    if (span < 0) this.rest.notes.push({ part: part.id, axis: axisNames[a], kind: 'inside-out' })
+    return Math.max(0, span)
+  }
+
+  private clamp(size: number, axis: Axis, part: Part, a: 0 | 1): number {
+    if (axis.min !== undefined && axis.max !== undefined && axis.min > axis.max)
+      this.rest.notes.push({ part: part.id, axis: axisNames[a], kind: 'min-over-max' })
+    const most = axis.max === undefined ? size : Math.min(size, axis.max)
+    return axis.min === undefined ? most : Math.max(most, axis.min)
+  }
+
+  /** Size by the axis's own rule, before scale. */
+  private ownSize(i: number, a: 0 | 1, held: number[]): number {
+    const part = this.order.parts[i]!
+    const axis = part[axisNames[a]]
+    const scale = part.look.scale ?? 1
+    if (axis.size.kind !== 'content') {
+      const size = axis.size.kind === 'fixed' ? axis.size.value : this.share(axis.size, i, a) / scale
+      if (part.kind === 'text' && a === 0) this.input.measure.text(i, size)
+      return size
+    }
+    if (part.kind === 'text') return a === 0 ? this.input.measure.text(i, this.room(i, held)).width : this.textHeight(i)
+    if (part.kind === 'picture')
+      return a === 0 ? this.input.measure.picture(i).width : this.input.measure.picture(i).height
+    return part.kind === 'group' ? this.union(i, a)[1] / scale : 0
+  }
+
+  /** Height of a text as set by its x axis: the measure remembers the room it was last set in. */
+  private textHeight(i: number): number {
+    const part = this.order.parts[i]!
+    const known = this.rest.own[0][i]!
+    const fixed = part.x.ties.length === 2 || part.x.size.kind !== 'content'
+    return this.input.measure.text(
+      i,
+      fixed
+        ? known
+        : this.room(
+            i,
+            part.x.ties.map((tie) => this.held(tie, i, 0)),
+          ),
+    ).height
+  }
+
+  private share(size: { of: Target; factor: number; plus: number }, i: number, a: 0 | 1): number {
+    return Math.max(0, (this.extent(size.of, i, a)?.[1] ?? 0) * size.factor + size.plus)
+  }
+
+  /** px a text may take before its own scale: from its room, and from the most its axis allows. */
+  private room(i: number, held: number[]): number | undefined {
+    const part = this.order.parts[i]!
+    const scale = part.look.scale ?? 1
+    let room = part.x.max
+    const rule = part.room
+    if (rule?.kind === 'width') room = Math.min(room ?? rule.value, rule.value)
+    if (rule?.kind === 'limit') {
+      const extent = this.extent(rule.to, i, 0)!
+      const limit = extent[0] + extent[1] * shareOf(rule.at) + rule.gap
+      const tie = part.x.ties[0]
+      const from = held[0] ?? part.x.place
+      const edge = tie?.edge ?? 'start'
+      const most = Math.max(
+        0,
+        edge === 'start' ? limit - from : edge === 'end' ? from - limit : 2 * Math.abs(limit - from),
+      )
+      room = Math.min(room ?? most, most)
+    }
+    return room === undefined ? undefined : room / scale
+  }
+
+  /** Union of a group's members that are not gone: start and size in the space they are solved in. */
+  private union(i: number, a: 0 | 1): [number, number] {
+    let low = Number.POSITIVE_INFINITY
+    let high = Number.NEGATIVE_INFINITY
+    for (const child of this.children[i]!) {
+      if (this.rest.gone[child]) continue
+      low = Math.min(low, this.rest.start[a][child]!)
+      high = Math.max(high, this.rest.start[a][child]! + this.rest.size[a][child]!)
+    }
+    return high >= low ? [low, high - low] : [0, 0]
+  }
+
+  private settle(i: number, a: 0 | 1, size: number, own: number, held: number[]): void {
+    const part = this.order.parts[i]!
+    const axis = part[axisNames[a]]
+    const tie = axis.ties[0]
+    let start = tie ? held[0]! - size * shareOf(tie.edge) : axis.place
+    if (part.kind === 'group') {
+      const isSpace = this.children[i]!.some((child) => this.order.space[child * 2 + a] === i)
+      if (!isSpace && axis.size.kind === 'content') start = this.union(i, a)[0]
+      else
+        this.origin[a][i] =
+          axis.size.kind === 'content' && axis.ties.length < 2 ? start - (tie ? this.union(i, a)[0] : 0) : start
+      if (isSpace && !tie && axis.size.kind === 'content') start = axis.place + this.union(i, a)[0]
+    }
+    this.rest.start[a][i] = start
+    this.rest.size[a][i] = size
+    this.rest.own[a][i] = own
+  }
+}
+
+/** A part's box at rest; frame px. */
+export function boxOf(rest: Rest, index: number): Box {
+  return {
+    x: rest.start[0][index]!,
+    y: rest.start[1][index]!,
+    width: rest.size[0][index]!,
+    height: rest.size[1][index]!,
+  }
+}

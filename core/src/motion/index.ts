@@ -1,0 +1,7 @@
+export * from './easing.ts'
+export * from './moves.ts'
+export * from './pose.ts'
+export * from './stagger.ts'
+export * from './timeline.ts'
+export * from './tracks.ts'
+export * from './units.ts'

@@ -1,0 +1,119 @@
+import type { Box } from '../layout/index.ts'
+import type { Frame, Motion, ShiftTrack, Spans, Tracks } from '../template/index.ts'
+import type { Moment } from './timeline.ts'
+import { keyMoment, valueAt } from './tracks.ts'
+import { unitMoment, unitRanks } from './units.ts'
+
+/** How a part stands at a frame, relative to its rest box. */
+export interface Pose {
+  /** px */
+  dx: number
+  dy: number
+  scale: number
+  /** degrees, clockwise */
+  turn: number
+  /** opacity, 0..1 */
+  fade: number
+  /** share uncovered, 0..1 */
+  reveal: number
+  /** share of the size along the track's axis */
+  grow: number
+  units?: Pose[]
+}
+
+export const restPose: Readonly<Pose> = { dx: 0, dy: 0, scale: 1, turn: 0, fade: 1, reveal: 1, grow: 1 }
+
+export interface PoseContext {
+  frame: Frame
+  spans: Spans
+  /** Frames of Hold in this title. */
+  hold: number
+  moment: Moment
+}
+
+/** A shift in px. `off` counts to just outside the frame on that side. */
+function shiftOf(track: ShiftTrack | undefined, moment: Moment, start: number, size: number, frame: number): number {
+  if (!track || track.keys.length === 0) return 0
+  const value = valueAt(track, moment)
+  switch (track.unit) {
+    case 'px':
+      return value
+    case 'own':
+      return value * size
+    case 'frame':
+      return value * frame
+    case 'off':
+      return value >= 0 ? value * (frame - start) : value * (start + size)
+  }
+}
+
+const read = (track: Tracks[keyof Tracks], moment: Moment, rest: number) =>
+  track && track.keys.length > 0 ? valueAt(track, moment) : rest
+
+function poseOf(tracks: Tracks, moment: Moment, box: Box, frame: Frame): Pose {
+  return {
+    dx: shiftOf(tracks.shiftX, moment, box.x, box.width, frame.width),
+    dy: shiftOf(tracks.shiftY, moment, box.y, box.height, frame.height),
+    scale: read(tracks.scale, moment, 1),
+    turn: read(tracks.turn, moment, 0),
+    fade: Math.min(1, Math.max(0, read(tracks.fade, moment, 1))),
+    reveal: Math.min(1, Math.max(0, read(tracks.reveal, moment, 1))),
+    grow: Math.max(0, read(tracks.grow, moment, 1)),
+  }
+}
+
+/** A part's pose at a frame. `unitBoxes`: rest boxes of its characters, words or lines when its motion asks for them. */
+export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: readonly Box[] = []): Pose {
+  const moment = keyMoment(context.spans, context.hold, context.moment, motion.out)
+  const result = poseOf(motion.tracks, moment, box, context.frame)
+  const { units } = motion
+  if (units && unitBoxes.length > 0) {
+    const ranks = unitRanks(units, unitBoxes.length)
+    result.units = unitBoxes.map((unit, i) =>
+      poseOf(units.tracks, unitMoment(units, ranks[i]!, unitBoxes.length, moment), unit, context.frame),
+    )
+  }
+  return result
+}
+
+/** Whether a motion has any keys at all. */
+export function isAnimated(motion: Motion): boolean {
+  return [...Object.values(motion.tracks), ...Object.values(motion.units?.tracks ?? {})].some(
+    (track) => (track?.keys.length ?? 0) > 0,
+  )
+}
+
+/** Upright bounds (frame px) of a part as it stands in a pose; units that are not yet there don't count. */
+export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: readonly Box[] = []): Box {
+  let area = box
+  if (p.units && unitBoxes.length > 0) {
+    const seen = unitBoxes.filter((_, i) => p.units![i]!.fade > 0)
+    const left = Math.min(...seen.map((u) => u.x))
+    const right = Math.max(...seen.map((u) => u.x + u.width))
+    area = seen.length > 0 ? { ...box, x: left, width: right - left } : { ...box, width: 0 }
+  }
+  const grow = motion.tracks.grow
+  if (grow) area = partOf(area, grow.axis, grow.from === 'start' ? 0 : grow.from === 'end' ? 1 : 0.5, p.grow)
+  const reveal = motion.tracks.reveal
+  if (reveal)
+    area = partOf(
+      area,
+      reveal.from === 'left' || reveal.from === 'right' ? 'x' : 'y',
+      reveal.from === 'left' || reveal.from === 'top' ? 0 : 1,
+      p.reveal,
+    )
+  const angle = (p.turn * Math.PI) / 180
+  const [c, s] = [Math.abs(Math.cos(angle)) * p.scale, Math.abs(Math.sin(angle)) * p.scale]
+  const [width, height] = [area.width * c + area.height * s, area.width * s + area.height * c]
+  const [ax, ay] = [box.x + motion.anchor.x * box.width, box.y + motion.anchor.y * box.height]
+  const [fx, fy] = [area.x + area.width / 2 - ax, area.y + area.height / 2 - ay]
+  const cx = ax + (fx * Math.cos(angle) - fy * Math.sin(angle)) * p.scale + p.dx
+  const cy = ay + (fx * Math.sin(angle) + fy * Math.cos(angle)) * p.scale + p.dy
+  return { x: cx - width / 2, y: cy - height / 2, width, height }
+}
+
+function partOf(box: Box, axis: 'x' | 'y', from: number, share: number): Box {
+  return axis === 'x'
+    ? { ...box, x: box.x + box.width * (1 - share) * from, width: box.width * share }
+    : { ...box, y: box.y + box.height * (1 - share) * from, height: box.height * share }
+}

@@ -1,0 +1,65 @@
+import type { Bounds, Item } from './drawList.ts'
+import { apply, identity, type Matrix, times } from './matrix.ts'
+
+export function unite(a: Bounds | undefined, b: Bounds | undefined): Bounds | undefined {
+  if (!a) return b
+  if (!b) return a
+  const x = Math.min(a.x, b.x)
+  const y = Math.min(a.y, b.y)
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  }
+}
+
+export function mapBounds(matrix: Matrix, b: Bounds): Bounds {
+  const corners = [
+    apply(matrix, b.x, b.y),
+    apply(matrix, b.x + b.width, b.y),
+    apply(matrix, b.x, b.y + b.height),
+    apply(matrix, b.x + b.width, b.y + b.height),
+  ]
+  const xs = corners.map((c) => c[0])
+  const ys = corners.map((c) => c[1])
+  const x = Math.min(...xs)
+  const y = Math.min(...ys)
+  return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y }
+}
+
+export function grown(b: Bounds, by: number): Bounds {
+  return { x: b.x - by, y: b.y - by, width: b.width + 2 * by, height: b.height + 2 * by }
+}
+
+/** What an item can touch, in the coordinates of `matrix`; undefined for nothing. Never too small. */
+export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Bounds | undefined {
+  let all: Bounds | undefined
+  for (const item of items) {
+    if (item.kind === 'layer') {
+      if (item.opacity > 0) all = unite(all, boundsOf(item.items, times(matrix, item.matrix)))
+      continue
+    }
+    let own = item.bounds
+    if (item.kind === 'path') {
+      if (item.stroke) own = grown(own, item.stroke.width / 2)
+      if (item.shadow) {
+        // Three standard deviations; Canvas 2D's blur is two of them.
+        const reach = item.shadow.blur * 1.5
+        own = unite(own, grown({ ...own, x: own.x + item.shadow.x, y: own.y + item.shadow.y }, reach))!
+      }
+    }
+    all = unite(all, mapBounds(matrix, own))
+  }
+  return all
+}
+
+/** Whole pixels of a frame that bounds touch, with a pixel to spare for antialiasing; undefined for none. */
+export function pixelRegion(bounds: Bounds | undefined, width: number, height: number): Bounds | undefined {
+  if (!bounds) return undefined
+  const x = Math.max(0, Math.floor(bounds.x) - 1)
+  const y = Math.max(0, Math.floor(bounds.y) - 1)
+  const right = Math.min(width, Math.ceil(bounds.x + bounds.width) + 1)
+  const bottom = Math.min(height, Math.ceil(bounds.y + bounds.height) + 1)
+  return right > x && bottom > y ? { x, y, width: right - x, height: bottom - y } : undefined
+}

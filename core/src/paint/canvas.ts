@@ -1,0 +1,236 @@
+import type { Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
+import { identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
+import type { Pixels } from './picture.ts'
+
+/** The part of Canvas 2D that painting needs; the browser's and the server's both have it. */
+export interface Context {
+  setTransform(a: number, b: number, c: number, d: number, e: number, f: number): void
+  save(): void
+  restore(): void
+  fill(path: never): void
+  stroke(path: never): void
+  clip(path: never): void
+  clearRect(x: number, y: number, width: number, height: number): void
+  fillRect(x: number, y: number, width: number, height: number): void
+  drawImage(image: never, x: number, y: number, width: number, height: number): void
+  createLinearGradient(x0: number, y0: number, x1: number, y1: number): Gradient
+  createRadialGradient(x0: number, y0: number, r0: number, x1: number, y1: number, r1: number): Gradient
+  getImageData(x: number, y: number, width: number, height: number): { data: Uint8ClampedArray }
+  putImageData(data: never, x: number, y: number): void
+  globalAlpha: number
+  globalCompositeOperation: string
+  fillStyle: unknown
+  strokeStyle: unknown
+  lineWidth: number
+  shadowBlur: number
+  shadowColor: string
+  shadowOffsetX: number
+  shadowOffsetY: number
+}
+interface Gradient {
+  addColorStop(at: number, colour: string): void
+}
+export interface Surface {
+  canvas: unknown
+  context: Context
+  width: number
+  height: number
+}
+
+/** What differs between browser and server: making surfaces, paths and pictures. */
+export interface Workshop {
+  /** A cleared surface of at least CPU-readable kind (software raster on both sides, so that bytes agree). */
+  surface(width: number, height: number): Surface
+  path(d: string): unknown
+  image(pixels: Pixels): unknown
+}
+
+/** Paths and pictures that a workshop keeps: enough for a title's frames, few enough for a long run. */
+const keep = 400
+
+/** Wraps a workshop so that each path and picture is made once while it is in use, and scratch surfaces are used again. */
+export class Studio {
+  private readonly paths = new Map<string, unknown>()
+  private readonly images = new Map<string, unknown>()
+  private readonly spare: Surface[] = []
+
+  constructor(private readonly workshop: Workshop) {}
+
+  private kept<T>(map: Map<string, T>, key: string, make: () => T): T {
+    let value = map.get(key)
+    if (value === undefined) {
+      value = make()
+      if (map.size >= keep) map.delete(map.keys().next().value!)
+      map.set(key, value)
+    }
+    return value
+  }
+
+  path(d: string): never {
+    return this.kept(this.paths, d, () => this.workshop.path(d)) as never
+  }
+
+  image(pixels: Pixels): never {
+    return this.kept(this.images, pixels.id, () => this.workshop.image(pixels)) as never
+  }
+
+  surface(width: number, height: number): Surface {
+    return this.workshop.surface(width, height)
+  }
+
+  /** A cleared scratch surface; give it back with `release`. */
+  scratch(width: number, height: number): Surface {
+    const at = this.spare.findIndex((s) => s.width === width && s.height === height)
+    if (at < 0) return this.surface(width, height)
+    const [surface] = this.spare.splice(at, 1)
+    surface!.context.setTransform(...identity)
+    surface!.context.clearRect(0, 0, width, height)
+    return surface!
+  }
+
+  release(surface: Surface): void {
+    if (this.spare.length >= 6) this.spare.shift()
+    this.spare.push(surface)
+  }
+}
+
+export interface PaintOptions {
+  /** Top left of what is painted, in frame px. */
+  x?: number
+  y?: number
+  /** Surface px per frame px. */
+  scale?: number
+}
+
+/** Paints a draw list onto a surface, over what is there. */
+export function paint(list: DrawList, surface: Surface, studio: Studio, options: PaintOptions = {}): void {
+  const scale = options.scale ?? 1
+  const matrix = times(scaling(scale), translation(-(options.x ?? 0), -(options.y ?? 0)))
+  const { context } = surface
+  context.save()
+  for (const item of list.items) paintItem(item, surface, studio, matrix, 1)
+  context.restore()
+}
+
+function paintItem(item: Item, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
+  if (alpha <= 0) return
+  if (item.kind === 'layer') paintLayer(item, surface, studio, matrix, alpha)
+  else if (item.kind === 'path') paintPath(item, surface, studio, matrix, alpha)
+  else paintPicture(item, surface, studio, matrix, alpha)
+}
+
+/** Whether opacity can be given to what an item draws without its own overlaps showing through. */
+function isFlat(item: Item): boolean {
+  if (item.kind === 'path') return !item.shadow && !(item.fill && item.stroke)
+  if (item.kind === 'picture') return true
+  return !item.matte && !item.soft && item.items.length === 1 && isFlat(item.items[0]!)
+}
+
+function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: Matrix, alpha: number): void {
+  const matrix = times(outer, layer.matrix)
+  const opacity = alpha * layer.opacity
+  if (opacity <= 0 || layer.items.length === 0) return
+  const { context } = surface
+  const apart = layer.matte || layer.soft || (opacity < 1 && !(layer.items.length === 1 && isFlat(layer.items[0]!)))
+  if (layer.clip !== undefined) {
+    context.save()
+    context.setTransform(...matrix)
+    context.clip(studio.path(layer.clip))
+  }
+  if (!apart) for (const item of layer.items) paintItem(item, surface, studio, matrix, opacity)
+  else {
+    const own = studio.scratch(surface.width, surface.height)
+    for (const item of layer.items) paintItem(item, own, studio, matrix, 1)
+    if (layer.soft) softenEdge(layer.soft, own, matrix)
+    if (layer.matte) applyMatte(layer.matte, own, studio, outer)
+    context.setTransform(...identity)
+    context.globalAlpha = opacity
+    context.drawImage(own.canvas as never, 0, 0, own.width, own.height)
+    context.globalAlpha = 1
+    studio.release(own)
+  }
+  if (layer.clip !== undefined) context.restore()
+}
+
+function softenEdge(soft: NonNullable<LayerItem['soft']>, own: Surface, matrix: Matrix): void {
+  const { context } = own
+  context.setTransform(...matrix)
+  const gradient = context.createLinearGradient(soft.x0, soft.y0, soft.x1, soft.y1)
+  gradient.addColorStop(0, '#000000ff')
+  gradient.addColorStop(1, '#00000000')
+  context.globalCompositeOperation = 'destination-in'
+  context.fillStyle = gradient
+  const far = 1e5
+  context.fillRect(-far, -far, 2 * far, 2 * far)
+  context.globalCompositeOperation = 'source-over'
+}
+
+/** A matte's items stand in the coordinates outside the layer it cuts, where its own ties and motion put it. */
+function applyMatte(matte: NonNullable<LayerItem['matte']>, own: Surface, studio: Studio, outer: Matrix): void {
+  const mask = studio.scratch(own.width, own.height)
+  for (const item of matte.items) paintItem(item, mask, studio, outer, 1)
+  if (matte.by === 'luminance') luminanceToAlpha(mask)
+  own.context.setTransform(...identity)
+  own.context.globalCompositeOperation = matte.invert ? 'destination-out' : 'destination-in'
+  own.context.drawImage(mask.canvas as never, 0, 0, mask.width, mask.height)
+  own.context.globalCompositeOperation = 'source-over'
+  studio.release(mask)
+}
+
+/** Rec. 709 luma of the sRGB bytes, times alpha, becomes alpha; in whole numbers, so that it is the same everywhere. */
+function luminanceToAlpha(mask: Surface): void {
+  const image = mask.context.getImageData(0, 0, mask.width, mask.height)
+  const { data } = image
+  for (let i = 0; i < data.length; i += 4) {
+    const luma = (data[i]! * 2126 + data[i + 1]! * 7152 + data[i + 2]! * 722 + 5000) / 10000
+    data[i + 3] = Math.floor((Math.floor(luma) * data[i + 3]! + 127) / 255)
+  }
+  mask.context.putImageData(image as never, 0, 0)
+}
+
+function brushOf(brush: Brush, context: Context): unknown {
+  if (typeof brush === 'string') return brush
+  const gradient =
+    brush.kind === 'linear'
+      ? context.createLinearGradient(brush.x0, brush.y0, brush.x1, brush.y1)
+      : context.createRadialGradient(brush.x, brush.y, 0, brush.x, brush.y, brush.radius)
+  for (const [at, colour] of brush.stops) gradient.addColorStop(at, colour)
+  return gradient
+}
+
+function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
+  const { context } = surface
+  const path = studio.path(item.d)
+  context.setTransform(...matrix)
+  context.globalAlpha = alpha
+  if (item.shadow) {
+    // Canvas shadows ignore the transform, so their lengths are brought to the surface here.
+    const k = lengthFactor(matrix)
+    context.shadowColor = item.shadow.colour
+    context.shadowBlur = item.shadow.blur * k
+    context.shadowOffsetX = item.shadow.x * k
+    context.shadowOffsetY = item.shadow.y * k
+  }
+  if (item.fill) {
+    context.fillStyle = brushOf(item.fill, context)
+    context.fill(path)
+  }
+  if (item.shadow) {
+    if (item.fill || !item.stroke) context.shadowColor = '#00000000'
+  }
+  if (item.stroke) {
+    context.strokeStyle = brushOf(item.stroke.brush, context)
+    context.lineWidth = item.stroke.width
+    context.stroke(path)
+    context.shadowColor = '#00000000'
+  }
+  context.globalAlpha = 1
+}
+
+function paintPicture(item: PictureItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
+  const { context } = surface
+  context.setTransform(...matrix)
+  context.globalAlpha = alpha
+  context.drawImage(studio.image(item.pixels), item.bounds.x, item.bounds.y, item.bounds.width, item.bounds.height)
+  context.globalAlpha = 1
+}

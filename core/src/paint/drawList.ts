@@ -1,0 +1,63 @@
+import type { Matrix } from './matrix.ts'
+import type { Pixels } from './picture.ts'
+
+export interface Bounds {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** A colour as `#rrggbb` or `#rrggbbaa`, or a gradient in the path's own coordinates. */
+export type Brush =
+  | string
+  | { kind: 'linear'; x0: number; y0: number; x1: number; y1: number; stops: [number, string][] }
+  | { kind: 'radial'; x: number; y: number; radius: number; stops: [number, string][] }
+
+export interface PathItem {
+  kind: 'path'
+  /** SVG path data, filled by the non-zero rule. */
+  d: string
+  /** Of the path's geometry, in its own coordinates. */
+  bounds: Bounds
+  fill?: Brush
+  stroke?: { brush: Brush; width: number }
+  shadow?: { x: number; y: number; blur: number; colour: string }
+}
+
+export interface PictureItem {
+  kind: 'picture'
+  pixels: Pixels
+  /** Where it is drawn, in its own coordinates. */
+  bounds: Bounds
+}
+
+/** An edge that fades from all (at x0, y0) to nothing (at x1, y1). */
+export interface SoftEdge {
+  x0: number
+  y0: number
+  x1: number
+  y1: number
+}
+
+export interface LayerItem {
+  kind: 'layer'
+  matrix: Matrix
+  opacity: number
+  /** SVG path data in the layer's own coordinates. */
+  clip?: string
+  soft?: SoftEdge
+  matte?: { items: Item[]; by: 'alpha' | 'luminance'; invert: boolean }
+  items: Item[]
+}
+
+export type Item = PathItem | PictureItem | LayerItem
+
+/** Everything one frame shows, lowest first, in frame px. */
+export interface DrawList {
+  width: number
+  height: number
+  items: Item[]
+  /** Equal keys of one settled title draw equal frames. */
+  key: string
+}

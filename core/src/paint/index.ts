@@ -1,0 +1,6 @@
+export * from './bounds.ts'
+export * from './canvas.ts'
+export * from './drawList.ts'
+export * from './matrix.ts'
+export * from './picture.ts'
+export * from './svg.ts'

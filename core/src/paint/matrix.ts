@@ -1,0 +1,33 @@
+/** A 2D affine map as Canvas 2D and SVG write it: x' = ax + cy + e, y' = bx + dy + f. */
+export type Matrix = readonly [a: number, b: number, c: number, d: number, e: number, f: number]
+
+export const identity: Matrix = [1, 0, 0, 1, 0, 0]
+export const translation = (x: number, y: number): Matrix => [1, 0, 0, 1, x, y]
+export const scaling = (x: number, y = x): Matrix => [x, 0, 0, y, 0, 0]
+
+/** Turn by degrees, clockwise on the screen. */
+export function turning(degrees: number): Matrix {
+  const angle = (degrees * Math.PI) / 180
+  const [c, s] = [Math.cos(angle), Math.sin(angle)]
+  return [c, s, -s, c, 0, 0]
+}
+
+/** `outer` after `inner`. */
+export function times(outer: Matrix, inner: Matrix): Matrix {
+  const [a, b, c, d, e, f] = outer
+  const [g, h, i, j, k, l] = inner
+  return [a * g + c * h, b * g + d * h, a * i + c * j, b * i + d * j, a * k + c * l + e, b * k + d * l + f]
+}
+
+export function about(x: number, y: number, map: Matrix): Matrix {
+  return times(translation(x, y), times(map, translation(-x, -y)))
+}
+
+export function apply([a, b, c, d, e, f]: Matrix, x: number, y: number): [number, number] {
+  return [a * x + c * y + e, b * x + d * y + f]
+}
+
+/** Mean factor by which lengths grow. */
+export function lengthFactor([a, b, c, d]: Matrix): number {
+  return Math.sqrt(Math.abs(a * d - b * c))
+}

@@ -1,0 +1,22 @@
+/**
+ * The one error shape of Hoja. A refusal is bad input described in one sentence that says what is wrong, where, and what
+ * to do; whoever throws it has changed nothing. Anything else that is thrown is a defect of ours.
+ */
+export class Refusal extends Error {
+  override readonly name = 'Refusal'
+  constructor(
+    /** Stable machine word for the kind of refusal, for example `csv.empty`. */
+    readonly code: string,
+    /** One sentence for a person. */
+    message: string,
+    /** HTTP status a server answers with: 400 unless another 4xx says more. */
+    readonly status: 400 | 404 | 409 | 413 | 415 | 422 = 422,
+  ) {
+    super(message)
+  }
+}
+
+/** Throws a refusal unless `condition` holds. */
+export function demand(condition: unknown, code: string, message: string): asserts condition {
+  if (!condition) throw new Refusal(code, message)
+}

@@ -1,0 +1,3 @@
+export * from './assets.ts'
+export * from './resolve.ts'
+export * from './scene.ts'

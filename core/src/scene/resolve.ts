@@ -1,0 +1,81 @@
+import {
+  type Colour,
+  type Field,
+  type FieldValue,
+  type Fill,
+  fullLook,
+  type LookValues,
+  type Part,
+  type PartKind,
+  propertyOf,
+  type Run,
+  type Template,
+  tieOrder,
+  type Values,
+} from '../template/index.ts'
+
+/** Look of any kind of part with every property present, fields and palette put in. */
+export type ResolvedLook = LookValues<PartKind>
+
+/** A template with one filling: what each part shows, before anything is measured. */
+export interface Content {
+  /** By part index. */
+  looks: Record<string, unknown>[]
+  /** The value of each field, defaults put in, by field id. */
+  fields: Map<string, FieldValue>
+}
+
+/** A colour with the palette looked up: `#rrggbb` or `#rrggbbaa`. An unknown palette entry is black. */
+export function colourOf(template: Template, colour: Colour): string {
+  if (!colour.startsWith('palette:')) return colour
+  const entry = template.palette.find((p) => p.id === colour.slice(8))
+  return entry ? colourOf({ ...template, palette: [] }, entry.colour) : '#000000'
+}
+
+function fillOf(template: Template, fill: Fill): Fill {
+  if (fill === null) return null
+  if (typeof fill === 'string') return colourOf(template, fill)
+  return { ...fill, stops: fill.stops.map((stop) => ({ ...stop, colour: colourOf(template, stop.colour) })) }
+}
+
+/** The value a field has in a filling: its own, or the default when the row says nothing. */
+export function valueOf(field: Field, values: Values): FieldValue {
+  return values[field.key] ?? field.default
+}
+
+/** Puts a filling into a template. Only fields reach parts: nothing in `values` but a field's key has any effect. */
+export function resolve(template: Template, values: Values): Content {
+  const fields = new Map(template.fields.map((field) => [field.id, valueOf(field, values)]))
+  const overrides = new Map<string, Record<string, FieldValue>>()
+  for (const field of template.fields)
+    for (const target of field.targets) {
+      const set = overrides.get(target.part) ?? {}
+      set[target.property] = fields.get(field.id)!
+      overrides.set(target.part, set)
+    }
+  const looks = tieOrder(template).parts.map((part) => resolveLook(template, part, overrides.get(part.id), fields))
+  return { looks, fields }
+}
+
+function resolveLook(
+  template: Template,
+  part: Part,
+  overrides: Record<string, FieldValue> | undefined,
+  fields: Map<string, FieldValue>,
+): Record<string, unknown> {
+  const look = { ...fullLook(part.kind, part.look as never), ...overrides } as Record<string, unknown>
+  for (const [key, value] of Object.entries(look)) {
+    const type = propertyOf(part.kind, key)?.type
+    if (type === 'colour') look[key] = colourOf(template, value as Colour)
+    else if (type === 'fill') look[key] = fillOf(template, value as Fill)
+    else if (type === 'shadow' && value)
+      look[key] = { ...(value as { colour: Colour }), colour: colourOf(template, (value as { colour: Colour }).colour) }
+    else if (type === 'runs')
+      look[key] = (value as Run[]).map((run) => ({
+        ...run,
+        text: run.field ? String(fields.get(run.field) ?? '') : (run.text ?? ''),
+        colour: run.colour && colourOf(template, run.colour),
+      }))
+  }
+  return look
+}

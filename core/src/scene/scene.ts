@@ -1,0 +1,196 @@
+import { type Box, goneParts, type Measure, type Rest, solve } from '../layout/index.ts'
+import {
+  animatedBounds,
+  momentAt,
+  type PoseContext,
+  pose,
+  settledFrame,
+  type Timing,
+  timingOf,
+} from '../motion/index.ts'
+import { type Bounds, boundsOf, type DrawList, pixelRegion, unite } from '../paint/index.ts'
+import { demand } from '../refusal/index.ts'
+import type { Part, Run, Template, TextPart, Values } from '../template/index.ts'
+import { tieOrder } from '../template/index.ts'
+import { type Block, type Shape, type StyledRun, setText, shapeText } from '../text/index.ts'
+import type { Assets } from './assets.ts'
+import { Composer } from './compose.ts'
+import { type Content, resolve } from './resolve.ts'
+
+/** A filling measured and at rest: everything about a title that does not depend on time. */
+export interface Settled {
+  values: Values
+  content: Content
+  rest: Rest
+  /** Set texts, by part index. */
+  blocks: (Block | undefined)[]
+  composer: Composer
+  measure: Measure
+}
+
+/** How many fillings a scene keeps settled. */
+const keep = 12
+
+/**
+ * The one entry to the pipeline: resolve -> shape -> solve -> pose -> compose. The interface previews with it, the checks
+ * reason with it, the server renders with it.
+ */
+export class Scene {
+  private readonly kept = new Map<string, Settled>()
+
+  constructor(
+    readonly template: Template,
+    readonly assets: Assets,
+  ) {}
+
+  /** Resolves, shapes and solves a filling; cached. */
+  settle(values: Values): Settled {
+    const key = JSON.stringify(values)
+    let settled = this.kept.get(key)
+    if (!settled) {
+      settled = this.work(values)
+      if (this.kept.size >= keep) this.kept.delete(this.kept.keys().next().value!)
+      this.kept.set(key, settled)
+    }
+    return settled
+  }
+
+  /** @throws Refusal when `duration` (frames) is shorter than In + Out. */
+  timing(duration?: number): Timing {
+    return timingOf(this.template, duration)
+  }
+
+  /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
+  frame(settled: Settled, timing: Timing, frame: number): DrawList {
+    demand(
+      Number.isInteger(frame) && frame >= 0 && frame < timing.total,
+      'frame.range',
+      `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
+    )
+    const context: PoseContext = {
+      frame: this.template.frame,
+      spans: this.template.spans,
+      hold: timing.hold,
+      moment: momentAt(timing, frame),
+    }
+    return settled.composer.compose(this.restAt(settled, context), context)
+  }
+
+  /** What a title shows when every part has arrived. */
+  settledFrame(settled: Settled, timing: Timing = this.timing()): DrawList {
+    return this.frame(settled, timing, settledFrame(timing))
+  }
+
+  /** Whole pixels of the frame that a title touches at any of its frames; undefined when it never draws anything. */
+  region(settled: Settled, timing: Timing): Bounds | undefined {
+    let all: Bounds | undefined
+    const seen = new Set<string>()
+    for (let frame = 0; frame < timing.total; frame++) {
+      const list = this.frame(settled, timing, frame)
+      if (seen.has(list.key)) continue
+      seen.add(list.key)
+      all = unite(all, boundsOf(list.items))
+    }
+    return pixelRegion(all, this.template.frame.width, this.template.frame.height)
+  }
+
+  /** The rest, solved anew at this frame when some tie follows the movement. */
+  private restAt(settled: Settled, context: PoseContext): Rest {
+    if (!followsMovement(this.template)) return settled.rest
+    const { parts } = settled.rest.order
+    const moving = (index: number, box: Box) => {
+      const units = settled.composer.unitBoxes(index, box)
+      return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, units), units)
+    }
+    return solve({ template: this.template, gone: settled.rest.gone, measure: settled.measure, moving })
+  }
+
+  private work(values: Values): Settled {
+    const content = resolve(this.template, values)
+    const { parts } = tieOrder(this.template)
+    const blocks: (Block | undefined)[] = new Array(parts.length)
+    const shapes: (Shape | undefined)[] = parts.map((part, i) =>
+      part.kind === 'text' ? this.shape(content, i) : undefined,
+    )
+    const isHidden = (part: Part, i: number) =>
+      content.looks[i]!.visible === false ||
+      (part.kind === 'text' && shapes[i]!.shaped.text.trim() === '') ||
+      (part.kind === 'picture' && !this.assets.picture(content.looks[i]!.picture as string))
+    const order = tieOrder(this.template)
+    const gone = goneParts(order, isHidden)
+    const measure = this.measure(content, blocks, shapes)
+    const rest = solve({ template: this.template, gone, measure })
+    return {
+      values,
+      content,
+      rest,
+      blocks,
+      measure,
+      composer: new Composer(this.template, this.assets, content, blocks),
+    }
+  }
+
+  private shape(content: Content, index: number): Shape {
+    const look = content.looks[index] as Required<TextPart['look']>
+    const known = this.assets.fonts
+    const fallbacks = this.template.fallbacks.flatMap((id) => known.get(id) ?? [])
+    const fontOf = (id: string | undefined) => {
+      const font = (id && known.get(id)) || known.get(look.font) || fallbacks[0] || [...known.values()][0]
+      demand(font, 'font.none', `"${this.template.name}" carries no font; add one before writing text.`)
+      return font
+    }
+    const runs = (look.content as Run[]).map((run): StyledRun => {
+      const text = run.text ?? ''
+      return {
+        text:
+          look.case === 'upper' ? text.toLocaleUpperCase() : look.case === 'lower' ? text.toLocaleLowerCase() : text,
+        font: fontOf(run.font),
+        size: run.size ?? look.size,
+        tracking: run.tracking ?? look.tracking,
+        colour: run.colour ?? look.colour,
+      }
+    })
+    return shapeText(
+      runs.length > 0
+        ? runs
+        : [{ text: '', font: fontOf(undefined), size: look.size, tracking: look.tracking, colour: look.colour }],
+      fallbacks,
+    )
+  }
+
+  /** Sets texts when layout asks, remembering the last room of each. */
+  private measure(content: Content, blocks: (Block | undefined)[], shapes: (Shape | undefined)[]): Measure {
+    const rooms: (number | undefined | null)[] = new Array(shapes.length).fill(null)
+    return {
+      text: (index: number, room: number | undefined) => {
+        const look = content.looks[index] as Required<TextPart['look']>
+        if (rooms[index] !== room || !blocks[index]) {
+          blocks[index] = setText(shapes[index]!, {
+            leading: look.leading,
+            align: look.align as 'start',
+            fit: look.fit,
+            ...(room === undefined ? {} : { room }),
+          })
+          rooms[index] = room
+        }
+        const shown = blocks[index]!.boxes[look.shows as 'line']
+        return { width: shown.width, height: shown.height }
+      },
+      picture: (index: number) =>
+        this.assets.picture(content.looks[index]!.picture as string) ?? { width: 0, height: 0 },
+    }
+  }
+}
+
+const following = new WeakMap<Part[], boolean>()
+
+function followsMovement(template: Template): boolean {
+  let known = following.get(template.parts)
+  if (known === undefined) {
+    known = tieOrder(template).parts.some((part) =>
+      [...part.x.ties, ...part.y.ties].some((tie) => tie.follow === 'moving'),
+    )
+    following.set(template.parts, known)
+  }
+  return known
+}

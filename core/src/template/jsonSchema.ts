@@ -1,0 +1,224 @@
+import { type Property, partKinds, propertiesOf } from './properties.ts'
+
+type Json = Record<string, unknown>
+const ref = (name: string): Json => ({ $ref: `#/$defs/${name}` })
+const object = (properties: Json, required: string[] = Object.keys(properties)): Json => ({
+  type: 'object',
+  properties,
+  required,
+})
+const list = (items: Json, more: Json = {}): Json => ({ type: 'array', items, ...more })
+const one = (...values: readonly string[]): Json => ({ enum: [...values] })
+const num = (minimum?: number, maximum?: number): Json => ({
+  type: 'number',
+  ...(minimum === undefined ? {} : { minimum }),
+  ...(maximum === undefined ? {} : { maximum }),
+})
+const int = (minimum = 0): Json => ({ type: 'integer', minimum })
+const str: Json = { type: 'string' }
+
+function valueOf(property: Property): Json {
+  const described = {
+    title: property.label,
+    default: property.default,
+    ...(property.unit ? { description: `Unit: ${property.unit}.` } : {}),
+  }
+  switch (property.type) {
+    case 'number':
+      return { ...num(property.min, property.max), ...described }
+    case 'switch':
+      return { type: 'boolean', ...described }
+    case 'choice':
+      return { ...one(...property.options!), ...described }
+    case 'picture':
+    case 'font':
+      return { ...str, ...described }
+    default:
+      return { ...ref(property.type), ...described }
+  }
+}
+
+/** The template document as JSON Schema 2020-12, derived from the property registry; published as `docs/template.schema.json`. */
+export function templateJsonSchema(): Json {
+  const tracks = {
+    shiftX: ref('shiftTrack'),
+    shiftY: ref('shiftTrack'),
+    scale: ref('track'),
+    turn: ref('track'),
+    fade: ref('track'),
+  }
+  const parts = partKinds.map((kind) => ({
+    if: { properties: { kind: { const: kind } } },
+    // biome-ignore lint/suspicious/noThenProperty: `then` is JSON Schema's own keyword
+    then: {
+      properties: {
+        look: object(Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, valueOf(property)])), []),
+        ...(kind === 'group' ? { parts: list(ref('part')) } : { parts: false }),
+      },
+      required: kind === 'group' ? ['parts'] : [],
+    },
+  }))
+  const fieldValue = { type: ['string', 'number', 'boolean'] }
+  const values = { type: 'object', additionalProperties: fieldValue }
+  const $defs: Json = {
+    id: { ...str, pattern: '^[A-Za-z0-9_-]{1,64}$' },
+    colour: { ...str, pattern: '^(#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?|palette:[A-Za-z0-9_-]+)$' },
+    runs: list(object({ text: str, field: str, font: str, size: num(1), colour: ref('colour'), tracking: num() }, []), {
+      maxItems: 50,
+    }),
+    fill: { anyOf: [ref('colour'), { type: 'null' }, ref('gradient')] },
+    gradient: object({
+      kind: one('linear', 'radial'),
+      angle: num(-360, 360),
+      stops: list(object({ at: num(0, 1), colour: ref('colour') }), { minItems: 2, maxItems: 16 }),
+    }),
+    shadow: { anyOf: [{ type: 'null' }, object({ x: num(), y: num(), blur: num(0, 500), colour: ref('colour') })] },
+    fit: list(object({ step: one('wrap', 'tighten', 'condense', 'shrink', 'cut'), to: num() }, ['step']), {
+      maxItems: 5,
+    }),
+    target: {
+      anyOf: [
+        object({ parts: list(ref('id'), { minItems: 1 }) }),
+        object({ region: one('frame', 'action', 'title', 'group') }),
+      ],
+    },
+    at: { anyOf: [one('start', 'middle', 'end'), num(-100, 100)] },
+    tie: object({
+      edge: one('start', 'middle', 'end'),
+      to: ref('target'),
+      at: ref('at'),
+      gap: num(),
+      follow: one('settled', 'moving'),
+      gone: one('hide', 'collapse', 'keep'),
+    }),
+    size: {
+      anyOf: [
+        object({ kind: { const: 'fixed' }, value: num(0) }),
+        object({ kind: { const: 'content' } }),
+        object({ kind: { const: 'share' }, of: ref('target'), factor: num(), plus: num() }),
+      ],
+    },
+    axis: object(
+      { ties: list(ref('tie'), { maxItems: 2 }), size: ref('size'), place: num(), min: num(0), max: num(0) },
+      ['ties', 'size', 'place'],
+    ),
+    room: {
+      anyOf: [
+        object({ kind: { const: 'free' } }),
+        object({ kind: { const: 'width' }, value: num(1) }),
+        object({ kind: { const: 'limit' }, to: ref('target'), at: ref('at'), gap: num() }),
+      ],
+    },
+    ease: {
+      anyOf: [
+        { const: 'linear' },
+        object({ bezier: list(num(), { minItems: 4, maxItems: 4 }) }),
+        object({ steps: int(1), jump: one('start', 'end', 'none', 'both') }),
+        object({ points: list(list(num(), { minItems: 2, maxItems: 2 }), { minItems: 2 }) }),
+      ],
+    },
+    key: object({ span: one('in', 'hold', 'out'), at: num(0), value: num(), ease: ref('ease') }),
+    track: object({ keys: list(ref('key')) }),
+    shiftTrack: object({ keys: list(ref('key')), unit: one('px', 'own', 'frame', 'off') }),
+    motion: object(
+      {
+        anchor: object({ x: num(), y: num() }),
+        tracks: object(
+          {
+            ...tracks,
+            reveal: object({
+              keys: list(ref('key')),
+              from: one('left', 'right', 'top', 'bottom'),
+              soft: num(0),
+              slant: num(-80, 80),
+            }),
+            grow: object({ keys: list(ref('key')), axis: one('x', 'y'), from: one('start', 'middle', 'end') }),
+          },
+          [],
+        ),
+        units: object({
+          by: one('character', 'word', 'line'),
+          order: one('forward', 'backward', 'middle', 'random'),
+          seed: { type: 'integer' },
+          overlap: num(0, 1),
+          tracks: object(tracks, []),
+        }),
+        out: one('mirror', 'own'),
+        ride: str,
+      },
+      ['anchor', 'tracks', 'out'],
+    ),
+    part: {
+      ...object(
+        {
+          id: ref('id'),
+          name: str,
+          kind: one(...partKinds),
+          x: ref('axis'),
+          y: ref('axis'),
+          look: { type: 'object' },
+          motion: ref('motion'),
+          matte: object({ part: ref('id'), by: one('alpha', 'luminance'), invert: { type: 'boolean' } }),
+          room: ref('room'),
+          parts: list(ref('part')),
+        },
+        ['id', 'name', 'kind', 'x', 'y', 'look', 'motion'],
+      ),
+      allOf: parts,
+    },
+    field: object(
+      {
+        id: ref('id'),
+        key: { ...str, pattern: '^[a-z][a-z0-9_-]{0,63}$' },
+        name: str,
+        note: str,
+        type: one('text', 'number', 'switch', 'colour', 'picture', 'choice'),
+        targets: list(object({ part: ref('id'), property: str })),
+        default: fieldValue,
+        required: { type: 'boolean' },
+        section: str,
+        limit: int(1),
+        min: num(),
+        max: num(),
+        options: list(str),
+        onAir: { type: 'boolean' },
+      },
+      ['id', 'key', 'name', 'note', 'type', 'targets', 'default', 'required', 'onAir'],
+    ),
+  }
+  const hash = { ...str, pattern: '^[0-9a-f]{64}$' }
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    title: 'Hoja template, schema 1',
+    ...object({
+      schema: { const: 1 },
+      id: ref('id'),
+      name: str,
+      note: str,
+      frame: object({
+        width: int(16),
+        height: int(16),
+        rate: object({ num: int(1), den: int(1) }),
+        safe: object({ action: num(0, 0.4), title: num(0, 0.4) }),
+      }),
+      spans: object({
+        in: int(),
+        out: int(),
+        hold: object(
+          { frames: int(1), gives: one('freeze', 'loop', 'stretch'), loop: object({ from: int(), to: int() }) },
+          ['frames', 'gives'],
+        ),
+      }),
+      palette: list(object({ id: ref('id'), name: str, colour: ref('colour') })),
+      parts: list(ref('part')),
+      sections: list(object({ id: ref('id'), name: str })),
+      fields: list(ref('field')),
+      proofs: list(object({ id: ref('id'), name: str, values })),
+      poster: object({ frame: int(), values }),
+      fonts: list(object({ id: ref('id'), family: str, style: str, file: str, sha256: hash })),
+      fallbacks: list(ref('id')),
+      media: list(object({ id: ref('id'), name: str, file: str, sha256: hash, width: num(1), height: num(1) })),
+    }),
+    $defs,
+  }
+}

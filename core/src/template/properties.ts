@@ -1,0 +1,186 @@
+import type { Colour, FieldType, Fill, FitStep, FontId, Run, Shadow } from './types.ts'
+
+/**
+ * The one registry of properties. The inspector, the fields, the document schemas and the conversion of data are all
+ * derived from it: adding a property is adding one entry here and drawing it in `scene/compose.ts`.
+ */
+export interface ValueTypes {
+  runs: Run[]
+  number: number
+  switch: boolean
+  colour: Colour
+  fill: Fill
+  /** Name of a picture that the template or the sheet carries; empty for none. */
+  picture: string
+  choice: string
+  font: FontId
+  fit: FitStep[]
+  shadow: Shadow | null
+}
+export type PropertyType = keyof ValueTypes
+
+export interface Property<T extends PropertyType = PropertyType> {
+  label: string
+  type: T
+  default: ValueTypes[T]
+  unit?: 'px' | 'degrees' | 'share' | 'em/1000' | 'lines'
+  min?: number
+  max?: number
+  options?: readonly string[]
+  /** The kind of field that may drive it; absent: it stays locked. */
+  field?: FieldType
+  /** May an operator change it while the title is on air? */
+  onAir: boolean
+}
+
+const p = <T extends PropertyType>(property: Property<T>): Property<T> => property
+
+const everyPart = {
+  visible: p({ label: 'Shown', type: 'switch', default: true, field: 'switch', onAir: true }),
+  opacity: p({
+    label: 'Opacity',
+    type: 'number',
+    default: 1,
+    unit: 'share',
+    min: 0,
+    max: 1,
+    field: 'number',
+    onAir: true,
+  }),
+  scale: p({ label: 'Scale', type: 'number', default: 1, unit: 'share', min: 0.01, max: 20, onAir: false }),
+  rotation: p({ label: 'Rotation', type: 'number', default: 0, unit: 'degrees', min: -360, max: 360, onAir: false }),
+  matteOnly: p({ label: 'Only a matte', type: 'switch', default: false, onAir: false }),
+}
+
+const surface = {
+  fill: p({ label: 'Fill', type: 'fill', default: '#12343b', field: 'colour', onAir: true }),
+  stroke: p({ label: 'Stroke', type: 'colour', default: '#ffffff', field: 'colour', onAir: true }),
+  strokeWidth: p({ label: 'Stroke width', type: 'number', default: 0, unit: 'px', min: 0, max: 400, onAir: false }),
+  shadow: p({ label: 'Shadow', type: 'shadow', default: null, onAir: false }),
+}
+
+const radius = (label: string) => p({ label, type: 'number', default: 0, unit: 'px', min: 0, max: 4000, onAir: false })
+
+export const properties = {
+  text: {
+    ...everyPart,
+    content: p({ label: 'Text', type: 'runs', default: [{ text: 'Text' }], field: 'text', onAir: true }),
+    font: p({ label: 'Font', type: 'font', default: '', onAir: false }),
+    size: p({
+      label: 'Size',
+      type: 'number',
+      default: 48,
+      unit: 'px',
+      min: 1,
+      max: 2000,
+      field: 'number',
+      onAir: false,
+    }),
+    colour: p({ label: 'Colour', type: 'colour', default: '#ffffff', field: 'colour', onAir: true }),
+    tracking: p({ label: 'Tracking', type: 'number', default: 0, unit: 'em/1000', min: -200, max: 1000, onAir: false }),
+    leading: p({ label: 'Leading', type: 'number', default: 1.15, unit: 'share', min: 0.5, max: 4, onAir: false }),
+    align: p({
+      label: 'Align',
+      type: 'choice',
+      default: 'start',
+      options: ['start', 'middle', 'end'],
+      field: 'choice',
+      onAir: false,
+    }),
+    case: p({
+      label: 'Case',
+      type: 'choice',
+      default: 'as typed',
+      options: ['as typed', 'upper', 'lower'],
+      field: 'choice',
+      onAir: false,
+    }),
+    shows: p({ label: 'Shows others', type: 'choice', default: 'line', options: ['line', 'cap', 'ink'], onAir: false }),
+    fit: p({ label: 'Fit', type: 'fit', default: [], onAir: false }),
+    shadow: surface.shadow,
+  },
+  box: {
+    ...everyPart,
+    ...surface,
+    radiusTopLeft: radius('Top left radius'),
+    radiusTopRight: radius('Top right radius'),
+    radiusBottomRight: radius('Bottom right radius'),
+    radiusBottomLeft: radius('Bottom left radius'),
+  },
+  ellipse: { ...everyPart, ...surface },
+  picture: {
+    ...everyPart,
+    picture: p({ label: 'Picture', type: 'picture', default: '', field: 'picture', onAir: true }),
+    scaling: p({
+      label: 'Scaling',
+      type: 'choice',
+      default: 'cover',
+      options: ['cover', 'contain'],
+      field: 'choice',
+      onAir: false,
+    }),
+    focusX: p({
+      label: 'Focus across',
+      type: 'number',
+      default: 0.5,
+      unit: 'share',
+      min: 0,
+      max: 1,
+      field: 'number',
+      onAir: true,
+    }),
+    focusY: p({
+      label: 'Focus down',
+      type: 'number',
+      default: 0.5,
+      unit: 'share',
+      min: 0,
+      max: 1,
+      field: 'number',
+      onAir: true,
+    }),
+    zoom: p({
+      label: 'Zoom',
+      type: 'number',
+      default: 1,
+      unit: 'share',
+      min: 0.1,
+      max: 10,
+      field: 'number',
+      onAir: true,
+    }),
+  },
+  group: { ...everyPart },
+}
+
+export type PartKind = keyof typeof properties
+export type LookValues<K extends PartKind> = {
+  [P in keyof (typeof properties)[K]]: (typeof properties)[K][P] extends Property<infer T> ? ValueTypes[T] : never
+}
+/** The properties of a part that differ from their defaults. */
+export type Look<K extends PartKind> = Partial<LookValues<K>>
+export type PropertyKey = { [K in PartKind]: keyof LookValues<K> }[PartKind] & string
+
+export const partKinds = Object.keys(properties) as PartKind[]
+
+/** The properties of a kind, in the registry's order. */
+export function propertiesOf(kind: PartKind): [string, Property][] {
+  return Object.entries(properties[kind]) as [string, Property][]
+}
+
+/** One property of a kind, or undefined when that kind has none of that name. */
+export function propertyOf(kind: PartKind, key: string): Property | undefined {
+  return (properties[kind] as Record<string, Property>)[key]
+}
+
+const defaults = Object.fromEntries(
+  partKinds.map((kind) => [
+    kind,
+    Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, property.default])),
+  ]),
+) as { [K in PartKind]: LookValues<K> }
+
+/** A part's look with every default filled in. */
+export function fullLook<K extends PartKind>(kind: K, look: Look<K>): LookValues<K> {
+  return { ...defaults[kind], ...look }
+}

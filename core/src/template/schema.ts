@@ -1,0 +1,393 @@
+import * as yup from 'yup'
+import { Refusal } from '../refusal/index.ts'
+import { migrate } from './migrations.ts'
+import { type PartKind, type Property, partKinds, propertiesOf } from './properties.ts'
+import type { Field, Part, Template } from './types.ts'
+import { allParts, runsOf } from './walk.ts'
+
+const id = () =>
+  yup
+    .string()
+    .matches(/^[A-Za-z0-9_-]{1,64}$/, '${path} must be 1 to 64 letters, digits, - or _')
+    .required()
+const number = (min = -100000, max = 100000) => yup.number().strict().min(min).max(max).required()
+const frames = () => yup.number().strict().integer().min(0).max(1_000_000).required()
+const text = (max = 2000) => yup.string().strict().max(max).defined()
+const colour = () =>
+  yup
+    .string()
+    .strict()
+    .matches(
+      /^(#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?|palette:[A-Za-z0-9_-]+)$/,
+      '${path} must be #rrggbb, #rrggbbaa or palette:ID',
+    )
+const oneOf = <T extends string>(...values: T[]) => yup.string().strict().oneOf(values).required()
+
+const target = yup.lazy((value) =>
+  value && typeof value === 'object' && 'region' in value
+    ? yup.object({ region: oneOf('frame', 'action', 'title', 'group') }).required()
+    : yup.object({ parts: yup.array(id()).min(1).max(200).required() }).required(),
+)
+const at = yup.lazy((value) => (typeof value === 'number' ? number(-100, 100) : oneOf('start', 'middle', 'end')))
+const tie = yup.object({
+  edge: oneOf('start', 'middle', 'end'),
+  to: target,
+  at,
+  gap: number(),
+  follow: oneOf('settled', 'moving'),
+  gone: oneOf('hide', 'collapse', 'keep'),
+})
+const size = yup.lazy((value: { kind?: string } | undefined) => {
+  if (value?.kind === 'content') return yup.object({ kind: oneOf('content') })
+  if (value?.kind === 'share')
+    return yup.object({ kind: oneOf('share'), of: target, factor: number(-1000, 1000), plus: number() })
+  return yup.object({ kind: oneOf('fixed'), value: number(0) }).required()
+})
+const axis = yup.object({
+  ties: yup
+    .array(tie)
+    .max(2)
+    .required()
+    .test(
+      'two-edges',
+      '${path} ties the same edge twice',
+      (ties) => !ties || ties.length < 2 || ties[0]!.edge !== ties[1]!.edge,
+    ),
+  size,
+  place: number(),
+  min: yup.number().strict().min(0),
+  max: yup.number().strict().min(0),
+})
+const room = yup.lazy((value: { kind?: string } | undefined) => {
+  if (value === undefined) return yup.mixed().optional()
+  if (value?.kind === 'width') return yup.object({ kind: oneOf('width'), value: number(1) })
+  if (value?.kind === 'limit') return yup.object({ kind: oneOf('limit'), to: target, at, gap: number() })
+  return yup.object({ kind: oneOf('free') })
+})
+const ease = yup.lazy((value) => {
+  if (typeof value === 'string') return oneOf('linear')
+  if (value && 'steps' in value)
+    return yup.object({
+      steps: yup.number().strict().integer().min(1).max(1000).required(),
+      jump: oneOf('start', 'end', 'none', 'both'),
+    })
+  if (value && 'points' in value)
+    return yup.object({
+      points: yup
+        .array(yup.array(number(-10, 10)).length(2).required())
+        .min(2)
+        .required(),
+    })
+  return yup
+    .object({
+      bezier: yup
+        .array(number(-10, 10))
+        .length(4)
+        .required()
+        .test(
+          'unit',
+          '${path} needs x values from 0 to 1',
+          (b) => !b || (b[0]! >= 0 && b[0]! <= 1 && b[2]! >= 0 && b[2]! <= 1),
+        ),
+    })
+    .required()
+})
+const key = yup.object({
+  span: oneOf('in', 'hold', 'out'),
+  at: yup.number().strict().min(0).required(),
+  value: number(),
+  ease,
+})
+const track = (extra: yup.ObjectShape = {}) =>
+  yup.object({ keys: yup.array(key).required(), ...extra }).default(undefined)
+const shiftTrack = track({ unit: oneOf('px', 'own', 'frame', 'off') })
+const unitTracks = { shiftX: shiftTrack, shiftY: shiftTrack, scale: track(), turn: track(), fade: track() }
+const motion = yup.object({
+  anchor: yup.object({ x: number(-10, 10), y: number(-10, 10) }).required(),
+  tracks: yup
+    .object({
+      ...unitTracks,
+      reveal: track({ from: oneOf('left', 'right', 'top', 'bottom'), soft: number(0), slant: number(-80, 80) }),
+      grow: track({ axis: oneOf('x', 'y'), from: oneOf('start', 'middle', 'end') }),
+    })
+    .required(),
+  units: yup
+    .object({
+      by: oneOf('character', 'word', 'line'),
+      order: oneOf('forward', 'backward', 'middle', 'random'),
+      seed: yup.number().strict().integer().required(),
+      overlap: number(0, 1),
+      tracks: yup.object(unitTracks).required(),
+    })
+    .default(undefined),
+  out: oneOf('mirror', 'own'),
+  ride: yup.string(),
+})
+
+const run = yup.object({
+  text: yup.string().strict().max(5000),
+  field: yup.string(),
+  font: yup.string(),
+  size: yup.number().strict().min(1),
+  colour: colour(),
+  tracking: yup.number().strict(),
+})
+const fitStep = yup.lazy((value: { step?: string } | undefined) => {
+  const bounds: Record<string, [number, number]> = {
+    wrap: [1, 20],
+    tighten: [-200, 0],
+    condense: [0.3, 1],
+    shrink: [0.1, 1],
+  }
+  const bound = bounds[value?.step ?? '']
+  return bound
+    ? yup.object({ step: oneOf(value!.step!), to: number(...bound) })
+    : yup.object({ step: oneOf('wrap', 'tighten', 'condense', 'shrink', 'cut') }).required()
+})
+const gradient = yup.object({
+  kind: oneOf('linear', 'radial'),
+  angle: number(-360, 360),
+  stops: yup
+    .array(yup.object({ at: number(0, 1), colour: colour().required() }))
+    .min(2)
+    .max(16)
+    .required(),
+})
+const shadow = yup.object({ x: number(), y: number(), blur: number(0, 500), colour: colour().required() })
+
+/** The Yup schema of one property's value, from the registry. */
+function valueSchema(property: Property): yup.Schema {
+  switch (property.type) {
+    case 'runs':
+      return yup.array(run).max(50)
+    case 'number':
+      return yup
+        .number()
+        .strict()
+        .min(property.min ?? -100000)
+        .max(property.max ?? 100000)
+    case 'switch':
+      return yup.boolean().strict()
+    case 'colour':
+      return colour()
+    case 'fill':
+      return yup.lazy((v) => (v && typeof v === 'object' ? gradient : colour().nullable())) as unknown as yup.Schema
+    case 'choice':
+      return yup
+        .string()
+        .strict()
+        .oneOf([...property.options!])
+    case 'fit':
+      return yup.array(fitStep).max(5)
+    case 'shadow':
+      return shadow.nullable().default(undefined) as unknown as yup.Schema
+    case 'picture':
+    case 'font':
+      return yup.string().strict()
+  }
+}
+
+/** Whether a value may stand in a property; undefined when it may, else one sentence. */
+export function refuseValue(kind: PartKind, keyName: string, value: unknown): string | undefined {
+  const entry = propertiesOf(kind).find(([name]) => name === keyName)
+  if (!entry) return `a ${kind} has no ${keyName}`
+  try {
+    valueSchema(entry[1]).validateSync(value)
+    return undefined
+  } catch (error) {
+    return (error as Error).message.replace(/^this/, entry[1].label)
+  }
+}
+
+const looks = Object.fromEntries(
+  partKinds.map((kind) => [
+    kind,
+    yup.object(Object.fromEntries(propertiesOf(kind).map(([k, property]) => [k, valueSchema(property)]))),
+  ]),
+)
+const part: yup.Lazy<unknown> = yup.lazy((value: { kind?: string } | undefined) =>
+  yup.object({
+    id: id(),
+    name: text(200),
+    kind: oneOf(...partKinds),
+    x: axis,
+    y: axis,
+    look: looks[value?.kind ?? 'box'] ?? looks.box!,
+    motion,
+    matte: yup
+      .object({ part: id(), by: oneOf('alpha', 'luminance'), invert: yup.boolean().strict().required() })
+      .default(undefined),
+    room,
+    parts:
+      value?.kind === 'group'
+        ? yup.array(part as never).required()
+        : yup.mixed().oneOf([undefined], '${path} belongs to groups only'),
+  }),
+)
+const fieldValue = yup
+  .mixed()
+  .test(
+    'value',
+    '${path} must be a text, a number or true/false',
+    (v) => v === undefined || ['string', 'number', 'boolean'].includes(typeof v),
+  )
+const values = yup.lazy((v) =>
+  yup.object(Object.fromEntries(Object.keys(v ?? {}).map((k) => [k, fieldValue]))).required(),
+)
+const field = yup.object({
+  id: id(),
+  key: yup
+    .string()
+    .strict()
+    .matches(/^[a-z][a-z0-9_-]{0,63}$/, '${path} must be lower-case letters, digits, - or _, starting with a letter')
+    .required(),
+  name: text(200),
+  note: text(),
+  type: oneOf('text', 'number', 'switch', 'colour', 'picture', 'choice'),
+  targets: yup.array(yup.object({ part: id(), property: yup.string().required() })).required(),
+  default: fieldValue.defined(),
+  required: yup.boolean().strict().required(),
+  section: yup.string(),
+  limit: yup.number().strict().integer().min(1),
+  min: yup.number().strict(),
+  max: yup.number().strict(),
+  options: yup.array(yup.string().required()).default(undefined),
+  onAir: yup.boolean().strict().required(),
+})
+const hash = () =>
+  yup
+    .string()
+    .matches(/^[0-9a-f]{64}$/, '${path} must be a SHA-256 in hex')
+    .required()
+
+const document = yup.object({
+  schema: yup.number().oneOf([1]).required(),
+  id: id(),
+  name: text(200),
+  note: text(5000),
+  frame: yup.object({
+    width: yup.number().strict().integer().min(16).max(8192).required(),
+    height: yup.number().strict().integer().min(16).max(8192).required(),
+    rate: yup.object({
+      num: yup.number().strict().integer().min(1).max(240000).required(),
+      den: yup.number().strict().integer().min(1).max(1001).required(),
+    }),
+    safe: yup.object({ action: number(0, 0.4), title: number(0, 0.4) }),
+  }),
+  spans: yup.object({
+    in: frames(),
+    out: frames(),
+    hold: yup.object({
+      frames: frames().min(1),
+      gives: oneOf('freeze', 'loop', 'stretch'),
+      loop: yup.object({ from: frames(), to: frames() }).default(undefined),
+    }),
+  }),
+  palette: yup
+    .array(yup.object({ id: id(), name: text(200), colour: colour().required() }))
+    .max(200)
+    .required(),
+  parts: yup
+    .array(part as never)
+    .max(2000)
+    .required(),
+  sections: yup.array(yup.object({ id: id(), name: text(200) })).required(),
+  fields: yup.array(field).max(500).required(),
+  proofs: yup.array(yup.object({ id: id(), name: text(200), values })).required(),
+  poster: yup.object({ frame: frames(), values }),
+  fonts: yup
+    .array(yup.object({ id: id(), family: text(200), style: text(200), file: text(300), sha256: hash() }))
+    .required(),
+  fallbacks: yup.array(id()).required(),
+  media: yup
+    .array(
+      yup.object({ id: id(), name: text(300), file: text(300), sha256: hash(), width: number(1), height: number(1) }),
+    )
+    .required(),
+})
+
+/**
+ * Reads a template document: migrates, checks its shape, then that everything it names is there.
+ * @throws Refusal with one sentence naming the place.
+ */
+export function readTemplate(value: unknown): Template {
+  const migrated = migrate(value)
+  try {
+    document.validateSync(migrated, { abortEarly: true })
+  } catch (error) {
+    throw new Refusal('template.shape', `template.json is not right: ${(error as Error).message}.`)
+  }
+  const template = migrated as unknown as Template
+  checkReferences(template)
+  return template
+}
+
+function firstTwice(list: string[]): string | undefined {
+  return list.find((item, index) => list.indexOf(item) !== index)
+}
+
+/** @throws Refusal when two things share an id or key, or something named is not there. */
+export function checkReferences(template: Template): void {
+  const parts = allParts(template.parts)
+  const refuse = (message: string): never => {
+    throw new Refusal('template.reference', message)
+  }
+  const twice = firstTwice(parts.map((q) => q.id))
+  if (twice) refuse(`Two parts have the id "${twice}"; give one another id.`)
+  const twiceKey = firstTwice(template.fields.map((f) => f.key))
+  if (twiceKey) refuse(`Two fields have the key "${twiceKey}"; give one another key.`)
+  const twiceField = firstTwice(template.fields.map((f) => f.id))
+  if (twiceField) refuse(`Two fields have the id "${twiceField}"; give one another id.`)
+  const partIds = new Map(parts.map((q) => [q.id, q]))
+  const fieldIds = new Set(template.fields.map((f) => f.id))
+  const fontIds = new Set(template.fonts.map((f) => f.id))
+  for (const q of parts) checkPart(q, partIds, fieldIds, fontIds, refuse)
+  for (const f of template.fields) checkField(f, partIds, refuse)
+  for (const font of template.fallbacks)
+    if (!fontIds.has(font)) refuse(`The fallback font "${font}" is not among the template's fonts.`)
+}
+
+function checkPart(
+  q: Part,
+  parts: Map<string, Part>,
+  fields: Set<string>,
+  fonts: Set<string>,
+  refuse: (m: string) => never,
+): void {
+  const targets = [q.x, q.y].flatMap((a) => [
+    ...a.ties.map((t) => t.to),
+    ...(a.size.kind === 'share' ? [a.size.of] : []),
+  ])
+  if (q.room?.kind === 'limit') targets.push(q.room.to)
+  for (const t of targets)
+    if ('parts' in t)
+      for (const other of t.parts)
+        if (!parts.has(other))
+          refuse(`Part "${q.name}" is tied to "${other}", which is not there; tie it to another part.`)
+  if (q.matte && !parts.has(q.matte.part))
+    refuse(`Part "${q.name}" has the matte "${q.matte.part}", which is not there; choose another.`)
+  if (q.motion.ride && !parts.has(q.motion.ride))
+    refuse(`Part "${q.name}" rides "${q.motion.ride}", which is not there; choose another.`)
+  for (const r of runsOf(q)) {
+    if (r.field && !fields.has(r.field))
+      refuse(`Text "${q.name}" shows the field "${r.field}", which is not there; choose another.`)
+    if (r.font && !fonts.has(r.font))
+      refuse(`Text "${q.name}" uses the font "${r.font}", which the template does not carry.`)
+  }
+  if (q.kind === 'text' && q.look.font && !fonts.has(q.look.font))
+    refuse(`Text "${q.name}" uses the font "${q.look.font}", which the template does not carry.`)
+}
+
+function checkField(f: Field, parts: Map<string, Part>, refuse: (m: string) => never): void {
+  for (const t of f.targets) {
+    const q = parts.get(t.part)
+    if (!q)
+      return refuse(
+        `Field "${f.name}" drives the part "${t.part}", which is not there; remove the field or point it elsewhere.`,
+      )
+    const property = propertiesOf(q.kind).find(([k]) => k === t.property)
+    // Texts stand in runs, by the field's id; everything else is driven through its property.
+    if (property?.[1].field !== f.type || t.property === 'content')
+      refuse(`Field "${f.name}" cannot drive "${t.property}" of part "${q.name}" with a ${f.type}.`)
+  }
+}

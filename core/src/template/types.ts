@@ -1,0 +1,291 @@
+import type { Rate } from '../time/index.ts'
+import type { Look, PartKind, PropertyKey } from './properties.ts'
+
+export type PartId = string
+export type FontId = string
+export type FieldId = string
+
+/** `start` is left or top, `end` right or bottom. */
+export type Edge = 'start' | 'middle' | 'end'
+export type AxisName = 'x' | 'y'
+
+/** What a tie or a share looks at: the union of some parts' boxes, or a region of the frame. */
+export type Target = { parts: PartId[] } | { region: 'frame' | 'action' | 'title' | 'group' }
+
+/** What becomes of a tie when every part it looks at is hidden or empty. */
+export type WhenGone = 'hide' | 'collapse' | 'keep'
+
+/** *My `edge` = `at` of `to` + `gap`.* */
+export interface Tie {
+  edge: Edge
+  to: Target
+  /** An edge of the target, or a fraction across it (0.5 is its middle). */
+  at: Edge | number
+  /** px, to the right or down. */
+  gap: number
+  /** `settled`: the target's place at rest. `moving`: its animated bounds at the frame drawn. */
+  follow: 'settled' | 'moving'
+  gone: WhenGone
+}
+
+export type Size =
+  | { kind: 'fixed'; value: number }
+  /** A text's, picture's or group's own size. */
+  | { kind: 'content' }
+  /** factor x the target's size + plus (px). */
+  | { kind: 'share'; of: Target; factor: number; plus: number }
+
+/** How one axis of a part is settled: two ties; or one tie and a size; or a size at a fixed place in its group. */
+export interface Axis {
+  ties: Tie[]
+  size: Size
+  /** px from the start of the group (or frame); used when there is no tie. */
+  place: number
+  min?: number
+  max?: number
+}
+
+/** How far a text may run before its fit steps begin. */
+export type Room =
+  | { kind: 'free' }
+  | { kind: 'width'; value: number }
+  /** As far as an edge, plus a gap (negative: short of it). */
+  | { kind: 'limit'; to: Target; at: Edge | number; gap: number }
+
+/** One step of a text's fit, used only as far as needed and never past `to`. */
+export type FitStep =
+  /** At most this many lines. */
+  | { step: 'wrap'; to: number }
+  /** Tracking down to, in thousandths of an em. */
+  | { step: 'tighten'; to: number }
+  /** Glyph width down to, as a share of its own. */
+  | { step: 'condense'; to: number }
+  /** Size down to, as a share of its own. */
+  | { step: 'shrink'; to: number }
+  /** Cut, ending in an ellipsis. */
+  | { step: 'cut' }
+
+/** A stretch of a text with one style: literal, or what a field says. */
+export interface Run {
+  text?: string
+  field?: FieldId
+  font?: FontId
+  /** px */
+  size?: number
+  colour?: Colour
+  /** thousandths of an em */
+  tracking?: number
+}
+
+/** `#rrggbb`, `#rrggbbaa`, or `palette:ID`. */
+export type Colour = string
+
+export interface Gradient {
+  kind: 'linear' | 'radial'
+  /** Degrees clockwise; 0 runs from left to right. Linear only. */
+  angle: number
+  stops: { at: number; colour: Colour }[]
+}
+
+export type Fill = Colour | Gradient | null
+
+export interface Shadow {
+  x: number
+  y: number
+  /** Standard deviation of the blur x 2, px, as CSS and Canvas 2D count it. */
+  blur: number
+  colour: Colour
+}
+
+export type Ease =
+  | 'linear'
+  | { bezier: [number, number, number, number] }
+  | { steps: number; jump: 'start' | 'end' | 'none' | 'both' }
+  | { points: [number, number][] }
+
+export type SpanName = 'in' | 'hold' | 'out'
+
+export interface Key {
+  span: SpanName
+  /** Frames from the start of its span. */
+  at: number
+  value: number
+  /** From this key to the next. */
+  ease: Ease
+}
+
+export type ShiftUnit = 'px' | 'own' | 'frame' | 'off'
+export type Side = 'left' | 'right' | 'top' | 'bottom'
+
+export interface Track {
+  keys: Key[]
+}
+
+export interface ShiftTrack extends Track {
+  /** px; share of the own box; share of the frame; or 1 = just outside the frame (negative: left or top). */
+  unit: ShiftUnit
+}
+
+export interface RevealTrack extends Track {
+  from: Side
+  /** px over which the edge fades; 0 is hard. */
+  soft: number
+  /** Degrees that the edge leans clockwise. */
+  slant: number
+}
+
+export interface GrowTrack extends Track {
+  axis: AxisName
+  from: Edge
+}
+
+export interface Tracks {
+  shiftX?: ShiftTrack
+  shiftY?: ShiftTrack
+  scale?: Track
+  turn?: Track
+  fade?: Track
+  reveal?: RevealTrack
+  grow?: GrowTrack
+}
+
+export type UnitOrder = 'forward' | 'backward' | 'middle' | 'random'
+
+/** The same channels per character, word or line. All units share the tracks; each plays them at its own time. */
+export interface Units {
+  by: 'character' | 'word' | 'line'
+  order: UnitOrder
+  /** For the random order. */
+  seed: number
+  /** 0: one after another; 1: all at once. */
+  overlap: number
+  tracks: Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade'>
+}
+
+export interface Motion {
+  /** Fraction of the rest box that scale and turn keep in place. */
+  anchor: { x: number; y: number }
+  tracks: Tracks
+  units?: Units
+  /** `mirror`: Out is In run backwards. `own`: Out has keys of its own. */
+  out: 'mirror' | 'own'
+  /** Ride another part's motion besides the own. */
+  ride?: PartId
+}
+
+export interface Matte {
+  part: PartId
+  by: 'alpha' | 'luminance'
+  invert: boolean
+}
+
+interface PartOf<K extends PartKind> {
+  id: PartId
+  name: string
+  kind: K
+  x: Axis
+  y: Axis
+  /** Properties of the registry that differ from their default. */
+  look: Look<K>
+  motion: Motion
+  matte?: Matte
+  room?: Room
+  /** Groups only; painted in order, like the template's own. */
+  parts?: Part[]
+}
+export type TextPart = PartOf<'text'>
+export type BoxPart = PartOf<'box'>
+export type EllipsePart = PartOf<'ellipse'>
+export type PicturePart = PartOf<'picture'>
+export type GroupPart = PartOf<'group'>
+export type Part = TextPart | BoxPart | EllipsePart | PicturePart | GroupPart
+
+export type FieldType = 'text' | 'number' | 'switch' | 'colour' | 'picture' | 'choice'
+export type FieldValue = string | number | boolean
+
+/** What an editor may change; everything else is locked. */
+export interface Field {
+  id: FieldId
+  /** Column name in data; unique, lower case. */
+  key: string
+  name: string
+  note: string
+  type: FieldType
+  /** Properties this field sets. A text field may also stand in the runs of texts, by its id. */
+  targets: { part: PartId; property: PropertyKey }[]
+  default: FieldValue
+  required: boolean
+  section?: string
+  /** Characters (UAX #29), for texts. */
+  limit?: number
+  min?: number
+  max?: number
+  options?: string[]
+  onAir: boolean
+}
+
+/** One filling: field keys to values. A key that is absent stands at its default. */
+export type Values = Record<string, FieldValue>
+
+export interface Proof {
+  id: string
+  name: string
+  values: Values
+}
+
+export interface FontFile {
+  id: FontId
+  family: string
+  style: string
+  file: string
+  sha256: string
+}
+
+export interface MediaFile {
+  id: string
+  /** As data names it: `mill.png`. */
+  name: string
+  file: string
+  sha256: string
+  width: number
+  height: number
+}
+
+export interface Frame {
+  width: number
+  height: number
+  rate: Rate
+  /** Inset from each edge as a share of the frame: SMPTE ST 2046-1 has 0.035 and 0.05. */
+  safe: { action: number; title: number }
+}
+
+export interface Spans {
+  in: number
+  out: number
+  hold: {
+    frames: number
+    gives: 'freeze' | 'loop' | 'stretch'
+    /** Frames of Hold, for `loop`. */
+    loop?: { from: number; to: number }
+  }
+}
+
+export interface Template {
+  schema: 1
+  id: string
+  name: string
+  note: string
+  frame: Frame
+  spans: Spans
+  palette: { id: string; name: string; colour: Colour }[]
+  /** A tree, painted in order: the first lies lowest. */
+  parts: Part[]
+  sections: { id: string; name: string }[]
+  fields: Field[]
+  proofs: Proof[]
+  poster: { frame: number; values: Values }
+  fonts: FontFile[]
+  /** Fonts asked, in order, for a character that a text's own font lacks. */
+  fallbacks: FontId[]
+  media: MediaFile[]
+}

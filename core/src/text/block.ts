@@ -1,0 +1,217 @@
+import type { FitStep } from '../template/index.ts'
+import { visualOrder } from './bidi.ts'
+import { characterStarts } from './breaks.ts'
+import { type FitReport, type Fitted, fit, Widths } from './fit.ts'
+import type { Font } from './font.ts'
+import { type Shaped, type StyledRun, shapeRuns } from './itemize.ts'
+
+export interface PlacedGlyph {
+  font: Font
+  id: number
+  /** px from the block's left and first baseline; y down. */
+  x: number
+  y: number
+  /** px per em, across and down. */
+  scaleX: number
+  scaleY: number
+  colour: string
+  /** UTF-16 offset of its character. */
+  start: number
+  line: number
+}
+
+export interface Rect {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** A text set in lines. Its own coordinates: px, x from the left of its widest line, y down from the first baseline. */
+export interface Block {
+  text: string
+  glyphs: PlacedGlyph[]
+  lineCount: number
+  /** The three boxes a text can show others. */
+  boxes: { line: Rect; cap: Rect; ink: Rect }
+  /** Reading direction of the first paragraph. */
+  direction: 'ltr' | 'rtl'
+  /** px per em as set, after shrinking. */
+  size: number
+  condense: number
+  tracking: number
+  fit: FitReport
+  missing: string[]
+}
+
+export interface BlockStyle {
+  /** Baseline to baseline, as a share of the size. */
+  leading: number
+  align: 'start' | 'middle' | 'end'
+  fit: readonly FitStep[]
+  /** px; undefined: as much as it wants. */
+  room?: number
+}
+
+/** A text shaped but not yet fitted: what does not depend on its room. */
+export interface Shape {
+  runs: StyledRun[]
+  shaped: Shaped
+  widths: Widths
+  fallbacks: readonly Font[]
+}
+
+export function shapeText(runs: StyledRun[], fallbacks: readonly Font[]): Shape {
+  const shaped = shapeRuns(runs, fallbacks)
+  return { runs, shaped, widths: new Widths(shaped), fallbacks }
+}
+
+const ellipsis = '…'
+
+/** Fits a shaped text into its room and sets its lines. */
+export function setText(shape: Shape, style: BlockStyle): Block {
+  const first = shape.runs[0]!
+  const fitted = fit(shape.widths, style.room, style.fit, first.tracking)
+  const natural = Math.max(
+    ...shape.widths
+      .lines(Number.POSITIVE_INFINITY, { lines: 1, tracking: 0, condense: 1, shrink: 1 }, true)
+      .map((l) => l.width),
+  )
+  if (!fitted.fits && style.fit.some((step) => step.step === 'cut')) return cutText(shape, style, natural)
+  return place(shape, style, fitted, natural, 0)
+}
+
+/** The longest beginning that fits with an ellipsis behind it, by bisection over its characters. */
+function cutText(shape: Shape, style: BlockStyle, natural: number): Block {
+  const starts = [...characterStarts(shape.shaped.text), shape.shaped.text.length]
+  const attempt = (count: number) => {
+    const shortened = shapeText(beginning(shape.runs, starts[count]!), shape.fallbacks)
+    return { shortened, fitted: fit(shortened.widths, style.room, style.fit, shape.runs[0]!.tracking) }
+  }
+  let low = 0
+  let high = starts.length - 1
+  let best = attempt(0)
+  while (low < high - 1) {
+    const middle = (low + high) >> 1
+    const tried = attempt(middle)
+    if (tried.fitted.fits) {
+      low = middle
+      best = tried
+    } else high = middle
+  }
+  const cut = starts.length - 1 - low
+  return place(best.shortened, style, best.fitted, natural, cut)
+}
+
+function beginning(runs: StyledRun[], units: number): StyledRun[] {
+  const kept: StyledRun[] = []
+  let left = units
+  for (const run of runs) {
+    kept.push({ ...run, text: run.text.slice(0, left) })
+    left -= run.text.length
+    if (left <= 0) break
+  }
+  const last = kept[kept.length - 1]!
+  kept[kept.length - 1] = { ...last, text: `${last.text.trimEnd()}${ellipsis}` }
+  return kept
+}
+
+function place(shape: Shape, style: BlockStyle, fitted: Fitted, natural: number, cut: number): Block {
+  const { shaped } = shape
+  const { state, lines } = fitted
+  const blockWidth = Math.max(0, ...lines.map((line) => line.width))
+  const toEnd = style.align === 'middle' ? 0.5 : (style.align === 'end') !== (shaped.base === 1) ? 1 : 0
+  const size = Math.max(...shape.runs.map((run) => run.size)) * state.shrink
+  const pitch = size * style.leading
+  const glyphs: PlacedGlyph[] = []
+  lines.forEach((line, n) => {
+    let x = (blockWidth - line.width) * toEnd
+    const pieces = shaped.items.filter((item) => item.end > line.start && item.start < line.end)
+    for (const index of visualOrder(pieces.map((item) => item.level))) {
+      const item = pieces[index]!
+      const em = item.run.size * state.shrink
+      const tracking = (em * (item.run.tracking + state.tracking)) / 1000
+      let previous = -1
+      for (const glyph of item.glyphs) {
+        if (glyph.start < line.start || glyph.start >= line.end) continue
+        // Tracking stands between characters; glyphs of one cluster stay together.
+        if (previous >= 0 && glyph.start !== previous) x += tracking
+        previous = glyph.start
+        glyphs.push({
+          font: item.font,
+          id: glyph.id,
+          x: x + glyph.dx * em * state.condense,
+          y: n * pitch - glyph.dy * em,
+          scaleX: em * state.condense,
+          scaleY: em,
+          colour: item.run.colour,
+          start: glyph.start,
+          line: n,
+        })
+        x += glyph.advance * em * state.condense
+      }
+      if (previous >= 0) x += tracking
+    }
+  })
+  const room = style.room
+  return {
+    text: shaped.text,
+    glyphs,
+    lineCount: lines.length,
+    boxes: boxesOf(shape.runs, state.shrink, blockWidth, (lines.length - 1) * pitch, glyphs),
+    direction: shaped.base === 1 ? 'rtl' : 'ltr',
+    size,
+    condense: state.condense,
+    tracking: shape.runs[0]!.tracking + state.tracking,
+    fit: {
+      ...(room === undefined ? {} : { room }),
+      width: blockWidth,
+      natural,
+      steps: cut > 0 ? [...fitted.steps, { step: 'cut', from: 0, to: cut, bound: cut, used: 1 }] : fitted.steps,
+      overflow: fitted.fits || room === undefined ? 0 : Math.max(blockWidth - room, 0.01),
+      cut,
+    },
+    missing: shaped.missing,
+  }
+}
+
+/** Line and cap boxes come from the text's own fonts, not from fallbacks, so they stay the same from name to name. */
+function boxesOf(
+  runs: StyledRun[],
+  shrink: number,
+  width: number,
+  lastBaseline: number,
+  glyphs: PlacedGlyph[],
+): Block['boxes'] {
+  const most = (of: (run: StyledRun) => number) => Math.max(...runs.map((run) => of(run) * run.size * shrink))
+  const ascender = most((run) => run.font.metrics.ascender)
+  const descender = most((run) => run.font.metrics.descender)
+  const cap = most((run) => run.font.metrics.capHeight)
+  return {
+    line: { x: 0, y: -ascender, width, height: ascender + lastBaseline + descender },
+    cap: { x: 0, y: -cap, width, height: cap + lastBaseline },
+    ink: inkOf(glyphs),
+  }
+}
+
+/** What glyphs really cover (px, the glyphs' own coordinates); nothing for spaces. */
+export function inkOf(glyphs: readonly PlacedGlyph[]): Rect {
+  let left = Number.POSITIVE_INFINITY
+  let top = Number.POSITIVE_INFINITY
+  let right = Number.NEGATIVE_INFINITY
+  let bottom = Number.NEGATIVE_INFINITY
+  for (const g of glyphs) {
+    const ink = g.font.ink(g.id)
+    if (ink.width === 0 || ink.height === 0) continue
+    const sx = g.scaleX / g.font.unitsPerEm
+    const sy = g.scaleY / g.font.unitsPerEm
+    left = Math.min(left, g.x + ink.x * sx)
+    top = Math.min(top, g.y - ink.y * sy)
+    right = Math.max(right, g.x + (ink.x + ink.width) * sx)
+    // HarfBuzz gives heights downwards, so they are negative.
+    bottom = Math.max(bottom, g.y - (ink.y + ink.height) * sy)
+  }
+  return right > left
+    ? { x: left, y: top, width: right - left, height: bottom - top }
+    : { x: 0, y: 0, width: 0, height: 0 }
+}

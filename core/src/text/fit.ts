@@ -1,0 +1,214 @@
+import type { FitStep } from '../template/index.ts'
+import { type Break, breaksOf } from './breaks.ts'
+import type { Shaped } from './itemize.ts'
+
+/** How far each fit step has gone. */
+export interface FitState {
+  /** Lines allowed. */
+  lines: number
+  /** Thousandths of an em added to every character's tracking; 0 or less. */
+  tracking: number
+  /** Glyph width, as a share of its own. */
+  condense: number
+  /** Size, as a share of its own. */
+  shrink: number
+}
+
+export interface FitUse {
+  step: FitStep['step']
+  from: number
+  to: number
+  bound: number
+  /** 0 not at all, 1 as far as it may go. */
+  used: number
+}
+
+export interface FitReport {
+  /** px that the text had; undefined when nothing bounds it. */
+  room?: number
+  /** px of the widest line as set. */
+  width: number
+  /** px the widest line would have taken unfitted, on one line. */
+  natural: number
+  steps: FitUse[]
+  /** px by which the text still runs out of its room; 0 when it fits. */
+  overflow: number
+  /** Characters left out by `cut`. */
+  cut: number
+}
+
+export interface LineRange {
+  start: number
+  end: number
+  /** px */
+  width: number
+}
+
+const space = /[\s\u200b]/
+
+/**
+ * Widths of any stretch of a shaped text in constant time. Tracking, condensing and shrinking are linear in the advances,
+ * so a text is shaped once however often it is fitted.
+ */
+export class Widths {
+  readonly text: string
+  private readonly advance: Float64Array
+  private readonly em: Float64Array
+  private readonly tracked: Float64Array
+  private found: Break[] | undefined
+
+  constructor(shaped: Shaped) {
+    this.text = shaped.text
+    const n = shaped.text.length + 1
+    this.advance = new Float64Array(n)
+    this.em = new Float64Array(n)
+    this.tracked = new Float64Array(n)
+    for (const item of shaped.items) {
+      const { size, tracking } = item.run
+      let previous = -1
+      for (const glyph of item.glyphs) {
+        this.advance[glyph.start + 1]! += glyph.advance * size
+        if (glyph.start === previous) continue
+        previous = glyph.start
+        this.em[glyph.start + 1] = size
+        this.tracked[glyph.start + 1] = (size * tracking) / 1000
+      }
+    }
+    for (let i = 1; i < n; i++) {
+      this.advance[i]! += this.advance[i - 1]!
+      this.em[i]! += this.em[i - 1]!
+      this.tracked[i]! += this.tracked[i - 1]!
+    }
+  }
+
+  /** UAX #14 break opportunities, looked for only when asked. */
+  get breaks(): Break[] {
+    this.found ??= breaksOf(this.text)
+    return this.found
+  }
+
+  /** px of the units from `start` to `end`, the last character's tracking left out. */
+  width(start: number, end: number, state: FitState): number {
+    if (end <= start) return 0
+    let last = end
+    while (last > start && this.em[last] === this.em[last - 1]) last--
+    const tracking =
+      this.tracked[last - 1]! - this.tracked[start]! + ((this.em[last - 1]! - this.em[start]!) * state.tracking) / 1000
+    return state.shrink * (state.condense * (this.advance[end]! - this.advance[start]!) + tracking)
+  }
+
+  /** The end of a line without the spaces that hang over it. */
+  private trimmed(start: number, end: number): number {
+    let at = end
+    while (at > start && space.test(this.text[at - 1]!)) at--
+    return at
+  }
+
+  /** Lines of a text: at every forced break, and (while lines are left) where the room ends. */
+  lines(room: number, state: FitState, forcedOnly: boolean): LineRange[] {
+    const result: LineRange[] = []
+    let start = 0
+    const push = (end: number) => {
+      const last = this.trimmed(start, end)
+      result.push({ start, end: last, width: this.width(start, last, state) })
+      start = end
+    }
+    let candidate = 0
+    if (!forcedOnly || this.text.includes('\n') || /[\u000b\u000c\u0085\u2028\u2029\r]/.test(this.text))
+      for (const stop of this.breaks) {
+        if (
+          !forcedOnly &&
+          candidate > start &&
+          result.length + 1 < state.lines &&
+          this.width(start, this.trimmed(start, stop.at), state) > room
+        )
+          push(candidate)
+        if (stop.must) push(stop.at)
+        candidate = stop.at
+      }
+    if (
+      !forcedOnly &&
+      candidate > start &&
+      result.length + 1 < state.lines &&
+      this.width(start, this.trimmed(start, this.text.length), state) > room
+    )
+      push(candidate)
+    push(this.text.length)
+    return result
+  }
+}
+
+export interface Fitted {
+  lines: LineRange[]
+  state: FitState
+  steps: FitUse[]
+  fits: boolean
+}
+
+const widest = (lines: LineRange[]) => Math.max(0, ...lines.map((line) => line.width))
+/** Rounding of a room worked out from edges must not start a fit step. */
+const tolerance = 1e-6
+
+/**
+ * Runs the fit steps in their order, each only as far as needed: the least use for which the text fits, to half a pixel.
+ * `cut` needs other glyphs, so its caller carries it out.
+ */
+export function fit(widths: Widths, room: number | undefined, steps: readonly FitStep[], baseTracking: number): Fitted {
+  const natural: FitState = { lines: 1, tracking: 0, condense: 1, shrink: 1 }
+  let lines = widths.lines(Number.POSITIVE_INFINITY, natural, true)
+  let state: FitState = { ...natural, lines: lines.length }
+  const uses: FitUse[] = []
+  let wraps = false
+  const attempt = (next: FitState) => {
+    const tried = widths.lines(room!, next, !wraps)
+    return { tried, fits: tried.length <= next.lines && widest(tried) <= room! + tolerance }
+  }
+  let fits = room === undefined || widest(lines) <= room + tolerance
+  for (const step of steps) {
+    if (fits || step.step === 'cut') break
+    if (step.step === 'wrap') {
+      const from = state.lines
+      wraps = true
+      let result = attempt(state)
+      while (!result.fits && state.lines < step.to) {
+        state = { ...state, lines: state.lines + 1 }
+        result = attempt(state)
+      }
+      lines = result.tried
+      fits = result.fits
+      uses.push({
+        step: 'wrap',
+        from,
+        to: lines.length,
+        bound: step.to,
+        used: step.to > from ? (lines.length - from) / (step.to - from) : 1,
+      })
+      continue
+    }
+    const key = step.step === 'tighten' ? 'tracking' : step.step
+    const start = state[key]
+    const bound = step.step === 'tighten' ? Math.min(0, step.to - baseTracking) : step.to
+    if (bound >= start) continue
+    const at = (share: number): FitState => ({ ...state, [key]: start + (bound - start) * share })
+    let result = attempt(at(1))
+    let used = 1
+    if (result.fits) {
+      // Halving until two neighbours differ by less than half a pixel: 1/2^12 of any step that can fit a frame.
+      let low = 0
+      for (let i = 0; i < 12; i++) {
+        const middle = (low + used) / 2
+        const tried = attempt(at(middle))
+        if (tried.fits) {
+          used = middle
+          result = tried
+        } else low = middle
+      }
+    }
+    state = at(used)
+    lines = result.tried
+    fits = result.fits
+    const offset = step.step === 'tighten' ? baseTracking : 0
+    uses.push({ step: step.step, from: start + offset, to: state[key] + offset, bound: bound + offset, used })
+  }
+  return { lines, state, steps: uses, fits }
+}

@@ -1,0 +1,7 @@
+export * from './bidi.ts'
+export * from './block.ts'
+export * from './breaks.ts'
+export * from './fit.ts'
+export * from './font.ts'
+export * from './itemize.ts'
+export * from './outline.ts'

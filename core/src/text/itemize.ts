@@ -1,0 +1,182 @@
+import { Buffer, Direction, shape } from 'harfbuzzjs'
+import { levelsOf } from './bidi.ts'
+import { characterStarts } from './breaks.ts'
+import type { Font } from './font.ts'
+
+/** A stretch of text with its style worked out. */
+export interface StyledRun {
+  text: string
+  font: Font
+  /** px per em */
+  size: number
+  /** thousandths of an em, added after every character */
+  tracking: number
+  /** `#rrggbb` or `#rrggbbaa` */
+  colour: string
+}
+
+export interface Glyph {
+  id: number
+  /** UTF-16 offset of the first unit of its cluster. */
+  start: number
+  /** Ems, along the line. */
+  advance: number
+  /** Ems; y up. */
+  dx: number
+  dy: number
+}
+
+/** A stretch of one style, one font, one script and one direction, shaped. Glyphs stand left to right. */
+export interface Item {
+  start: number
+  end: number
+  level: number
+  run: StyledRun
+  font: Font
+  glyphs: Glyph[]
+}
+
+export interface Shaped {
+  text: string
+  /** In logical order. */
+  items: Item[]
+  base: 0 | 1
+  /** Characters that no font has, each once, as `U+XXXX`. */
+  missing: string[]
+}
+
+const scripts: [string, RegExp][] = [
+  ['Latn', /\p{Script=Latin}/u],
+  ['Arab', /\p{Script=Arabic}/u],
+  ['Hebr', /\p{Script=Hebrew}/u],
+  ['Grek', /\p{Script=Greek}/u],
+  ['Cyrl', /\p{Script=Cyrillic}/u],
+  ['Han', /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]/u],
+  ['Hang', /\p{Script=Hangul}/u],
+  ['Thai', /\p{Script=Thai}/u],
+  ['Deva', /\p{Script=Devanagari}/u],
+]
+
+/** Common and inherited characters (spaces, digits, marks) join what stands before them. */
+function scriptOf(codePoint: number): string | undefined {
+  if (codePoint < 0x300) return codePoint > 0x40 ? 'Latn' : undefined
+  const character = String.fromCodePoint(codePoint)
+  return scripts.find(([, pattern]) => pattern.test(character))?.[0]
+}
+
+/** Default-ignorable: drawn as nothing whether or not a font has it. */
+function needsNoGlyph(codePoint: number): boolean {
+  return (
+    codePoint < 0x20 ||
+    codePoint === 0xad ||
+    (codePoint >= 0x200b && codePoint <= 0x200f) ||
+    (codePoint >= 0x2028 && codePoint <= 0x202e) ||
+    (codePoint >= 0x2060 && codePoint <= 0x206f) ||
+    (codePoint >= 0xfe00 && codePoint <= 0xfe0f) ||
+    codePoint === 0xfeff ||
+    (codePoint >= 0xe0100 && codePoint <= 0xe01ef)
+  )
+}
+
+export function unicodeName(codePoint: number): string {
+  return `U+${codePoint.toString(16).toUpperCase().padStart(4, '0')}`
+}
+
+const plain = /^[\u0020-\u007e\u00a0-\u024f]*$/
+
+/** Whether one font has every character of a stretch. */
+function coversAll(font: Font, text: string): boolean {
+  for (const character of text) {
+    const codePoint = character.codePointAt(0)!
+    if (!needsNoGlyph(codePoint) && !font.covers(codePoint)) return false
+  }
+  return true
+}
+
+/** The first font that has a whole user-perceived character, the text's own if none has. */
+function fontFor(character: string, own: Font, fallbacks: readonly Font[], missing: Set<string>): Font {
+  if (coversAll(own, character)) return own
+  const other = fallbacks.find((font) => coversAll(font, character))
+  if (other) return other
+  for (const unit of character) {
+    const codePoint = unit.codePointAt(0)!
+    if (!needsNoGlyph(codePoint) && ![own, ...fallbacks].some((font) => font.covers(codePoint)))
+      missing.add(unicodeName(codePoint))
+  }
+  return own
+}
+
+const buffer = new Buffer()
+
+function shapeItem(text: string, item: Item): void {
+  buffer.clearContents()
+  buffer.addText(text, item.start, item.end - item.start)
+  buffer.guessSegmentProperties()
+  buffer.setDirection(item.level % 2 === 1 ? Direction.RTL : Direction.LTR)
+  shape(item.font.hb, buffer)
+  const em = item.font.unitsPerEm
+  const infos = buffer.getGlyphInfos()
+  const positions = buffer.getGlyphPositions()
+  item.glyphs = infos.map((info, i) => {
+    const position = positions[i]!
+    return {
+      id: info.codepoint,
+      start: info.cluster,
+      advance: position.xAdvance / em,
+      dx: position.xOffset / em,
+      dy: position.yOffset / em,
+    }
+  })
+}
+
+/**
+ * Shapes styled runs as one text: UAX #9 levels over the whole, then stretches of one style, level, script and font, each
+ * shaped by HarfBuzz with its surroundings as context.
+ */
+export function shapeRuns(runs: readonly StyledRun[], fallbacks: readonly Font[]): Shaped {
+  const text = runs.map((run) => run.text).join('')
+  const { levels, base } = levelsOf(text)
+  const missing = new Set<string>()
+  const items: Item[] = []
+  let offset = 0
+  for (const run of runs) {
+    const end = offset + run.text.length
+    if (run.text && !levels && plain.test(run.text) && coversAll(run.font, run.text))
+      items.push({ start: offset, end, level: 0, run, font: run.font, glyphs: [] })
+    else if (run.text) split(text, offset, run, levels, fallbacks, missing, items)
+    offset = end
+  }
+  for (const item of items) shapeItem(text, item)
+  return { text, items, base, missing: [...missing] }
+}
+
+function split(
+  text: string,
+  offset: number,
+  run: StyledRun,
+  levels: Uint8Array | undefined,
+  fallbacks: readonly Font[],
+  missing: Set<string>,
+  items: Item[],
+): void {
+  const starts = characterStarts(run.text)
+  let open: Item | undefined
+  let openScript: string | undefined
+  starts.forEach((start, n) => {
+    const character = run.text.slice(start, starts[n + 1] ?? run.text.length)
+    const font = fontFor(character, run.font, fallbacks, missing)
+    const script = scriptOf(character.codePointAt(0)!)
+    const level = levels?.[offset + start] ?? 0
+    const joins =
+      open && open.font === font && open.level === level && (!script || !openScript || script === openScript)
+    const end = offset + start + character.length
+    if (joins) {
+      open!.end = end
+      openScript ??= script
+    } else {
+      open = { start: offset + start, end, level, run, font, glyphs: [] }
+      openScript = script
+      items.push(open)
+    }
+  })
+}

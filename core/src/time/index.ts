@@ -1,0 +1,2 @@
+export * from './rate.ts'
+export * from './timecode.ts'

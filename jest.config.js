@@ -1,0 +1,12 @@
+export default {
+  testMatch: ['<rootDir>/core/src/**/*.test.ts', '<rootDir>/server/src/**/*.test.ts'],
+  extensionsToTreatAsEsm: ['.ts'],
+  transform: {
+    '^.+\\.ts$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'es6' } },
+    ],
+  },
+  moduleNameMapper: { '^@hoja/core/(.*)$': '<rootDir>/core/src/$1/index.ts' },
+  testTimeout: 60000,
+}
