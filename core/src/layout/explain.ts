@@ -23,7 +23,7 @@ const round = (value: number) => Number(value.toFixed(1))
 const signed = (gap: number) => (gap === 0 ? '' : gap > 0 ? ` + ${round(gap)}` : ` − ${round(-gap)}`)
 
 /** Names of what a tie looks at, as the edges table says them. */
-export function targetWords(template: Template, parts: Part[], target: Target): string {
+export function targetWords(_template: Template, parts: Part[], target: Target): string {
   if ('region' in target) return regionWords[target.region]
   return target.parts.map((id) => parts.find((part) => part.id === id)?.name ?? id).join(', ')
 }

@@ -43,6 +43,12 @@ export function momentAt(timing: Timing, frame: number): Moment {
   return { span: 'out', at: frame - timing.in - timing.hold }
 }
 
+/** A frame's moment with frames that must look the same told the same: a frozen Hold is one moment however long it is. */
+export function shownMoment(spans: Spans, timing: Timing, frame: number): Moment {
+  const moment = momentAt(timing, frame)
+  return moment.span === 'hold' && spans.hold.gives === 'freeze' ? { span: 'hold', at: 0 } : moment
+}
+
 /** The frame at which every part has arrived: the first of Hold (or of Out, when nothing is held). */
 export function settledFrame(timing: Timing): number {
   return Math.min(timing.in, timing.total - 1)

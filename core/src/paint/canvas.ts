@@ -1,3 +1,4 @@
+import { boundsOf, pixelRegion } from './bounds.ts'
 import type { Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
 import { identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
 import type { Pixels } from './picture.ts'
@@ -78,8 +79,9 @@ export class Studio {
     return this.workshop.surface(width, height)
   }
 
-  /** A cleared scratch surface; give it back with `release`. */
-  scratch(width: number, height: number): Surface {
+  /** A cleared scratch surface at least this large; give it back with `release`. Sizes go in steps, so that the next frame's fits too. */
+  scratch(least: number, leastHeight: number): Surface {
+    const [width, height] = [Math.ceil(least / 64) * 64, Math.ceil(leastHeight / 64) * 64]
     const at = this.spare.findIndex((s) => s.width === width && s.height === height)
     if (at < 0) return this.surface(width, height)
     const [surface] = this.spare.splice(at, 1)
@@ -138,18 +140,26 @@ function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: M
     context.clip(studio.path(layer.clip))
   }
   if (!apart) for (const item of layer.items) paintItem(item, surface, studio, matrix, opacity)
-  else {
-    const own = studio.scratch(surface.width, surface.height)
-    for (const item of layer.items) paintItem(item, own, studio, matrix, 1)
-    if (layer.soft) softenEdge(layer.soft, own, matrix)
-    if (layer.matte) applyMatte(layer.matte, own, studio, outer)
-    context.setTransform(...identity)
-    context.globalAlpha = opacity
-    context.drawImage(own.canvas as never, 0, 0, own.width, own.height)
-    context.globalAlpha = 1
-    studio.release(own)
-  }
+  else paintApart(layer, surface, studio, outer, opacity)
   if (layer.clip !== undefined) context.restore()
+}
+
+/** A layer that must be whole before it meets what lies below: drawn on a scratch surface just large enough, then laid over. */
+function paintApart(layer: LayerItem, surface: Surface, studio: Studio, outer: Matrix, opacity: number): void {
+  const touched = pixelRegion(boundsOf(layer.items, times(outer, layer.matrix)), surface.width, surface.height)
+  if (!touched) return
+  const { context } = surface
+  const own = studio.scratch(touched.width, touched.height)
+  const moved = times(translation(-touched.x, -touched.y), outer)
+  const matrix = times(moved, layer.matrix)
+  for (const item of layer.items) paintItem(item, own, studio, matrix, 1)
+  if (layer.soft) softenEdge(layer.soft, own, matrix)
+  if (layer.matte) applyMatte(layer.matte, own, studio, moved)
+  context.setTransform(...identity)
+  context.globalAlpha = opacity
+  context.drawImage(own.canvas as never, touched.x, touched.y, own.width, own.height)
+  context.globalAlpha = 1
+  studio.release(own)
 }
 
 function softenEdge(soft: NonNullable<LayerItem['soft']>, own: Surface, matrix: Matrix): void {

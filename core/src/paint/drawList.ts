@@ -58,6 +58,4 @@ export interface DrawList {
   width: number
   height: number
   items: Item[]
-  /** Equal keys of one settled title draw equal frames. */
-  key: string
 }

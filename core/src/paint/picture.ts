@@ -38,6 +38,22 @@ function filter(
   })
 }
 
+const scaledPictures = new WeakMap<Pixels, Map<string, Pixels>>()
+
+/** `resample`, remembering for each picture the last few sizes asked for. */
+export function scaledPicture(picture: Pixels, crop: Crop, width: number, height: number): Pixels {
+  const known = scaledPictures.get(picture) ?? new Map<string, Pixels>()
+  scaledPictures.set(picture, known)
+  const key = `${crop.x},${crop.y},${crop.width},${crop.height}>${width}x${height}`
+  let scaled = known.get(key)
+  if (!scaled) {
+    scaled = resample(picture, crop, width, height)
+    if (known.size >= 8) known.delete(known.keys().next().value!)
+    known.set(key, scaled)
+  }
+  return scaled
+}
+
 /**
  * Scales a crop of a picture to whole target pixels with a triangle filter over premultiplied colour. This is Hoja's one
  * way of scaling: plain arithmetic, so that browser and server draw the same pixels.

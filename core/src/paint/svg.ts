@@ -3,7 +3,7 @@ import { identity, type Matrix } from './matrix.ts'
 import type { Pixels } from './picture.ts'
 
 const n = (value: number) => String(Math.round(value * 1000) / 1000)
-const escape = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`)
+const escaped = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`)
 
 /** One frame as a stand-alone SVG 1.1 document. `png` gives the bytes of a picture as base64 PNG. */
 export function paintSvg(list: DrawList, png: (pixels: Pixels) => string): string {
@@ -60,14 +60,14 @@ class Writer {
     const filter = shadow
       ? ` filter="url(#${this.define((id) => `<filter id="${id}" x="-50%" y="-50%" width="200%" height="200%"><feDropShadow dx="${n(shadow.x)}" dy="${n(shadow.y)}" stdDeviation="${n(shadow.blur / 2)}" flood-color="${shadow.colour.slice(0, 7)}"${this.alpha('flood-opacity', shadow.colour)}/></filter>`)})"`
       : ''
-    return `<path d="${escape(item.d)}"${this.paint('fill', item.fill)}${stroke}${filter}/>`
+    return `<path d="${escaped(item.d)}"${this.paint('fill', item.fill)}${stroke}${filter}/>`
   }
 
   private layer(layer: LayerItem): string {
     if (layer.opacity <= 0 || layer.items.length === 0) return ''
     let body = layer.items.map((item) => this.item(item)).join('')
     if (layer.clip !== undefined)
-      body = `<g clip-path="url(#${this.define((id) => `<clipPath id="${id}"><path d="${escape(layer.clip!)}"/></clipPath>`)})">${body}</g>`
+      body = `<g clip-path="url(#${this.define((id) => `<clipPath id="${id}"><path d="${escaped(layer.clip!)}"/></clipPath>`)})">${body}</g>`
     if (layer.soft) body = `<g mask="url(#${this.softMask(layer.soft)})">${body}</g>`
     const transform =
       layer.matrix === identity || isIdentity(layer.matrix)

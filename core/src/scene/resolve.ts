@@ -4,18 +4,14 @@ import {
   type FieldValue,
   type Fill,
   fullLook,
-  type LookValues,
   type Part,
-  type PartKind,
   propertyOf,
   type Run,
+  runsOf,
   type Template,
   tieOrder,
   type Values,
 } from '../template/index.ts'
-
-/** Look of any kind of part with every property present, fields and palette put in. */
-export type ResolvedLook = LookValues<PartKind>
 
 /** A template with one filling: what each part shows, before anything is measured. */
 export interface Content {
@@ -39,13 +35,36 @@ function fillOf(template: Template, fill: Fill): Fill {
 }
 
 /** The value a field has in a filling: its own, or the default when the row says nothing. */
-export function valueOf(field: Field, values: Values): FieldValue {
+export function fieldValue(field: Field, values: Values): FieldValue {
   return values[field.key] ?? field.default
+}
+
+/** What does not depend on a filling: looks as designed, and which parts a field reaches. */
+interface Groundwork {
+  looks: Record<string, unknown>[]
+  /** Indices of parts whose look a field changes. */
+  reached: number[]
+}
+
+const groundworks = new WeakMap<Template, Groundwork>()
+
+function groundworkOf(template: Template): Groundwork {
+  let known = groundworks.get(template)
+  if (!known) {
+    const { parts } = tieOrder(template)
+    const targets = new Set(template.fields.flatMap((field) => field.targets.map((target) => target.part)))
+    const reached = parts.flatMap((part, i) =>
+      targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [],
+    )
+    known = { looks: parts.map((part) => resolveLook(template, part, undefined, new Map())), reached }
+    groundworks.set(template, known)
+  }
+  return known
 }
 
 /** Puts a filling into a template. Only fields reach parts: nothing in `values` but a field's key has any effect. */
 export function resolve(template: Template, values: Values): Content {
-  const fields = new Map(template.fields.map((field) => [field.id, valueOf(field, values)]))
+  const fields = new Map(template.fields.map((field) => [field.id, fieldValue(field, values)]))
   const overrides = new Map<string, Record<string, FieldValue>>()
   for (const field of template.fields)
     for (const target of field.targets) {
@@ -53,7 +72,10 @@ export function resolve(template: Template, values: Values): Content {
       set[target.property] = fields.get(field.id)!
       overrides.set(target.part, set)
     }
-  const looks = tieOrder(template).parts.map((part) => resolveLook(template, part, overrides.get(part.id), fields))
+  const { parts } = tieOrder(template)
+  const ground = groundworkOf(template)
+  const looks = [...ground.looks]
+  for (const i of ground.reached) looks[i] = resolveLook(template, parts[i]!, overrides.get(parts[i]!.id), fields)
   return { looks, fields }
 }
 

@@ -1,20 +1,21 @@
 import { type Box, goneParts, type Measure, type Rest, solve } from '../layout/index.ts'
 import {
   animatedBounds,
-  momentAt,
   type PoseContext,
   pose,
   settledFrame,
+  shownMoment,
   type Timing,
   timingOf,
 } from '../motion/index.ts'
-import { type Bounds, boundsOf, type DrawList, pixelRegion, unite } from '../paint/index.ts'
+import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Part, Run, Template, TextPart, Values } from '../template/index.ts'
 import { tieOrder } from '../template/index.ts'
 import { type Block, type Shape, type StyledRun, setText, shapeText } from '../text/index.ts'
 import type { Assets } from './assets.ts'
-import { Composer } from './compose.ts'
+import { Drawings } from './drawings.ts'
+import { Posed } from './posed.ts'
 import { type Content, resolve } from './resolve.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. */
@@ -24,8 +25,10 @@ export interface Settled {
   rest: Rest
   /** Set texts, by part index. */
   blocks: (Block | undefined)[]
-  composer: Composer
+  drawings: Drawings
   measure: Measure
+  /** The frame asked for last, and the moment it shows: a hold asks for the same one over and over. */
+  last?: { moment: string; posed: Posed }
 }
 
 /** How many fillings a scene keeps settled. */
@@ -60,20 +63,27 @@ export class Scene {
     return timingOf(this.template, duration)
   }
 
-  /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
-  frame(settled: Settled, timing: Timing, frame: number): DrawList {
+  /** A title's pose at a frame, counted from 0. @throws Refusal for a frame outside the title. */
+  posed(settled: Settled, timing: Timing, frame: number): Posed {
     demand(
       Number.isInteger(frame) && frame >= 0 && frame < timing.total,
       'frame.range',
       `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
     )
-    const context: PoseContext = {
-      frame: this.template.frame,
-      spans: this.template.spans,
-      hold: timing.hold,
-      moment: momentAt(timing, frame),
+    const { spans } = this.template
+    const moment = shownMoment(spans, timing, frame)
+    const name = `${moment.span} ${moment.at} ${timing.hold}`
+    if (settled.last?.moment !== name) {
+      const context: PoseContext = { frame: this.template.frame, spans, hold: timing.hold, moment }
+      const posed = new Posed(this.template, settled.content, settled.drawings, this.restAt(settled, context), context)
+      settled.last = { moment: name, posed }
     }
-    return settled.composer.compose(this.restAt(settled, context), context)
+    return settled.last.posed
+  }
+
+  /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
+  frame(settled: Settled, timing: Timing, frame: number): DrawList {
+    return this.posed(settled, timing, frame).drawList()
   }
 
   /** What a title shows when every part has arrived. */
@@ -81,25 +91,12 @@ export class Scene {
     return this.frame(settled, timing, settledFrame(timing))
   }
 
-  /** Whole pixels of the frame that a title touches at any of its frames; undefined when it never draws anything. */
-  region(settled: Settled, timing: Timing): Bounds | undefined {
-    let all: Bounds | undefined
-    const seen = new Set<string>()
-    for (let frame = 0; frame < timing.total; frame++) {
-      const list = this.frame(settled, timing, frame)
-      if (seen.has(list.key)) continue
-      seen.add(list.key)
-      all = unite(all, boundsOf(list.items))
-    }
-    return pixelRegion(all, this.template.frame.width, this.template.frame.height)
-  }
-
   /** The rest, solved anew at this frame when some tie follows the movement. */
   private restAt(settled: Settled, context: PoseContext): Rest {
     if (!followsMovement(this.template)) return settled.rest
     const { parts } = settled.rest.order
     const moving = (index: number, box: Box) => {
-      const units = settled.composer.unitBoxes(index, box)
+      const units = settled.drawings.unitBoxes(index, box)
       return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, units), units)
     }
     return solve({ template: this.template, gone: settled.rest.gone, measure: settled.measure, moving })
@@ -126,7 +123,7 @@ export class Scene {
       rest,
       blocks,
       measure,
-      composer: new Composer(this.template, this.assets, content, blocks),
+      drawings: new Drawings(this.template, this.assets, content, blocks),
     }
   }
 

@@ -81,7 +81,8 @@ function apply(template: Draft<Template>, change: Change): void {
       return
     }
     case 'removePart':
-      return removePart(template, change.part)
+      removePart(template, change.part)
+      return
     case 'reorder': {
       const from = placeOf(template.parts as Part[], change.part)
       demand(from, 'edit.part', `There is no part "${change.part}" any more; undo, or choose another.`)
@@ -131,7 +132,8 @@ function apply(template: Draft<Template>, change: Change): void {
       return
     }
     case 'removeField':
-      return removeField(template, change.field)
+      removeField(template, change.field)
+      return
     case 'orderFields':
       template.fields.sort((a, b) => change.ids.indexOf(a.id) - change.ids.indexOf(b.id))
       return

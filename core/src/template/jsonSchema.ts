@@ -17,7 +17,7 @@ const num = (minimum?: number, maximum?: number): Json => ({
 const int = (minimum = 0): Json => ({ type: 'integer', minimum })
 const str: Json = { type: 'string' }
 
-function valueOf(property: Property): Json {
+function valueSchemaOf(property: Property): Json {
   const described = {
     title: property.label,
     default: property.default,
@@ -52,7 +52,10 @@ export function templateJsonSchema(): Json {
     // biome-ignore lint/suspicious/noThenProperty: `then` is JSON Schema's own keyword
     then: {
       properties: {
-        look: object(Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, valueOf(property)])), []),
+        look: object(
+          Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, valueSchemaOf(property)])),
+          [],
+        ),
         ...(kind === 'group' ? { parts: list(ref('part')) } : { parts: false }),
       },
       required: kind === 'group' ? ['parts'] : [],

@@ -381,10 +381,12 @@ function checkPart(
 function checkField(f: Field, parts: Map<string, Part>, refuse: (m: string) => never): void {
   for (const t of f.targets) {
     const q = parts.get(t.part)
-    if (!q)
-      return refuse(
+    if (!q) {
+      refuse(
         `Field "${f.name}" drives the part "${t.part}", which is not there; remove the field or point it elsewhere.`,
       )
+      continue
+    }
     const property = propertiesOf(q.kind).find(([k]) => k === t.property)
     // Texts stand in runs, by the field's id; everything else is driven through its property.
     if (property?.[1].field !== f.type || t.property === 'content')

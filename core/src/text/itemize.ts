@@ -151,7 +151,7 @@ export function shapeRuns(runs: readonly StyledRun[], fallbacks: readonly Font[]
 }
 
 function split(
-  text: string,
+  _text: string,
   offset: number,
   run: StyledRun,
   levels: Uint8Array | undefined,

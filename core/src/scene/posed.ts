@@ -1,0 +1,164 @@
+import { type Box, boxOf, type Rest } from '../layout/index.ts'
+import { type Pose, type PoseContext, pose } from '../motion/index.ts'
+import {
+  about,
+  boundsOf,
+  type DrawList,
+  grown,
+  type Item,
+  type LayerItem,
+  type Matrix,
+  scaling,
+  times,
+  translation,
+  turning,
+  unite,
+} from '../paint/index.ts'
+import { findPart, fullLook, type LookValues, type Part, type PartId, type Template } from '../template/index.ts'
+import type { Drawings } from './drawings.ts'
+import { moved } from './movement.ts'
+import type { Content } from './resolve.ts'
+import { revealOf } from './reveal.ts'
+
+/** One frame of a filling: every part's pose, from which its key and its draw list follow. */
+export class Posed {
+  private readonly poses: (Pose | undefined)[] = []
+  private readonly index: Map<PartId, number>
+  private readonly parts: Part[]
+
+  constructor(
+    private readonly template: Template,
+    private readonly content: Content,
+    private readonly drawings: Drawings,
+    private readonly rest: Rest,
+    private readonly context: PoseContext,
+  ) {
+    this.index = rest.order.index
+    this.parts = rest.order.parts
+  }
+
+  /** What distinguishes this frame from others of its filling: every number that time changes. */
+  get key(): string {
+    let key = ''
+    this.parts.forEach((_, i) => {
+      if (this.rest.gone[i]) return
+      const p = this.poseOf(i)
+      const { start, size } = this.rest
+      key += `${i}:${start[0][i]},${start[1][i]},${size[0][i]},${size[1][i]};${poseKey(p)}|`
+      for (const unit of p.units ?? []) key += `${poseKey(unit)}|`
+    })
+    return key
+  }
+
+  drawList(): DrawList {
+    return {
+      width: this.template.frame.width,
+      height: this.template.frame.height,
+      items: this.list(this.template.parts),
+    }
+  }
+
+  private list(parts: readonly Part[]): Item[] {
+    return parts.flatMap((part) => {
+      if (this.lookOf(part).matteOnly) return []
+      return this.part(part) ?? []
+    })
+  }
+
+  private lookOf(part: Part): LookValues<'box'> {
+    return this.content.looks[this.index.get(part.id)!] as unknown as LookValues<'box'>
+  }
+
+  private poseOf(i: number): Pose {
+    let p = this.poses[i]
+    if (!p) {
+      const box = boxOf(this.rest, i)
+      p = pose(this.parts[i]!.motion, box, this.context, this.drawings.unitBoxes(i, box))
+      this.poses[i] = p
+    }
+    return p
+  }
+
+  /** One part as a layer in the coordinates of its group; undefined when there is nothing to see. */
+  private part(part: Part, asMatte = false): LayerItem | undefined {
+    const i = this.index.get(part.id)!
+    if (this.rest.gone[i]) return undefined
+    const look = this.lookOf(part)
+    const box = boxOf(this.rest, i)
+    const p = this.poseOf(i)
+    const opacity = look.opacity * p.fade
+    if (opacity <= 0 || p.scale === 0 || p.reveal <= 0 || p.grow <= 0) return undefined
+    const placed = this.placed(part, i, box, p)
+    if (placed.length === 0) return undefined
+    const matrix = this.movement(part, new Set())
+    const layer: LayerItem = { kind: 'layer', matrix, opacity, items: placed }
+    const track = part.motion.tracks.reveal
+    if (track && p.reveal < 1) {
+      const area = grown(unite(box, boundsOf(placed))!, 2)
+      Object.assign(layer, revealOf(track, p.reveal, area))
+    }
+    if (part.matte && !asMatte) this.addMatte(part.matte, layer)
+    return layer
+  }
+
+  private addMatte(matte: NonNullable<Part['matte']>, layer: LayerItem): void {
+    const other = findPart(this.template, matte.part)
+    const mask = other && this.part(other, true)
+    layer.matte = { items: mask ? [mask] : [], by: matte.by, invert: matte.invert }
+  }
+
+  /** The movement of a part in frame coordinates, carried by what it rides. */
+  private movement(part: Part, riding: Set<PartId>): Matrix {
+    const i = this.index.get(part.id)!
+    const box = boxOf(this.rest, i)
+    const p = this.poseOf(i)
+    const { anchor } = part.motion
+    const own = moved(p, box.x + anchor.x * box.width, box.y + anchor.y * box.height)
+    const carrier = part.motion.ride && !riding.has(part.id) ? findPart(this.template, part.motion.ride) : undefined
+    return carrier ? times(this.movement(carrier, riding.add(part.id)), own) : own
+  }
+
+  /** A part's own drawing, put where it rests with its own scale and rotation. */
+  private placed(part: Part, i: number, box: Box, p: Pose): Item[] {
+    const { scale, rotation } = fullLook(part.kind, part.look as never) as LookValues<'group'>
+    const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
+    if (part.kind === 'group') {
+      const items = this.list(part.parts ?? [])
+      if (items.length === 0 || (scale === 1 && rotation === 0)) return this.squeezed(items, part, box, p)
+      const turned = times(turning(rotation), scaling(scale))
+      const [cx, cy] = [box.x + width / 2, box.y + height / 2]
+      const map = times(
+        translation(box.x + box.width / 2, box.y + box.height / 2),
+        times(turned, translation(-cx, -cy)),
+      )
+      return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], part, box, p)
+    }
+    const items = this.drawings.draw(part, i, width, height, p)
+    if (items.length === 0) return []
+    const map =
+      rotation === 0
+        ? times(translation(box.x, box.y), scaling(scale))
+        : times(
+            translation(box.x + box.width / 2, box.y + box.height / 2),
+            times(turning(rotation), times(scaling(scale), translation(-width / 2, -height / 2))),
+          )
+    const placed: Item = { kind: 'layer', matrix: map, opacity: 1, items }
+    return part.kind === 'box' || part.kind === 'ellipse' ? [placed] : this.squeezed([placed], part, box, p)
+  }
+
+  /** Grow for what cannot be redrawn at another size: squeezed along the axis. */
+  private squeezed(items: Item[], part: Part, box: Box, p: Pose): Item[] {
+    const track = part.motion.tracks.grow
+    if (!track || p.grow === 1 || items.length === 0) return items
+    const at = track.from === 'start' ? 0 : track.from === 'end' ? 1 : 0.5
+    const map =
+      track.axis === 'x'
+        ? about(box.x + box.width * at, 0, scaling(p.grow, 1))
+        : about(0, box.y + box.height * at, scaling(1, p.grow))
+    return [{ kind: 'layer', matrix: map, opacity: 1, items }]
+  }
+}
+
+function poseKey(p: Pose): string {
+  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow}`
+}

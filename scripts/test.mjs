@@ -1,0 +1,61 @@
+import { spawnSync } from 'node:child_process'
+import { readFileSync, rmSync } from 'node:fs'
+import { installPackages, installPrograms, root, run } from './setup.mjs'
+
+// Everything a change must pass, from a fresh clone: packages, lint, boundaries, types, unit tests, build, browser tests.
+installPackages()
+const missing = installPrograms(['chromium', 'ffmpeg'])
+if (missing.length > 0) {
+  console.error(`Tests need ${missing.join(' and ')}; as root: apt-get install -y ${missing.join(' ')}`)
+  process.exit(1)
+}
+
+let passed = 0
+let failed = 0
+const count = (good, bad) => {
+  passed += good
+  failed += bad
+}
+const step = (name, work) => {
+  console.log(`\n== ${name}`)
+  const started = Date.now()
+  try {
+    work()
+  } catch (error) {
+    console.error(error.message)
+    failed++
+  }
+  console.log(`   ${((Date.now() - started) / 1000).toFixed(0)} s`)
+}
+const read = (file) => JSON.parse(readFileSync(file, 'utf8'))
+/** Runs a test runner that writes a report; a report that is missing counts as a failure. */
+const suite = (command, args, env, report, counts) => {
+  rmSync(report, { force: true })
+  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
+  const { good, bad } = counts(read(report))
+  count(good, bad)
+  if (good + bad === 0) throw new Error(`${command} ${args[0]} ran no test`)
+  if (result.status !== 0 && bad === 0) throw new Error(`${command} ${args[0]} failed`)
+}
+
+step('lint and import boundaries', () => run('npm', ['run', '-s', 'lint']))
+step('build', () => run('node', ['scripts/build.mjs']))
+step('types', () => run('npm', ['run', '-s', 'types']))
+step('unit tests', () => {
+  const report = `${root}/node_modules/.jest-report.json`
+  suite('npx', ['jest', '--json', `--outputFile=${report}`], { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' }, report, (r) => ({
+    good: r.numPassedTests,
+    bad: r.numFailedTests + r.numRuntimeErrorTestSuites,
+  }))
+})
+step('browser tests', () => {
+  const report = `${root}/node_modules/.playwright-report.json`
+  suite('npx', ['playwright', 'test', '--reporter=list,json'], { PLAYWRIGHT_JSON_OUTPUT_NAME: report }, report, (r) => ({
+    good: r.stats.expected + r.stats.flaky,
+    bad: r.stats.unexpected,
+  }))
+})
+step('test share', () => run('node', ['scripts/test-share.mjs']))
+
+console.log(`\n${passed} passed, ${failed} failed`)
+process.exit(failed > 0 ? 1 : 0)

@@ -1,0 +1,117 @@
+import { Refusal } from '@hoja/core/refusal'
+import { Command, CommanderError } from 'commander'
+import { check, frame, measure } from './cli/look.ts'
+import { pack, starter, unpack } from './cli/packages.ts'
+import { render } from './cli/render.ts'
+import { formats } from './render/settings.ts'
+import { serve } from './serve.ts'
+
+/** Exit codes: 0 done; 1 done, but some rows were stopped by checks; 2 bad call or bad input, one line on stderr. */
+async function main(): Promise<number> {
+  const program = new Command('hoja')
+    .description('Titles that resize themselves, from a template and a sheet of names.')
+    .exitOverride()
+    .configureOutput({ writeErr: () => {} })
+    .showHelpAfterError(false)
+  let code = 0
+  const whole = (text: string) => {
+    if (!/^\d+$/.test(text)) throw new Refusal('call', `"${text}" is not a whole number.`)
+    return Number(text)
+  }
+
+  program
+    .command('serve')
+    .description('start the server')
+    .option('--port <n>', 'port on 127.0.0.1', whole, 4173)
+    .option('--data <dir>', 'folder for the database and files', '.hoja-data')
+    .action(async ({ port, data }) => {
+      const running = await serve({ port, data })
+      console.log(`Hoja is at ${running.address}`)
+      const end = () => void running.close().then(() => process.exit(0))
+      process.once('SIGINT', end)
+      process.once('SIGTERM', end)
+      await new Promise(() => {})
+    })
+  program
+    .command('measure <package> [data]')
+    .description('where every part rests')
+    .option('--row <n>', 'row of the data, from 1', whole)
+    .option('--sheet <name>', 'worksheet of a workbook')
+    .option('--json', 'as JSON lines')
+    .action(async (path, data, options) => {
+      await measure(path, data, options)
+    })
+  program
+    .command('check <package> <data>')
+    .description('every finding about every row')
+    .option('--sheet <name>', 'worksheet of a workbook')
+    .option('--json', 'as JSON')
+    .action(async (path, data, options) => {
+      code = await check(path, data, options)
+    })
+  program
+    .command('frame <package> [data]')
+    .description('one frame as PNG or SVG')
+    .option('--row <n>', 'row of the data, from 1', whole)
+    .option('--sheet <name>', 'worksheet of a workbook')
+    .requiredOption('--at <frame>', 'frame, from 0', whole)
+    .requiredOption('--out <file>', 'FILE.png or FILE.svg')
+    .action(async (path, data, options) => {
+      await frame(path, data, options)
+    })
+  program
+    .command('render <package> <data>')
+    .description('a folder of finished titles')
+    .requiredOption('--out <dir>', 'folder to write to')
+    .option('--format <format>', formats.join(', '), 'png')
+    .option('--rows <rows>', '1-50 or 3,7,9')
+    .option('--sheet <name>', 'worksheet of a workbook')
+    .option('--frames <n>', 'frames of every title', whole)
+    .option('--name <pattern>', 'file names', '{row:000}_{name}')
+    .option('--json', 'progress as JSON lines')
+    .action(async (path, data, options) => {
+      code = await render(path, data, options)
+    })
+  program.command('pack <dir> <file>').description('make a .hoja file of an unpacked template').action(pack)
+  program.command('unpack <file> <dir>').description('unpack a .hoja file').action(unpack)
+  program
+    .command('starter <package>')
+    .description('a data file with every field, its default and its note')
+    .requiredOption('--out <file>', 'FILE.csv, FILE.xlsx or FILE.json')
+    .action(starter)
+
+  try {
+    await program.parseAsync()
+    return code
+  } catch (error) {
+    if (error instanceof CommanderError && error.exitCode === 0) return 0
+    if (error instanceof CommanderError && error.code === 'commander.help') return 2
+    const message =
+      error instanceof Refusal
+        ? error.message
+        : error instanceof CommanderError
+          ? error.message.replace(/^error: /, '')
+          : systemMessage(error)
+    if (message === undefined) throw error
+    process.stderr.write(`hoja: ${message}\n`)
+    return 2
+  }
+}
+
+/** A file that cannot be read or written is bad input too. */
+function systemMessage(error: unknown): string | undefined {
+  const { code, path } = error as NodeJS.ErrnoException
+  const reasons: Record<string, string> = {
+    ENOENT: 'is not there',
+    EACCES: 'may not be read or written',
+    EISDIR: 'is a folder',
+    ENOTDIR: 'is not a folder',
+    ENOSPC: 'does not fit: the disk is full',
+    EEXIST: 'is there already',
+  }
+  return code && reasons[code] ? `"${path ?? 'a file'}" ${reasons[code]}.` : undefined
+}
+
+process.exitCode = await main()
+// Worker threads that wait for more work must not keep a finished command alive.
+process.exit()

@@ -1,0 +1,107 @@
+import { checkRow, type Finding, stateOf, valuesOf } from '@hoja/core/data'
+import { boxOf } from '@hoja/core/layout'
+import { demand } from '@hoja/core/refusal'
+import { Scene, type Settled } from '@hoja/core/scene'
+import { openPackage } from '../packageFolder.ts'
+import { loadAssets } from '../render/assets.ts'
+import { Raster } from '../render/raster.ts'
+import { framePng, frameSvg } from '../render/still.ts'
+import { writeWhole } from '../store/files.ts'
+import { cellsAt, readRows } from './rows.ts'
+
+async function openScene(path: string): Promise<Scene> {
+  const { template, files } = await openPackage(path)
+  return new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
+}
+
+const round = (value: number) => Number(value.toFixed(3))
+
+/** Where every part of a settled title rests, as `hoja measure` prints it. */
+export function measured(settled: Settled, row: number) {
+  const { rest, blocks } = settled
+  return {
+    row,
+    parts: rest.order.parts.map((part, i) => {
+      const box = boxOf(rest, i)
+      const block = blocks[i]
+      return {
+        id: part.id,
+        name: part.name,
+        kind: part.kind,
+        visible: !rest.gone[i],
+        box: { x: round(box.x), y: round(box.y), width: round(box.width), height: round(box.height) },
+        ...(block
+          ? {
+              text: {
+                lines: block.lineCount,
+                size: round(block.size),
+                condense: round(block.condense),
+                overflow: round(block.fit.overflow),
+                missing: block.missing,
+              },
+            }
+          : {}),
+      }
+    }),
+  }
+}
+
+export async function measure(
+  path: string,
+  data: string | undefined,
+  options: { row?: number; sheet?: string; json?: boolean },
+): Promise<void> {
+  const scene = await openScene(path)
+  const rows = readRows(scene.template, data, options.sheet)
+  const numbers = options.row === undefined ? rows.cells.map((_, i) => i + 1) : [options.row]
+  for (const row of numbers) {
+    const { values } = valuesOf(scene.template, rows.match, cellsAt(rows, row))
+    const result = measured(scene.settle(values), row)
+    if (options.json) console.log(JSON.stringify(result))
+    else {
+      console.log(`row ${row}`)
+      for (const part of result.parts) {
+        const { x, y, width, height } = part.box
+        const text = part.text
+          ? `  ${part.text.lines} line${part.text.lines === 1 ? '' : 's'} at ${part.text.size} px`
+          : ''
+        console.log(
+          `  ${part.name.padEnd(14)} ${part.visible ? `left ${x}  top ${y}  width ${width}  height ${height}${text}` : 'gone'}`,
+        )
+      }
+    }
+  }
+}
+
+export async function check(path: string, data: string, options: { sheet?: string; json?: boolean }): Promise<number> {
+  const scene = await openScene(path)
+  const rows = readRows(scene.template, data, options.sheet)
+  const findings: Finding[] = []
+  const count = { stop: 0, look: 0, fine: 0 }
+  rows.cells.forEach((cells, i) => {
+    const own = checkRow(scene, rows.match, cells, i + 1).findings
+    count[stateOf(own)]++
+    findings.push(...own)
+  })
+  if (options.json)
+    console.log(JSON.stringify({ rows: rows.cells.length, stop: count.stop, look: count.look, findings }))
+  else {
+    for (const f of findings) console.log(`row ${f.row}  ${f.level}  ${f.message}`)
+    console.log(`${rows.cells.length} rows: ${count.stop} stop, ${count.look} look, ${count.fine} fine`)
+  }
+  return count.stop > 0 ? 1 : 0
+}
+
+export async function frame(
+  path: string,
+  data: string | undefined,
+  options: { row?: number; sheet?: string; at: number; out: string },
+): Promise<void> {
+  const kind = options.out.toLowerCase().match(/\.(png|svg)$/)?.[1]
+  demand(kind, 'call', `"${options.out}" is neither a .png nor a .svg file.`)
+  const scene = await openScene(path)
+  const rows = readRows(scene.template, data, options.sheet)
+  const { values } = valuesOf(scene.template, rows.match, cellsAt(rows, options.row ?? 1))
+  const list = scene.frame(scene.settle(values), scene.timing(), options.at)
+  writeWhole(options.out, kind === 'svg' ? frameSvg(list) : framePng(list, new Raster()))
+}

@@ -1,0 +1,65 @@
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { Refusal } from '@hoja/core/refusal'
+import express, { type Express } from 'express'
+import helmet from 'helmet'
+import type { Logger } from 'pino'
+import { assetRoutes } from './assets.ts'
+import type { Context } from './context.ts'
+import { errors } from './errors.ts'
+import { outputRoutes } from './outputs.ts'
+import { sheetRoutes } from './sheets.ts'
+import { templateRoutes, versionRoutes } from './templates.ts'
+
+/** The built interface. */
+const webFolder = fileURLToPath(new URL('../../../web/dist', import.meta.url))
+
+const local = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
+
+/** The server's application: checked hosts and origins, strict content policy, one file per resource. */
+export function makeApp(context: Context, log?: Logger): Express {
+  const app = express()
+  app.disable('x-powered-by')
+  app.locals.log = log
+  app.use((request, _response, next) => {
+    const { host, origin } = request.headers
+    if (!host || !local.test(host))
+      throw new Refusal('host', 'Hoja answers on this machine only; open it as http://127.0.0.1.', 400)
+    if (origin && !local.test(origin.replace(/^https?:\/\//, '')))
+      throw new Refusal('origin', 'Another site may not talk to Hoja.', 400)
+    next()
+  })
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          mediaSrc: ["'self'", 'blob:'],
+          workerSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  )
+  app.use(express.json({ limit: '24mb' }))
+  app.use('/api/templates', templateRoutes(context))
+  app.use('/api/versions', versionRoutes(context))
+  app.use('/api/assets', assetRoutes(context))
+  app.use('/api/sheets', sheetRoutes(context))
+  app.use('/api/outputs', outputRoutes(context))
+  app.use('/api', (request) => {
+    throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)
+  })
+  if (existsSync(webFolder)) {
+    app.use(express.static(webFolder, { index: 'index.html', maxAge: '1h' }))
+    app.get(/.*/, (_request, response) => response.sendFile(join(webFolder, 'index.html')))
+  }
+  app.use(errors)
+  return app
+}

@@ -1,0 +1,10 @@
+import type { Pool } from '../render/pool.ts'
+import type { Queue } from '../render/queue.ts'
+import type { Store } from '../store/index.ts'
+
+/** What every route works with. */
+export interface Context {
+  store: Store
+  pool: Pool
+  queue: Queue
+}

@@ -1,0 +1,50 @@
+import { Refusal } from '@hoja/core/refusal'
+import type { NextFunction, Request, Response } from 'express'
+import { type AnyObject, type ObjectSchema, ValidationError } from 'yup'
+import { StaleRevision } from '../store/templates.ts'
+
+/** A request's body by its schema. @throws Refusal in one sentence. */
+export async function body<T extends AnyObject>(schema: ObjectSchema<T>, request: Request): Promise<T> {
+  try {
+    return (await schema.validate(request.body ?? {}, { abortEarly: true, stripUnknown: true })) as T
+  } catch (error) {
+    if (error instanceof ValidationError)
+      throw new Refusal('request', `The request is not right: ${error.message}.`, 400)
+    throw error
+  }
+}
+
+/** A whole number in a path. @throws Refusal */
+export function id(text: string | string[] | undefined): number {
+  const number = Number(text)
+  if (!Number.isInteger(number) || number < 1)
+    throw new Refusal('request.id', `"${text}" is not a number of anything here.`, 404)
+  return number
+}
+
+/** The one shape of errors: `{ error: { code, message } }`, and for a stale draft the stored one beside it. */
+export function errors(error: unknown, request: Request, response: Response, next: NextFunction): void {
+  if (response.headersSent) {
+    next(error)
+    return
+  }
+  if (error instanceof Refusal) {
+    const current =
+      error instanceof StaleRevision
+        ? { current: { revision: error.current.revision, template: error.current.template } }
+        : {}
+    response.status(error.status).json({ error: { code: error.code, message: error.message }, ...current })
+    return
+  }
+  const status = (error as { status?: number }).status
+  if (status && status >= 400 && status < 500) {
+    const message =
+      status === 413 ? 'The request is larger than Hoja takes; send less at once.' : 'The request could not be read.'
+    response.status(status).json({ error: { code: 'request', message } })
+    return
+  }
+  request.app.locals.log?.error(error)
+  response.status(500).json({
+    error: { code: 'defect', message: 'Something went wrong in Hoja itself; what you had saved is safe. Try again.' },
+  })
+}

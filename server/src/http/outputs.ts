@@ -1,0 +1,131 @@
+import { createReadStream } from 'node:fs'
+import { join } from 'node:path'
+import { valuesOf } from '@hoja/core/data'
+import { nameFrom } from '@hoja/core/formats'
+import { Refusal } from '@hoja/core/refusal'
+import { Router } from 'express'
+import { number } from 'yup'
+import { hasFfmpeg } from '../render/encode.ts'
+import { formatNotes, formats, settingsSchema } from '../render/settings.ts'
+import { finishedFolder, readFinished } from '../render/unit.ts'
+import { zipOutput } from '../render/zip.ts'
+import type { OutputRow } from '../store/outputs.ts'
+import type { Context } from './context.ts'
+import { body, id } from './errors.ts'
+
+export function outputRoutes({ store, queue }: Context): Router {
+  const routes = Router()
+  const { outputs, sheets, templates } = store
+
+  const withSheet = (output: OutputRow) => {
+    const sheet = sheets.get(output.sheet)
+    const version = templates.version(sheet.version)
+    return { ...output, sheetName: sheet.name, template: version.template, number: version.number }
+  }
+
+  routes.get('/', (_request, response) => {
+    response.json(outputs.list().map(withSheet))
+  })
+  routes.get('/formats', (_request, response) => {
+    response.json(
+      formats.map((format) => ({ format, note: formatNotes[format], ready: format === 'png' || hasFfmpeg() })),
+    )
+  })
+  routes.post('/', async (request, response) => {
+    const { sheet: sheetId, ...settings } = await body(
+      settingsSchema.shape({ sheet: number().integer().required() }),
+      request,
+    )
+    if (settings.format !== 'png' && !hasFfmpeg())
+      throw new Refusal(
+        'ffmpeg.none',
+        'Movie files need ffmpeg, which is not installed here; install it, or choose PNG.',
+      )
+    const sheet = sheets.get(sheetId)
+    const template = templates.published(templates.version(sheet.version))
+    const least = template.spans.in + template.spans.out
+    if (settings.frames !== undefined && settings.frames < Math.max(1, least))
+      throw new Refusal('duration.short', `${settings.frames} frames are too few: In and Out need ${least}.`)
+    const cells = sheets.rows(sheetId)
+    const rows = settings.rows ?? cells.map((_, i) => i + 1)
+    const outside = rows.find((row) => row > cells.length)
+    if (outside) throw new Refusal('output.row', `Row ${outside} does not exist; the sheet has ${cells.length}.`)
+    const taken = new Set<string>()
+    const units = rows.map((row) => {
+      const own = cells[row - 1]!
+      const { values } = valuesOf(template, sheet.match, own)
+      return { row, cells: own, name: nameFrom(settings.pattern, row, values, taken) }
+    })
+    const output = outputs.add(sheetId, settings, units)
+    queue.wake()
+    response.status(201).json(withSheet(output))
+  })
+  routes.get('/:id', (request, response) => {
+    const output = outputs.get(id(request.params.id))
+    response.json({ ...withSheet(output), units: outputs.units(output.id) })
+  })
+  routes.post('/:id/stop', (request, response) => {
+    const output = id(request.params.id)
+    outputs.stop(output)
+    queue.abort(output)
+    response.json(withSheet(outputs.get(output)))
+  })
+  routes.post('/:id/retry', (request, response) => {
+    const output = outputs.get(id(request.params.id))
+    const cells = sheets.rows(output.sheet)
+    outputs.retry(output.id, (row) => cells[row - 1])
+    queue.wake()
+    response.json(withSheet(outputs.get(output.id)))
+  })
+  /** Progress as server-sent events. Each event is the whole state, so a reconnect misses nothing. */
+  routes.get('/:id/events', (request, response) => {
+    const own = id(request.params.id)
+    outputs.get(own)
+    response.set({
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-cache, no-transform',
+      Connection: 'keep-alive',
+    })
+    response.flushHeaders()
+    response.write('retry: 1000\n\n')
+    let timer: NodeJS.Timeout | undefined
+    const send = () => {
+      timer = undefined
+      response.write(`data: ${JSON.stringify({ ...withSheet(outputs.get(own)), units: outputs.units(own) })}\n\n`)
+    }
+    send()
+    const stop = queue.onChange((output) => {
+      if (output === own) timer ??= setTimeout(send, 200)
+    })
+    const beat = setInterval(() => response.write(': here\n\n'), 20_000)
+    request.on('close', () => {
+      stop()
+      clearInterval(beat)
+      clearTimeout(timer)
+    })
+  })
+  routes.get('/:id/zip', async (request, response) => {
+    const output = outputs.get(id(request.params.id))
+    const sheet = sheets.get(output.sheet)
+    const name = `${templates.version(sheet.version).template}-${output.id}.zip`
+    response.attachment(name).type('application/zip')
+    await zipOutput(store.finished, output.settings.format, outputs.units(output.id), response)
+  })
+  /** One title's movie, or one frame of its sequence. */
+  routes.get('/:id/rows/:row/:frame', (request, response) => {
+    const unit = outputs.unit(id(request.params.id), id(request.params.row))
+    const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
+    if (!finished) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
+    const file = join(finishedFolder(store.finished, finished.key), finished.file)
+    if (finished.format !== 'png') return void response.type(finished.format).sendFile(file, { dotfiles: 'allow' })
+    const place = finished.pictures[finished.frames[Number(request.params.frame)] ?? -1]
+    if (!place)
+      throw new Refusal(
+        'frame.range',
+        `Frame ${request.params.frame} does not exist: the title has frames 0 to ${finished.frames.length - 1}.`,
+        404,
+      )
+    createReadStream(file, { start: place.at, end: place.at + place.length - 1 }).pipe(response.type('png'))
+  })
+  return routes
+}

@@ -1,0 +1,117 @@
+import { type Match, matchColumns } from '@hoja/core/data'
+import { starterFile, tableOf, writeCsv } from '@hoja/core/formats'
+import { Refusal } from '@hoja/core/refusal'
+import { Router } from 'express'
+import { array, lazy, mixed, number, object, string } from 'yup'
+import type { RowChange } from '../store/sheets.ts'
+import type { Context } from './context.ts'
+import { body, id } from './errors.ts'
+import { readUpload } from './upload.ts'
+
+const cellsSchema = lazy((value) =>
+  object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, string().max(20_000).defined()]))).required(),
+)
+const changeSchema = lazy((value: { kind?: string } | undefined) => {
+  if (value?.kind === 'cell')
+    return object({
+      kind: string().oneOf(['cell']).required(),
+      row: number().integer().required(),
+      column: string().min(1).max(500).required(),
+      value: string().max(20_000).defined(),
+    }).required()
+  if (value?.kind === 'insert')
+    return object({
+      kind: string().oneOf(['insert']).required(),
+      at: number().integer().required(),
+      rows: array(cellsSchema).max(50_000).required(),
+    }).required()
+  return object({
+    kind: string().oneOf(['remove']).required(),
+    from: number().integer().required(),
+    count: number().integer().min(1).required(),
+  }).required()
+})
+
+export function sheetRoutes({ store, pool }: Context): Router {
+  const routes = Router()
+  const { sheets, templates } = store
+  const withRows = (sheetId: number) => {
+    const sheet = sheets.get(sheetId)
+    const version = templates.version(sheet.version)
+    return { ...sheet, template: version.template, number: version.number, cells: sheets.rows(sheetId) }
+  }
+
+  routes.get('/', (request, response) => {
+    response.json(sheets.list(typeof request.query.template === 'string' ? request.query.template : undefined))
+  })
+  /** A file of rows, read in a worker thread. */
+  routes.post('/import', async (request, response) => {
+    const { bytes, name, fields } = await readUpload(request)
+    const version = templates.version(id(fields.version))
+    const { table, match } = await pool.run<'readData'>({
+      kind: 'readData',
+      bytes,
+      name,
+      ...(fields.sheet ? { sheet: fields.sheet } : {}),
+      template: templates.published(version),
+    })
+    response.status(201).json(sheets.add(version.id, name, table, match))
+  })
+  /** Rows that were pasted or will be typed. */
+  routes.post('/', async (request, response) => {
+    const schema = object({
+      version: number().integer().required(),
+      name: string().trim().min(1).max(200).required(),
+      table: array(array(string().defined().max(20_000)).required()).max(50_000),
+    })
+    const { version, name, table } = await body(schema, request)
+    const template = templates.published(templates.version(version))
+    const read = table
+      ? tableOf(table as string[][], name)
+      : { columns: template.fields.map((f) => f.key), rows: [template.fields.map(() => '')] }
+    response.status(201).json(sheets.add(version, name, read, matchColumns(template, read.columns)))
+  })
+  routes.get('/:id', (request, response) => {
+    response.json(withRows(id(request.params.id)))
+  })
+  routes.delete('/:id', (request, response) => {
+    sheets.remove(id(request.params.id))
+    response.status(204).end()
+  })
+  routes.put('/:id/match', async (request, response) => {
+    const sheet = sheets.get(id(request.params.id))
+    const template = templates.published(templates.version(sheet.version))
+    const { match } = await body(object({ match: mixed<Match>().required() }), request)
+    const locked = Object.keys(match as Match).find((key) => !template.fields.some((field) => field.key === key))
+    if (locked)
+      throw new Refusal(
+        'match.locked',
+        `"${locked}" is not a field of "${template.name}"; only its fields can be filled.`,
+      )
+    response.json(sheets.setMatch(sheet.id, match as Match))
+  })
+  routes.patch('/:id/rows', async (request, response) => {
+    const { revision, changes } = await body(
+      object({ revision: number().integer().required(), changes: array(changeSchema).min(1).max(50_000).required() }),
+      request,
+    )
+    response.json(sheets.change(id(request.params.id), revision, changes as unknown as RowChange[]))
+  })
+  routes.get('/:id/csv', (request, response) => {
+    const sheet = withRows(id(request.params.id))
+    response
+      .attachment(`${sheet.name.replace(/\.[a-z]+$/i, '')}.csv`)
+      .type('text/csv')
+      .send(
+        `\ufeff${writeCsv(
+          sheet.columns,
+          sheet.cells.map((cells) => sheet.columns.map((column) => cells[column] ?? '')),
+        )}`,
+      )
+  })
+  routes.get('/starter/:version', (request, response) => {
+    const template = templates.published(templates.version(id(request.params.version)))
+    response.attachment(`${template.id}.xlsx`).send(Buffer.from(starterFile(template, 'xlsx')))
+  })
+  return routes
+}

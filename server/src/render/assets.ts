@@ -1,0 +1,38 @@
+import type { Pixels } from '@hoja/core/paint'
+import type { Assets } from '@hoja/core/scene'
+import type { Template } from '@hoja/core/template'
+import { Font } from '@hoja/core/text'
+import { decodePicture } from './raster.ts'
+
+const fonts = new Map<string, Font>()
+const pictures = new Map<string, Promise<Pixels>>()
+const keep = 60
+
+function kept<T>(map: Map<string, T>, key: string, make: () => T): T {
+  let value = map.get(key)
+  if (value === undefined) {
+    if (map.size >= keep) map.delete(map.keys().next().value!)
+    value = make()
+    map.set(key, value)
+  }
+  return value
+}
+
+/** Loads what a template carries; equal files are decoded once in a thread. `read` gives a carried file's bytes. */
+export async function loadAssets(
+  template: Template,
+  read: (entry: { file: string; sha256: string }) => Uint8Array,
+): Promise<Assets> {
+  const byName = new Map<string, Pixels>()
+  for (const media of template.media)
+    byName.set(
+      media.name,
+      await kept(pictures, media.sha256, () => decodePicture(read(media), media.name, media.sha256)),
+    )
+  return {
+    fonts: new Map(
+      template.fonts.map((font) => [font.id, kept(fonts, font.sha256, () => new Font(read(font), font.file))]),
+    ),
+    picture: (name) => byName.get(name),
+  }
+}

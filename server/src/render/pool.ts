@@ -1,0 +1,42 @@
+import { availableParallelism } from 'node:os'
+import { fileURLToPath } from 'node:url'
+import type { Finding, Match, Table } from '@hoja/core/data'
+import type { TemplatePackage } from '@hoja/core/formats'
+import { Refusal } from '@hoja/core/refusal'
+import { Piscina } from 'piscina'
+import type { UnitResult } from './unit.ts'
+import type { Answer, Task } from './worker.ts'
+
+interface Results {
+  render: UnitResult
+  check: Finding[][]
+  still: Uint8Array
+  readData: { table: Table; match: Match }
+  readPackage: TemplatePackage
+}
+
+/** The threads that do all heavy work: drawing, encoding, checking, reading large files. */
+export class Pool {
+  private readonly pool: Piscina
+  readonly threads: number
+
+  /** `worker`: the compiled worker's file, for callers that run from source. */
+  constructor(
+    worker = fileURLToPath(new URL('./worker.js', import.meta.url)),
+    threads = Math.max(2, availableParallelism()),
+  ) {
+    this.threads = threads
+    this.pool = new Piscina({ filename: worker, minThreads: 1, maxThreads: threads, idleTimeout: 60_000 })
+  }
+
+  /** @throws Refusal as the worker threw it. */
+  async run<K extends Task['kind']>(task: Extract<Task, { kind: K }>, signal?: AbortSignal): Promise<Results[K]> {
+    const answer = (await this.pool.run(task, signal ? { signal } : {})) as Answer<Results[K]>
+    if ('refusal' in answer) throw new Refusal(answer.refusal.code, answer.refusal.message, answer.refusal.status)
+    return answer.value
+  }
+
+  close(): Promise<void> {
+    return this.pool.destroy()
+  }
+}

@@ -1,0 +1,23 @@
+import { writePng } from '@hoja/core/formats'
+import { type DrawList, type Pixels, paintSvg } from '@hoja/core/paint'
+import type { Scene } from '@hoja/core/scene'
+import type { Values } from '@hoja/core/template'
+import { FramePng } from './png.ts'
+import type { Raster } from './raster.ts'
+
+/** One frame as PNG, `scale` picture px per frame px. */
+export function framePng(list: DrawList, raster: Raster, scale = 1): Buffer {
+  const full = { x: 0, y: 0, width: list.width, height: list.height }
+  const [width, height] = [Math.round(list.width * scale), Math.round(list.height * scale)]
+  return new FramePng(width, height, { x: 0, y: 0, width, height }, 6).encode(raster.draw(list, full, scale))
+}
+
+/** One frame of a filling as PNG. */
+export function settledPng(scene: Scene, values: Values, frame: number, scale: number, raster: Raster): Buffer {
+  const timing = scene.timing()
+  return framePng(scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1)), raster, scale)
+}
+
+export function frameSvg(list: DrawList): string {
+  return paintSvg(list, (pixels: Pixels) => Buffer.from(writePng(pixels)).toString('base64'))
+}

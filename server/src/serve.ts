@@ -1,0 +1,49 @@
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { Refusal } from '@hoja/core/refusal'
+import { pino } from 'pino'
+import { seedDemo } from './demo.ts'
+import { makeApp } from './http/app.ts'
+import { Pool } from './render/pool.ts'
+import { EmbeddedQueue } from './render/queue.ts'
+import { Store } from './store/index.ts'
+
+export interface Running {
+  address: string
+  server: Server
+  store: Store
+  close(): Promise<void>
+}
+
+/** Starts Hoja on this machine's loopback address; the demo data is put into a new data folder. Port 0 takes any free one. */
+export async function serve(options: { data: string; port: number; host?: string; worker?: string }): Promise<Running> {
+  const log = pino({ level: 'warn' }, pino.destination(2))
+  const store = new Store(options.data)
+  await seedDemo(store)
+  const pool = new Pool(options.worker)
+  const queue = new EmbeddedQueue(store, pool)
+  const server = createServer(makeApp({ store, pool, queue }, log))
+  const host = options.host ?? '127.0.0.1'
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        error.code === 'EADDRINUSE'
+          ? new Refusal('port', `Port ${options.port} is taken; give another with --port.`)
+          : error,
+      ),
+    )
+    server.listen(options.port, host, resolve)
+  })
+  queue.wake()
+  return {
+    address: `http://${host}:${(server.address() as AddressInfo).port}`,
+    server,
+    store,
+    async close() {
+      server.closeAllConnections()
+      await new Promise((done) => server.close(done))
+      await queue.close()
+      store.close()
+    },
+  }
+}

@@ -1,0 +1,59 @@
+import { createHash, randomUUID } from 'node:crypto'
+import {
+  closeSync,
+  existsSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeSync,
+} from 'node:fs'
+import { dirname, join } from 'node:path'
+import { Refusal } from '@hoja/core/refusal'
+
+export function hashOf(bytes: Uint8Array | string): string {
+  return createHash('sha256').update(bytes).digest('hex')
+}
+
+/** Writes a file so that it is there whole or not at all: under another name, synced, then renamed. */
+export function writeWhole(path: string, bytes: Uint8Array | string): void {
+  mkdirSync(dirname(path), { recursive: true })
+  const temporary = `${path}.${randomUUID()}.part`
+  const file = openSync(temporary, 'w')
+  try {
+    const data = typeof bytes === 'string' ? Buffer.from(bytes) : bytes
+    for (let at = 0; at < data.length; ) at += writeSync(file, data, at)
+    fsyncSync(file)
+  } catch (error) {
+    rmSync(temporary, { force: true })
+    throw error
+  } finally {
+    closeSync(file)
+  }
+  renameSync(temporary, path)
+}
+
+/** Files by their content, in a folder beside the database. */
+export class FileStore {
+  constructor(readonly folder: string) {}
+
+  path(sha256: string): string {
+    if (!/^[0-9a-f]{64}$/.test(sha256))
+      throw new Refusal('asset.hash', `"${sha256}" is not the name of a stored file.`, 404)
+    return join(this.folder, sha256.slice(0, 2), sha256)
+  }
+
+  put(bytes: Uint8Array | string): string {
+    const sha256 = hashOf(bytes)
+    if (!existsSync(this.path(sha256))) writeWhole(this.path(sha256), bytes)
+    return sha256
+  }
+
+  get(sha256: string): Buffer {
+    const path = this.path(sha256)
+    if (!existsSync(path)) throw new Refusal('asset.gone', `The file ${sha256.slice(0, 12)}… is not stored here.`, 404)
+    return readFileSync(path)
+  }
+}

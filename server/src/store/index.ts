@@ -1,0 +1,33 @@
+import { join } from 'node:path'
+import { Assets } from './assets.ts'
+import { type Db, openDatabase } from './database.ts'
+import { FileStore } from './files.ts'
+import { Outputs } from './outputs.ts'
+import { Sheets } from './sheets.ts'
+import { Templates } from './templates.ts'
+
+/** Everything Hoja keeps, in one folder: the database, and the files beside it. */
+export class Store {
+  readonly db: Db
+  readonly files: FileStore
+  readonly assets: Assets
+  readonly templates: Templates
+  readonly sheets: Sheets
+  readonly outputs: Outputs
+  /** Where finished titles lie, by their key. */
+  readonly finished: string
+
+  constructor(readonly folder: string) {
+    this.db = openDatabase(folder)
+    this.files = new FileStore(join(folder, 'files'))
+    this.finished = join(folder, 'finished')
+    this.assets = new Assets(this.db, this.files)
+    this.templates = new Templates(this.db, this.assets, this.files)
+    this.sheets = new Sheets(this.db)
+    this.outputs = new Outputs(this.db)
+  }
+
+  close(): void {
+    this.db.close()
+  }
+}

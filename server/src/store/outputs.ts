@@ -1,0 +1,166 @@
+import type { Cells } from '@hoja/core/data'
+import { Refusal } from '@hoja/core/refusal'
+import type { OutputSettings } from '../render/settings.ts'
+import { type Db, now } from './database.ts'
+
+export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
+
+export interface UnitRow {
+  output: number
+  row: number
+  name: string
+  state: UnitState
+  /** Why it is held, failed or stopped. */
+  reason: string
+  attempts: number
+  /** Key of the finished files. */
+  result: string | null
+  /** 1 when it had been rendered before and was found again. */
+  found: number
+  milliseconds: number | null
+}
+
+export interface OutputRow {
+  id: number
+  sheet: number
+  settings: OutputSettings
+  state: 'running' | 'done' | 'stopped'
+  created: string
+  ended: string | null
+  counts: Record<UnitState, number>
+}
+
+const states: UnitState[] = ['waiting', 'running', 'done', 'held', 'failed', 'stopped']
+const unitColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds'
+
+/** Render orders and their units. The queue is these tables: what is `waiting` here is what there is to do. */
+export class Outputs {
+  constructor(private readonly db: Db) {}
+
+  add(sheet: number, settings: OutputSettings, units: { row: number; name: string; cells: Cells }[]): OutputRow {
+    return this.db.transaction(() => {
+      const { lastInsertRowid } = this.db
+        .prepare("INSERT INTO outputs (sheet, settings, state, created) VALUES (?, ?, 'running', ?)")
+        .run(sheet, JSON.stringify(settings), now())
+      const id = Number(lastInsertRowid)
+      const insert = this.db.prepare(
+        "INSERT INTO units (output, row, name, cells, state) VALUES (?, ?, ?, ?, 'waiting')",
+      )
+      for (const unit of units) insert.run(id, unit.row, unit.name, JSON.stringify(unit.cells))
+      return this.get(id)
+    })()
+  }
+
+  list(): OutputRow[] {
+    const rows = this.db.prepare('SELECT * FROM outputs ORDER BY id DESC LIMIT 200').all() as (Omit<
+      OutputRow,
+      'settings' | 'counts'
+    > & { settings: string })[]
+    return rows.map((row) => this.unpack(row))
+  }
+
+  get(id: number): OutputRow {
+    const row = this.db.prepare('SELECT * FROM outputs WHERE id = ?').get(id) as
+      | (Omit<OutputRow, 'settings' | 'counts'> & { settings: string })
+      | undefined
+    if (!row) throw new Refusal('output.none', `There is no output ${id}.`, 404)
+    return this.unpack(row)
+  }
+
+  units(id: number): UnitRow[] {
+    return this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? ORDER BY row`).all(id) as UnitRow[]
+  }
+
+  unit(id: number, row: number): UnitRow {
+    const unit = this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? AND row = ?`).get(id, row) as
+      | UnitRow
+      | undefined
+    if (!unit) throw new Refusal('output.row', `Output ${id} has no row ${row}.`, 404)
+    return unit
+  }
+
+  /** Takes the next waiting unit, marking it as running. */
+  claim(): (UnitRow & { cells: Cells }) | undefined {
+    const row = this.db
+      .prepare(
+        `UPDATE units SET state = 'running', attempts = attempts + 1
+         WHERE (output, row) = (SELECT output, row FROM units WHERE state = 'waiting' ORDER BY output, row LIMIT 1)
+         RETURNING ${unitColumns}, cells`,
+      )
+      .get() as (UnitRow & { cells: string }) | undefined
+    return row && { ...row, cells: JSON.parse(row.cells) as Cells }
+  }
+
+  finish(
+    id: number,
+    row: number,
+    state: 'done' | 'held' | 'failed',
+    more: { reason?: string; result?: string; found?: boolean; milliseconds?: number },
+  ): void {
+    this.db
+      .prepare(
+        "UPDATE units SET state = ?, reason = ?, result = ?, found = ?, milliseconds = ? WHERE output = ? AND row = ? AND state = 'running'",
+      )
+      .run(state, more.reason ?? '', more.result ?? null, more.found ? 1 : 0, more.milliseconds ?? null, id, row)
+    this.close(id)
+  }
+
+  /** Puts a running unit back, for another attempt. */
+  giveBack(id: number, row: number): void {
+    this.db
+      .prepare("UPDATE units SET state = 'waiting' WHERE output = ? AND row = ? AND state = 'running'")
+      .run(id, row)
+  }
+
+  stop(id: number): void {
+    this.get(id)
+    this.db
+      .prepare(
+        "UPDATE units SET state = 'stopped', reason = 'Stopped by hand.' WHERE output = ? AND state IN ('waiting', 'running')",
+      )
+      .run(id)
+    this.db.prepare("UPDATE outputs SET state = 'stopped', ended = ? WHERE id = ? AND state = 'running'").run(now(), id)
+  }
+
+  /** Lets failed and stopped units (and held ones, whose rows may have been put right) wait again. */
+  retry(id: number, cellsOf: (row: number) => Cells | undefined): void {
+    this.get(id)
+    this.db.transaction(() => {
+      for (const unit of this.units(id)) {
+        if (!['failed', 'stopped', 'held'].includes(unit.state)) continue
+        const cells = cellsOf(unit.row)
+        if (cells)
+          this.db
+            .prepare(
+              "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ? WHERE output = ? AND row = ?",
+            )
+            .run(JSON.stringify(cells), id, unit.row)
+      }
+      this.db.prepare("UPDATE outputs SET state = 'running', ended = NULL WHERE id = ?").run(id)
+    })()
+    this.close(id)
+  }
+
+  /** After a crash: whatever was running waits again. */
+  resume(): void {
+    this.db.prepare("UPDATE units SET state = 'waiting' WHERE state = 'running'").run()
+    for (const output of this.list()) if (output.state === 'running') this.close(output.id)
+  }
+
+  private close(id: number): void {
+    const open = this.db
+      .prepare("SELECT COUNT(*) AS n FROM units WHERE output = ? AND state IN ('waiting', 'running')")
+      .get(id) as { n: number }
+    if (open.n === 0)
+      this.db.prepare("UPDATE outputs SET state = 'done', ended = ? WHERE id = ? AND state = 'running'").run(now(), id)
+  }
+
+  private unpack(row: Omit<OutputRow, 'settings' | 'counts'> & { settings: string }): OutputRow {
+    const counts = Object.fromEntries(states.map((state) => [state, 0])) as Record<UnitState, number>
+    const found = this.db
+      .prepare('SELECT state, COUNT(*) AS n FROM units WHERE output = ? GROUP BY state')
+      .all(row.id) as { state: UnitState; n: number }[]
+    for (const { state, n } of found) counts[state] = n
+    return { ...row, settings: JSON.parse(row.settings) as OutputSettings, counts }
+  }
+}

@@ -1,0 +1,13 @@
+import { fileURLToPath } from 'node:url'
+import tailwind from '@tailwindcss/vite'
+import react from '@vitejs/plugin-react'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  root: fileURLToPath(new URL('.', import.meta.url)),
+  plugins: [react(), tailwind()],
+  resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
+  worker: { format: 'es' },
+  build: { target: 'es2022', chunkSizeWarningLimit: 3000 },
+  server: { proxy: { '/api': 'http://127.0.0.1:4173' } },
+})
