@@ -1,6 +1,6 @@
 import { execFileSync, spawnSync } from 'node:child_process'
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 
 export const root = fileURLToPath(new URL('..', import.meta.url)).replace(/\/$/, '')
@@ -11,7 +11,9 @@ export function run(command, args, options = {}) {
 
 /** Installs the packages of the lock file, unless the ones there are of that very file. */
 export function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(`${root}/package-lock.json`)).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(`${root}/package-lock.json`))
+    .digest('hex')
   const mark = `${root}/node_modules/.hoja-lock`
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
   console.log('Installing packages …')

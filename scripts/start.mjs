@@ -4,6 +4,9 @@ import { installPackages, root, run } from './setup.mjs'
 // One command on a fresh clone: packages, build, demo data, server.
 installPackages()
 run('node', ['scripts/build.mjs'])
-const server = spawn('node', [`${root}/server/dist/cli.js`, 'serve', ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' })
+const server = spawn('node', [`${root}/server/dist/cli.js`, 'serve', ...process.argv.slice(2)], {
+  cwd: root,
+  stdio: 'inherit',
+})
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
 server.on('exit', (code) => process.exit(code ?? 0))

@@ -43,17 +43,29 @@ step('build', () => run('node', ['scripts/build.mjs']))
 step('types', () => run('npm', ['run', '-s', 'types']))
 step('unit tests', () => {
   const report = `${root}/node_modules/.jest-report.json`
-  suite('npx', ['jest', '--json', `--outputFile=${report}`], { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' }, report, (r) => ({
-    good: r.numPassedTests,
-    bad: r.numFailedTests + r.numRuntimeErrorTestSuites,
-  }))
+  suite(
+    'npx',
+    ['jest', '--json', `--outputFile=${report}`],
+    { NODE_OPTIONS: '--experimental-vm-modules --no-warnings' },
+    report,
+    (r) => ({
+      good: r.numPassedTests,
+      bad: r.numFailedTests + r.numRuntimeErrorTestSuites,
+    }),
+  )
 })
 step('browser tests', () => {
   const report = `${root}/node_modules/.playwright-report.json`
-  suite('npx', ['playwright', 'test', '--reporter=list,json'], { PLAYWRIGHT_JSON_OUTPUT_NAME: report }, report, (r) => ({
-    good: r.stats.expected + r.stats.flaky,
-    bad: r.stats.unexpected,
-  }))
+  suite(
+    'npx',
+    ['playwright', 'test', '--reporter=list,json'],
+    { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+    report,
+    (r) => ({
+      good: r.stats.expected + r.stats.flaky,
+      bad: r.stats.unexpected,
+    }),
+  )
 })
 step('test share', () => run('node', ['scripts/test-share.mjs']))
 

@@ -1,0 +1,306 @@
+import { sortedKeys } from '@hoja/core/motion'
+import { type Key, numberedParts, type Part, type Spans, type Template, type Tracks } from '@hoja/core/template'
+import { secondsOf, timecodeOf } from '@hoja/core/time'
+import { useRef } from 'react'
+import type { Player } from '../preview/usePlayer.ts'
+import { useSize } from '../preview/useSize.ts'
+import { useDraft } from '../session/draft.ts'
+import { Button, classes, NumberInput, Select } from '../ui/controls.tsx'
+import { Strip } from '../ui/Strip.tsx'
+import { useDesk } from './desk.ts'
+
+const names = 96
+
+/**
+ * Frames to px: In and Out keep a share of the width however long Hold is, because that is where one works; Hold is
+ * folded into the rest.
+ */
+function ruler(spans: Spans, width: number) {
+  const { in: a, out: c } = spans
+  const b = spans.hold.frames
+  const edge = Math.min(0.34, (a + c) / (a + b + c) + 0.24)
+  const inWidth = a === 0 ? 0 : width * edge * (a / Math.max(1, a + c)) * 1.4
+  const outWidth = c === 0 ? 0 : width * edge * (c / Math.max(1, a + c)) * 1.4
+  const holdWidth = Math.max(1, width - inWidth - outWidth)
+  const x = (frame: number) =>
+    frame <= a
+      ? a
+        ? (frame / a) * inWidth
+        : 0
+      : frame <= a + b
+        ? inWidth + ((frame - a) / b) * holdWidth
+        : inWidth + holdWidth + ((frame - a - b) / c) * outWidth
+  const frame = (px: number) =>
+    Math.floor(
+      px < inWidth
+        ? (px / inWidth) * a
+        : px < inWidth + holdWidth
+          ? a + ((px - inWidth) / holdWidth) * b
+          : a + b + ((px - inWidth - holdWidth) / Math.max(1, outWidth)) * c,
+    )
+  return { x, frame, inWidth, outWidth, holdWidth }
+}
+
+/** The times at which a part has keys, over all channels. */
+function keyTimes(part: Part): { span: Key['span']; at: number }[] {
+  const all = [...Object.values(part.motion.tracks), ...Object.values(part.motion.units?.tracks ?? {})].flatMap(
+    (track) => (track?.keys ?? []) as Key[],
+  )
+  return sortedKeys(all.filter((key, i) => all.findIndex((k) => k.span === key.span && k.at === key.at) === i))
+}
+
+/** A part's motion with the keys of one moment moved to another. */
+function moveKeys(part: Part, from: { span: Key['span']; at: number }, to: number): Part['motion'] {
+  const shift = <T extends object>(tracks: T): T =>
+    Object.fromEntries(
+      Object.entries(tracks).map(([channel, track]) => [
+        channel,
+        {
+          ...track,
+          keys: sortedKeys(
+            (track.keys as Key[]).map((key) =>
+              key.span === from.span && key.at === from.at ? { ...key, at: to } : key,
+            ),
+          ),
+        },
+      ]),
+    ) as T
+  const { motion } = part
+  return {
+    ...motion,
+    tracks: shift(motion.tracks as Tracks),
+    ...(motion.units ? { units: { ...motion.units, tracks: shift(motion.units.tracks) } } : {}),
+  }
+}
+
+/** How the parts get there: In, Hold and Out over the lanes with their keys. */
+export function TimeView({ template, player }: { template: Template; player: Player }) {
+  const { change } = useDraft()
+  const { selected, set } = useDesk()
+  const [ref, size] = useSize<HTMLDivElement>()
+  const drag = useRef<{ part: Part; from: { span: Key['span']; at: number }; name: string } | undefined>(undefined)
+  const { spans, frame } = template
+  const width = Math.max(120, size.width - names - 14)
+  const r = ruler(spans, width)
+  const total = spans.in + spans.hold.frames + spans.out
+  const putSpans = (more: Partial<Spans>, what: string) => {
+    const next = { ...spans, ...more }
+    // Keys past the end of a shorter In would arrive after it; they are brought to its end.
+    const clipped = numberedParts(template).flatMap(({ part }) => {
+      const late = keyTimes(part).filter(
+        (key) => (key.span === 'in' && key.at > next.in) || (key.span === 'out' && key.at > next.out),
+      )
+      return late.length === 0
+        ? []
+        : [
+            {
+              kind: 'motion' as const,
+              part: part.id,
+              motion: late.reduce(
+                (motion, key) => moveKeys({ ...part, motion }, key, key.span === 'in' ? next.in : next.out),
+                part.motion,
+              ),
+            },
+          ]
+    })
+    change({ kind: 'several', changes: [{ kind: 'spans', spans: next }, ...clipped] }, what)
+  }
+  const scrub = (event: React.PointerEvent) => {
+    if (event.type === 'pointermove' && event.buttons === 0) return
+    const box = event.currentTarget.getBoundingClientRect()
+    player.setSpeed(0)
+    player.go(Math.min(total - 1, Math.max(0, r.frame(event.clientX - box.left))))
+  }
+  return (
+    <section ref={ref} className="flex min-h-0 min-w-0 flex-col overflow-hidden" aria-label="Time">
+      <div className="flex h-[34px] shrink-0 items-center gap-1.5 border-b border-rule px-2.5">
+        <Button small aria-label={player.speed ? 'Stop' : 'Play'} onClick={player.toggle}>
+          {player.speed ? 'Stop' : 'Play'}
+        </Button>
+        <span className="w-[74px] font-medium" title={`Frame ${player.frame}`}>
+          {timecodeOf(player.frame, frame.rate)}
+        </span>
+        {(['in', 'hold', 'out'] as const).map((span) => (
+          <span key={span} className="flex items-center gap-1 text-soft">
+            {span[0]!.toUpperCase() + span.slice(1)}
+            <NumberInput
+              className="!h-6 !w-11 !px-1"
+              aria-label={`${span}, frames`}
+              min={span === 'hold' ? 1 : 0}
+              max={10000}
+              value={span === 'hold' ? spans.hold.frames : spans[span]}
+              onValue={(n) =>
+                putSpans(
+                  span === 'hold' ? { hold: { ...spans.hold, frames: Math.round(n) } } : { [span]: Math.round(n) },
+                  `the length of ${span}`,
+                )
+              }
+            />
+          </span>
+        ))}
+        <Select
+          aria-label="What Hold does"
+          className="!h-6 !w-20 text-xs"
+          value={spans.hold.gives}
+          options={[
+            ['freeze', 'freezes'],
+            ['loop', 'loops'],
+            ['stretch', 'stretches'],
+          ]}
+          onChange={(event) =>
+            putSpans({ hold: { ...spans.hold, gives: event.target.value as Spans['hold']['gives'] } }, 'what Hold does')
+          }
+        />
+      </div>
+      <div className="relative min-h-0 flex-1 overflow-auto">
+        <div className="sticky top-0 z-10 bg-paper pt-1.5" style={{ paddingLeft: names, paddingRight: 14 }}>
+          <div className="relative h-4 text-xs text-soft">
+            <span className="absolute left-0">0</span>
+            <span className="absolute -translate-x-1/2" style={{ left: r.inWidth }}>
+              {spans.in}
+            </span>
+            <span className="absolute -translate-x-1/2 whitespace-nowrap" style={{ left: r.inWidth + r.holdWidth / 2 }}>
+              {r.holdWidth > 120 && `hold ${secondsOf(spans.hold.frames, frame.rate).toFixed(1)} s, gives`}
+            </span>
+            <span className="absolute -translate-x-1/2" style={{ left: r.inWidth + r.holdWidth }}>
+              −{spans.out}
+            </span>
+            <span className="absolute right-0">end</span>
+          </div>
+          <div
+            className="touch-none"
+            style={{ width, cursor: 'ew-resize' }}
+            onPointerDown={(event) => {
+              event.currentTarget.setPointerCapture(event.pointerId)
+              scrub(event)
+            }}
+            onPointerMove={scrub}
+          >
+            <Strip spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }} height={24} />
+          </div>
+        </div>
+        {numberedParts(template).map(({ part, number }) => {
+          const on = part.id === selected
+          return (
+            <div key={part.id} className={classes('relative flex h-[26px] border-b border-rule', on && 'bg-leaf-pale')}>
+              <button
+                type="button"
+                className={classes('shrink-0 truncate pl-3 text-left', on && 'font-semibold')}
+                style={{ width: names }}
+                onClick={() => set({ selected: part.id })}
+              >
+                {number} {part.name}
+              </button>
+              <svg
+                width={width}
+                height={26}
+                className="overflow-visible"
+                onPointerMove={(event) => {
+                  const held = drag.current
+                  if (!held || event.buttons === 0) return
+                  const box = event.currentTarget.getBoundingClientRect()
+                  const start =
+                    held.from.span === 'in' ? 0 : held.from.span === 'hold' ? spans.in : spans.in + spans.hold.frames
+                  const most =
+                    held.from.span === 'in' ? spans.in : held.from.span === 'out' ? spans.out : spans.hold.frames
+                  const pxPerFrame =
+                    held.from.span === 'in'
+                      ? r.inWidth / spans.in
+                      : held.from.span === 'out'
+                        ? r.outWidth / spans.out
+                        : r.holdWidth / spans.hold.frames
+                  const to = Math.min(
+                    most,
+                    Math.max(0, Math.round((event.clientX - box.left - r.x(start)) / pxPerFrame)),
+                  )
+                  change(
+                    { kind: 'motion', part: part.id, motion: moveKeys(held.part, held.from, to) },
+                    `the keys of ${part.name}`,
+                    held.name,
+                  )
+                }}
+                onPointerUp={() => {
+                  drag.current = undefined
+                }}
+                role="img"
+                aria-label={`Keys of ${part.name}`}
+              >
+                <Lane
+                  part={part}
+                  spans={spans}
+                  x={r.x}
+                  on={on}
+                  onDrag={(from, event) => {
+                    ;(event.currentTarget.ownerSVGElement as SVGSVGElement).setPointerCapture(event.pointerId)
+                    set({ selected: part.id })
+                    drag.current = { part, from, name: `keys ${part.id} ${from.span} ${from.at} ${event.timeStamp}` }
+                  }}
+                />
+              </svg>
+            </div>
+          )
+        })}
+        <div
+          className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
+          style={{ left: names + r.x(Math.min(total, player.frame)) }}
+        >
+          <span className="absolute -top-[3px] -left-[4px] border-x-[4.5px] border-t-[6px] border-x-transparent border-t-madder" />
+        </div>
+      </div>
+    </section>
+  )
+}
+
+/** Keys as leaves, joined where the part moves. Those of a mirrored Out are In's own, so they are drawn hollow. */
+function Lane({
+  part,
+  spans,
+  x,
+  on,
+  onDrag,
+}: {
+  part: Part
+  spans: Spans
+  x: (frame: number) => number
+  on: boolean
+  onDrag: (from: { span: Key['span']; at: number }, event: React.PointerEvent<SVGPathElement>) => void
+}) {
+  const times = keyTimes(part)
+  const end = spans.in + spans.hold.frames + spans.out
+  const colour = on ? '#1f7a4d' : '#20261f'
+  const place = (key: { span: Key['span']; at: number }) =>
+    x(key.span === 'in' ? key.at : key.span === 'hold' ? spans.in + key.at : spans.in + spans.hold.frames + key.at)
+  const own = times.map((key) => ({ key, px: place(key) }))
+  const mirrored =
+    part.motion.out === 'mirror'
+      ? times.filter((key) => key.span === 'in').map((key) => x(end - (key.at * spans.out) / Math.max(1, spans.in)))
+      : []
+  const leaf = (px: number) => `M${px} 5q4.5 8 0 16q-4.5 -8 0 -16Z`
+  const joined = (list: number[]) =>
+    list.length > 1 ? (
+      <path d={`M${Math.min(...list)} 13H${Math.max(...list)}`} stroke={colour} strokeOpacity="0.5" />
+    ) : null
+  const bySpan = (span: Key['span']) => own.filter((o) => o.key.span === span).map((o) => o.px)
+  return (
+    <>
+      {joined(bySpan('in'))}
+      {joined(bySpan('hold'))}
+      {joined(bySpan('out'))}
+      {joined(mirrored)}
+      {mirrored.map((px) => (
+        <path key={`m${px}`} d={leaf(px)} fill="#fbfaf7" stroke={colour} />
+      ))}
+      {own.map(({ key, px }) => (
+        <path
+          key={`${key.span}${key.at}`}
+          d={leaf(px)}
+          fill={colour}
+          className="cursor-ew-resize"
+          onPointerDown={(event) => onDrag(key, event)}
+        >
+          <title>{`${part.name}: ${key.span} ${key.at}`}</title>
+        </path>
+      ))}
+    </>
+  )
+}

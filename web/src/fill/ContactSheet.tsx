@@ -1,0 +1,161 @@
+import { type Cells, type Finding, stateOf } from '@hoja/core/data'
+import { useEffect, useRef, useState } from 'react'
+import { Backdrop } from '../preview/Backdrop.tsx'
+import type { RowWorker } from '../preview/RowWorker.ts'
+import { useSize } from '../preview/useSize.ts'
+import { classes, Select } from '../ui/controls.tsx'
+
+const rank = { stop: 0, look: 1, fine: 2 }
+const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: 'outline-1 outline-rule' }
+const word = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf' }
+const caption = 22
+const gap = 10
+
+/** Every row at its settled frame. Only what is in sight is drawn. */
+export function ContactSheet({
+  cells,
+  findings,
+  worker,
+  chosen,
+  onChoose,
+}: {
+  cells: Cells[]
+  findings: Map<Cells, Finding[]>
+  worker: RowWorker | undefined
+  chosen: number
+  onChoose: (row: number) => void
+}) {
+  const [ref, size] = useSize<HTMLDivElement>()
+  const [top, setTop] = useState(0)
+  const [order, setOrder] = useState('flagged')
+  const [wanted, setWanted] = useState(200)
+  const state = (own: Cells) => stateOf(findings.get(own) ?? [])
+  const rows = cells.map((own, i) => ({ own, i }))
+  if (order === 'flagged') rows.sort((a, b) => rank[state(a.own)] - rank[state(b.own)] || a.i - b.i)
+  const shown = order === 'only' ? rows.filter(({ own }) => state(own) !== 'fine') : rows
+  const perLine = Math.max(1, Math.floor((size.width + gap) / (wanted + gap)))
+  const width = Math.floor((size.width - gap * (perLine - 1)) / perLine)
+  const height = Math.round(width * 0.36)
+  const line = height + caption + gap
+  const first = Math.max(0, Math.floor(top / line) - 1)
+  const last = Math.ceil((top + size.height) / line) + 1
+  return (
+    <section className="flex min-h-0 flex-col px-4 pt-2" aria-label="Contact sheet">
+      <div className="flex items-center gap-3 pb-2 text-soft">
+        <h2 className="text-xs font-medium">Contact sheet, every row at its settled frame</h2>
+        <Select
+          aria-label="Order"
+          className="ml-auto !h-6 !w-36 text-xs"
+          value={order}
+          options={[
+            ['flagged', 'flagged first'],
+            ['sheet', 'in the order of rows'],
+            ['only', 'flagged only'],
+          ]}
+          onChange={(event) => setOrder(event.target.value)}
+        />
+        <label className="flex items-center gap-2 text-xs">
+          size
+          <input
+            type="range"
+            min={140}
+            max={420}
+            value={wanted}
+            className="w-24 accent-leaf"
+            onChange={(event) => setWanted(Number(event.target.value))}
+          />
+        </label>
+      </div>
+      <div
+        ref={ref}
+        className="min-h-0 flex-1 overflow-auto"
+        onScroll={(event) => setTop(event.currentTarget.scrollTop)}
+      >
+        {shown.length === 0 && order === 'only' && <p className="py-4 text-soft">No row is flagged.</p>}
+        <ul className="relative" style={{ height: Math.ceil(shown.length / perLine) * line }}>
+          {shown.slice(first * perLine, last * perLine).map(({ own, i }, n) => {
+            const at = first * perLine + n
+            const found = findings.get(own)
+            const s = stateOf(found ?? [])
+            return (
+              <li
+                key={i}
+                className="absolute"
+                style={{
+                  left: (at % perLine) * (width + gap) + 2,
+                  top: Math.floor(at / perLine) * line + 2,
+                  width: width - 4,
+                }}
+              >
+                <button
+                  type="button"
+                  className="block w-full text-left"
+                  onClick={() => onChoose(i)}
+                  aria-label={`Row ${i + 1}, ${s}`}
+                >
+                  <span
+                    className={classes(
+                      'relative block overflow-hidden',
+                      i === chosen ? 'outline-2 outline-offset-1 outline-leaf' : outline[s],
+                    )}
+                    style={{ height }}
+                  >
+                    <Thumb worker={worker} row={i + 1} cells={own} width={width - 4} height={height} />
+                  </span>
+                  <span className="mt-0.5 flex justify-between gap-2 text-xs">
+                    <span>{i + 1}</span>
+                    <span className={classes('truncate', found ? word[s] : 'text-soft')}>
+                      {found ? (found[0] ? shortly(found[0]) : 'fine') : 'checking'}
+                    </span>
+                  </span>
+                </button>
+              </li>
+            )
+          })}
+        </ul>
+      </div>
+    </section>
+  )
+}
+
+function shortly(finding: Finding): string {
+  return finding.message.length > 46 ? `${finding.message.slice(0, 44)}…` : finding.message
+}
+
+function Thumb({
+  worker,
+  row,
+  cells,
+  width,
+  height,
+}: {
+  worker: RowWorker | undefined
+  row: number
+  cells: Cells
+  width: number
+  height: number
+}) {
+  const ref = useRef<HTMLCanvasElement>(null)
+  const [crop, setCrop] = useState<{ x: number; y: number; width: number; height: number }>()
+  useEffect(() => {
+    if (!worker || width < 10) return
+    let gone = false
+    const ratio = devicePixelRatio
+    void worker.thumb(row, cells, Math.round(width * ratio), Math.round(height * ratio)).then((result) => {
+      if (!result || gone || !ref.current) return
+      ref.current.width = result.picture.width
+      ref.current.height = result.picture.height
+      ref.current.getContext('2d')!.drawImage(result.picture, 0, 0)
+      setCrop(result.crop)
+    })
+    return () => {
+      gone = true
+    }
+  }, [worker, row, cells, width, height])
+  return (
+    <>
+      {crop && <Backdrop crop={crop} />}
+      <canvas ref={ref} className="absolute inset-0 size-full" />
+    </>
+  )
+}

@@ -1,0 +1,123 @@
+import { type Cells, type Finding, type Match, valuesOf } from '@hoja/core/data'
+import type { Scene } from '@hoja/core/scene'
+import { fieldValue } from '@hoja/core/scene'
+import { type ReactNode, useMemo } from 'react'
+import { Backdrop } from '../preview/Backdrop.tsx'
+import { readableCrop } from '../preview/crop.ts'
+import { FrameCanvas } from '../preview/FrameCanvas.tsx'
+import { usePlayer } from '../preview/usePlayer.ts'
+import { useSize } from '../preview/useSize.ts'
+import { useTransport } from '../preview/useTransport.ts'
+import { Button, StateWord } from '../ui/controls.tsx'
+import { FieldInput } from '../ui/FieldInput.tsx'
+import { Strip } from '../ui/Strip.tsx'
+import { columnOf } from './Grid.tsx'
+
+/** One row, large and playing, with what was found about it and its form. */
+export function RowProof({
+  scene,
+  match,
+  cells,
+  row,
+  findings,
+  onCell,
+  children,
+}: {
+  scene: Scene
+  match: Match
+  cells: Cells
+  row: number
+  findings: Finding[] | undefined
+  onCell: (column: string, value: string) => void
+  children?: ReactNode
+}) {
+  const { template } = scene
+  const timing = scene.timing()
+  const player = usePlayer(timing.total, template.frame.rate.num / template.frame.rate.den, timing.in)
+  useTransport(player)
+  const [ref, size] = useSize<HTMLDivElement>()
+  const { values } = useMemo(() => valuesOf(template, match, cells), [template, match, cells])
+  const height = 190
+  const crop = readableCrop(scene, values, Math.max(1, size.width) / height)
+  return (
+    <section className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label={`Row ${row}`}>
+      <div ref={ref} className="relative shrink-0 overflow-hidden" style={{ height }}>
+        <Backdrop crop={crop} />
+        {size.width > 0 && (
+          <FrameCanvas
+            scene={scene}
+            values={values}
+            frame={player.frame}
+            width={size.width}
+            crop={crop}
+            label={`Row ${row} at frame ${player.frame}`}
+          />
+        )}
+      </div>
+      <div className="flex items-center gap-2 border-b border-rule px-3.5 py-2">
+        <Button small onClick={player.toggle} aria-label={player.speed ? 'Stop' : 'Play'}>
+          {player.speed ? 'Stop' : 'Play'}
+        </Button>
+        <div className="flex-1">
+          <Strip
+            spans={{ in: timing.in, hold: timing.hold, out: timing.out }}
+            frame={player.frame}
+            height={20}
+            onScrub={(frame) => {
+              player.setSpeed(0)
+              player.go(frame)
+            }}
+          />
+        </div>
+        <span className="w-8 text-right text-soft">{player.frame}</span>
+      </div>
+      <div className="border-b border-rule px-3.5 py-2">
+        {!findings && <p className="text-soft">Checking …</p>}
+        {findings?.length === 0 && (
+          <p>
+            <StateWord state="fine">Nothing to say about row {row}.</StateWord>
+          </p>
+        )}
+        {findings?.map((finding) => (
+          <p key={`${finding.code}${finding.field}${finding.part}`} className="py-0.5">
+            <StateWord state={finding.level} /> {finding.message}{' '}
+            {finding.fix !== undefined && finding.field && (
+              <button
+                type="button"
+                className="font-semibold text-leaf hover:underline"
+                onClick={() => onCell(columnOf(match, finding.field!), finding.fix!)}
+              >
+                Tidy it
+              </button>
+            )}
+          </p>
+        ))}
+      </div>
+      <div className="px-3.5 py-2">
+        {template.fields.map((field) => {
+          const column = columnOf(match, field.key)
+          const asDesigned = field.type !== 'text' && (cells[column] ?? '') === ''
+          return (
+            <div key={field.id} className="grid grid-cols-[84px_minmax(0,1fr)] gap-2 py-1">
+              <span className="pt-1 text-soft">{field.name}</span>
+              <div>
+                <FieldInput
+                  label={`${field.name} of row ${row}`}
+                  field={field}
+                  media={template.media.map((m) => m.name)}
+                  value={field.type === 'text' ? (cells[column] ?? '') : fieldValue(field, values)}
+                  onValue={(value) => onCell(column, String(value))}
+                />
+                <p className="mt-0.5 text-xs text-soft">
+                  {field.note}
+                  {asDesigned && ' Stands at its default.'}
+                </p>
+              </div>
+            </div>
+          )
+        })}
+      </div>
+      {children}
+    </section>
+  )
+}

@@ -1,0 +1,137 @@
+import type { Cells, Finding, Match } from '@hoja/core/data'
+import type { Template } from '@hoja/core/template'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { toast } from 'sonner'
+import { RowWorker } from '../preview/RowWorker.ts'
+import { type ApiError, api, type RowChange, type SheetDetail } from '../ui/api.ts'
+
+/** Cells of two states as the edits that lead from one to the other. */
+export function changesBetween(before: Cells[], after: Cells[]): RowChange[] {
+  // Rows that were put in or taken out show as a common beginning and end with something between.
+  let start = 0
+  while (start < before.length && start < after.length && before[start] === after[start]) start++
+  let end = 0
+  while (
+    end < before.length - start &&
+    end < after.length - start &&
+    before[before.length - 1 - end] === after[after.length - 1 - end]
+  )
+    end++
+  const [old, fresh] = [before.slice(start, before.length - end), after.slice(start, after.length - end)]
+  const changes: RowChange[] = []
+  const shared = Math.min(old.length, fresh.length)
+  for (let i = 0; i < shared; i++)
+    for (const column of new Set([...Object.keys(old[i]!), ...Object.keys(fresh[i]!)])) {
+      const value = fresh[i]![column] ?? ''
+      if ((old[i]![column] ?? '') !== value) changes.push({ kind: 'cell', row: start + i + 1, column, value })
+    }
+  if (old.length > shared) changes.push({ kind: 'remove', from: start + shared + 1, count: old.length - shared })
+  if (fresh.length > shared) changes.push({ kind: 'insert', at: start + shared + 1, rows: fresh.slice(shared) })
+  return changes
+}
+
+/**
+ * A sheet being filled: its cells with undo, saved as edits on a known revision, and the findings of every row, checked in
+ * a worker, only the changed rows anew.
+ */
+export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
+  const [cells, setCells] = useState(sheet.cells)
+  const [findings, setFindings] = useState<Map<Cells, Finding[]>>(new Map())
+  const [saved, setSaved] = useState('')
+  const past = useRef<Cells[][]>([])
+  const future = useRef<Cells[][]>([])
+  const stored = useRef(sheet.cells)
+  const revision = useRef(sheet.revision)
+  const latest = useRef(cells)
+  const saving = useRef(false)
+  const [worker, setWorker] = useState<RowWorker>()
+
+  useEffect(() => {
+    const own = new RowWorker(template, match)
+    own.onBroken = (message) => toast.error(message)
+    setWorker(own)
+    setFindings(new Map())
+    return () => own.close()
+  }, [template, match])
+
+  // Rows are told apart by identity: an edit makes a new one, and only that is checked again.
+  useEffect(() => {
+    if (!worker) return
+    let stopped = false
+    setFindings((known) => {
+      const todo = cells.flatMap((own, i) => (known.has(own) ? [] : [{ row: i + 1, cells: own }]))
+      void worker.check(
+        todo,
+        (results) =>
+          setFindings((old) => {
+            const next = new Map(old)
+            for (const result of results) next.set(todo.find((t) => t.row === result.row)!.cells, result.findings)
+            return next
+          }),
+        () => stopped,
+      )
+      return known
+    })
+    return () => {
+      stopped = true
+    }
+  }, [worker, cells])
+
+  const save = useCallback(async () => {
+    if (saving.current) return
+    saving.current = true
+    try {
+      while (latest.current !== stored.current) {
+        const target = latest.current
+        const changes = changesBetween(stored.current, target)
+        if (changes.length > 0) revision.current = (await api.changeRows(sheet.id, revision.current, changes)).revision
+        stored.current = target
+        setSaved('saved')
+      }
+    } catch (error) {
+      setSaved(`not saved: ${(error as ApiError).message}`)
+      toast.error((error as ApiError).message)
+      if ((error as ApiError).status === 409) {
+        const fresh = await api.sheet(sheet.id)
+        revision.current = fresh.revision
+        stored.current = fresh.cells
+        latest.current = fresh.cells
+        setCells(fresh.cells)
+      }
+    } finally {
+      saving.current = false
+    }
+  }, [sheet.id])
+
+  const show = useCallback(
+    (next: Cells[]) => {
+      latest.current = next
+      setCells(next)
+      setSaved('saving …')
+      void save()
+    },
+    [save],
+  )
+  const put = useCallback(
+    (next: Cells[]) => {
+      past.current = [...past.current.slice(-200), latest.current]
+      future.current = []
+      show(next)
+    },
+    [show],
+  )
+  const undo = useCallback(() => {
+    const last = past.current.pop()
+    if (!last) return
+    future.current.push(latest.current)
+    show(last)
+  }, [show])
+  const redo = useCallback(() => {
+    const next = future.current.pop()
+    if (!next) return
+    past.current.push(latest.current)
+    show(next)
+  }, [show])
+
+  return { cells, put, undo, redo, saved, findings, worker, canUndo: past.current.length > 0 }
+}

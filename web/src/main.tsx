@@ -1,0 +1,38 @@
+import '@fontsource-variable/instrument-sans/index.css'
+import './ui/tokens.css'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { lazy, StrictMode, Suspense } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
+import { Toaster } from 'sonner'
+import { Shelf } from './shelf/Shelf.tsx'
+
+const Draft = lazy(() => import('./draft/Draft.tsx'))
+const Handoff = lazy(() => import('./handoff/Handoff.tsx'))
+const Fill = lazy(() => import('./fill/Fill.tsx'))
+const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
+
+const router = createBrowserRouter([
+  { path: '/', element: <Shelf /> },
+  { path: '/t/:id', element: <Navigate to="draft" replace /> },
+  { path: '/t/:id/draft', element: <Draft /> },
+  { path: '/t/:id/handoff', element: <Handoff /> },
+  { path: '/t/:id/fill/:sheet?', element: <Fill /> },
+  { path: '/t/:id/outputs/:output?', element: <Outputs /> },
+  { path: '*', element: <Navigate to="/" replace /> },
+])
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <Suspense fallback={<p className="p-6 text-soft">Opening …</p>}>
+        <RouterProvider router={router} />
+      </Suspense>
+      <Toaster
+        position="bottom-center"
+        toastOptions={{ className: '!rounded-[3px] !font-sans !border-rule !bg-paper !text-ink !shadow-none' }}
+      />
+    </QueryClientProvider>
+  </StrictMode>,
+)

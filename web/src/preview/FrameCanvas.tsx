@@ -1,0 +1,50 @@
+import { type Bounds, paint } from '@hoja/core/paint'
+import type { Scene } from '@hoja/core/scene'
+import type { Values } from '@hoja/core/template'
+import { memo, useLayoutEffect, useRef } from 'react'
+import { studio, surfaceOf } from './workshop.ts'
+
+/** One frame of a filling, drawn by the same painter as the render. `crop`: which part of the frame, in frame px. */
+export const FrameCanvas = memo(function FrameCanvas({
+  scene,
+  values,
+  frame,
+  duration,
+  width,
+  crop,
+  label,
+}: {
+  scene: Scene
+  values: Values
+  frame: number
+  duration?: number | undefined
+  width: number
+  crop?: Bounds | undefined
+  label?: string
+}) {
+  const ref = useRef<HTMLCanvasElement>(null)
+  const area = crop ?? { x: 0, y: 0, width: scene.template.frame.width, height: scene.template.frame.height }
+  const ratio = typeof devicePixelRatio === 'number' ? devicePixelRatio : 1
+  const scale = (width * ratio) / area.width
+  const height = (width * area.height) / area.width
+  useLayoutEffect(() => {
+    const canvas = ref.current!
+    const [w, h] = [Math.max(1, Math.round(width * ratio)), Math.max(1, Math.round(height * ratio))]
+    if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h })
+    const surface = surfaceOf(canvas)
+    surface.context.setTransform(1, 0, 0, 1, 0, 0)
+    surface.context.clearRect(0, 0, w, h)
+    const timing = scene.timing(duration)
+    const list = scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1))
+    paint(list, surface, studio, { x: area.x, y: area.y, scale })
+  })
+  return (
+    <canvas
+      ref={ref}
+      style={{ width, height }}
+      className="absolute inset-0"
+      role="img"
+      aria-label={label ?? 'The title'}
+    />
+  )
+})

@@ -1,0 +1,21 @@
+import { Scene } from '@hoja/core/scene'
+import type { Template } from '@hoja/core/template'
+import { useQuery } from '@tanstack/react-query'
+import { useMemo } from 'react'
+import { loadAssets } from './assets.ts'
+
+/** The pipeline for a template; undefined while its fonts and pictures are on their way. */
+export function useScene(template: Template | undefined): { scene: Scene | undefined; error: Error | null } {
+  const files = template ? [...template.fonts, ...template.media].map((entry) => entry.sha256).join() : ''
+  const assets = useQuery({
+    queryKey: ['carried', files],
+    queryFn: () => loadAssets(template!),
+    enabled: !!template,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const scene = useMemo(
+    () => (template && assets.data ? new Scene(template, assets.data) : undefined),
+    [template, assets.data],
+  )
+  return { scene, error: assets.error }
+}

@@ -1,0 +1,156 @@
+import type { Cells, Match } from '@hoja/core/data'
+import type { Field, Frame, Spans, Template } from '@hoja/core/template'
+
+/** A refusal of the server: one sentence for a person. */
+export class ApiError extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly status: number,
+    readonly body: Record<string, unknown>,
+  ) {
+    super(message)
+  }
+}
+
+async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(`/api${path}`, init)
+  } catch {
+    throw new ApiError('offline', 'Hoja does not answer; look whether it is still running, then try again.', 0, {})
+  }
+  if (response.status === 204) return undefined as T
+  const body = (await response.json()) as Record<string, unknown>
+  if (!response.ok) {
+    const error = body.error as { code: string; message: string } | undefined
+    throw new ApiError(error?.code ?? 'unknown', error?.message ?? 'Something went wrong.', response.status, body)
+  }
+  return body as T
+}
+
+const send = (method: string, body?: unknown): RequestInit => ({
+  method,
+  headers: { 'Content-Type': 'application/json' },
+  ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+})
+const upload = (file: File, fields: Record<string, string> = {}): RequestInit => {
+  const form = new FormData()
+  for (const [key, value] of Object.entries(fields)) form.append(key, value)
+  form.append('file', file)
+  return { method: 'POST', body: form }
+}
+
+export interface TemplateSummary {
+  id: string
+  name: string
+  note: string
+  revision: number
+  changed: string
+  frame: Frame
+  spans: Spans
+  fields: Pick<Field, 'key' | 'name' | 'type'>[]
+  version: number
+  ahead: boolean
+}
+export interface Version {
+  id: number
+  template: string
+  number: number
+  note: string
+  created: string
+}
+export interface TemplateDetail {
+  id: string
+  name: string
+  revision: number
+  changed: string
+  template: Template
+  versions: Version[]
+  ahead: boolean
+}
+export interface Sheet {
+  id: number
+  version: number
+  name: string
+  columns: string[]
+  match: Match
+  revision: number
+  changed: string
+}
+export type SheetSummary = Sheet & { rows: number; template: string; templateName: string; number: number }
+export type SheetDetail = Sheet & { template: string; number: number; cells: Cells[] }
+export type RowChange =
+  | { kind: 'cell'; row: number; column: string; value: string }
+  | { kind: 'insert'; at: number; rows: Cells[] }
+  | { kind: 'remove'; from: number; count: number }
+
+export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
+export interface Unit {
+  row: number
+  name: string
+  state: UnitState
+  reason: string
+  result: string | null
+  found: number
+  milliseconds: number | null
+}
+export interface Output {
+  id: number
+  sheet: number
+  sheetName: string
+  template: string
+  number: number
+  settings: { format: string; frames?: number; pattern: string; rows?: number[] }
+  state: 'running' | 'done' | 'stopped'
+  created: string
+  ended: string | null
+  counts: Record<UnitState, number>
+}
+export type OutputDetail = Output & { units: Unit[] }
+
+export interface Asset {
+  sha256: string
+  kind: 'font' | 'picture'
+  name: string
+  family?: string
+  style?: string
+  width?: number
+  height?: number
+}
+
+export const api = {
+  templates: () => ask<TemplateSummary[]>('/templates'),
+  template: (id: string) => ask<TemplateDetail>(`/templates/${id}`),
+  newTemplate: (name: string) => ask<TemplateSummary>('/templates', send('POST', { name })),
+  importTemplate: (file: File) => ask<TemplateSummary>('/templates/import', upload(file)),
+  duplicate: (id: string) => ask<TemplateSummary>(`/templates/${id}/duplicate`, send('POST')),
+  remove: (id: string) => ask<void>(`/templates/${id}`, send('DELETE')),
+  save: (id: string, revision: number, template: Template) =>
+    ask<{ revision: number; changed: string; ahead: boolean }>(`/templates/${id}`, send('PUT', { revision, template })),
+  publish: (id: string, note: string) => ask<Version>(`/templates/${id}/versions`, send('POST', { note })),
+  version: (id: number) => ask<Version & { content: Template }>(`/versions/${id}`),
+  addAsset: (file: File) => ask<Asset>('/assets', upload(file)),
+  sheets: (template?: string) =>
+    ask<SheetSummary[]>(`/sheets${template ? `?template=${encodeURIComponent(template)}` : ''}`),
+  sheet: (id: number) => ask<SheetDetail>(`/sheets/${id}`),
+  importSheet: (file: File, version: number) =>
+    ask<Sheet>('/sheets/import', upload(file, { version: String(version) })),
+  newSheet: (version: number, name: string, table?: string[][]) =>
+    ask<Sheet>('/sheets', send('POST', { version, name, ...(table ? { table } : {}) })),
+  removeSheet: (id: number) => ask<void>(`/sheets/${id}`, send('DELETE')),
+  changeRows: (id: number, revision: number, changes: RowChange[]) =>
+    ask<Sheet>(`/sheets/${id}/rows`, send('PATCH', { revision, changes })),
+  setMatch: (id: number, match: Match) => ask<Sheet>(`/sheets/${id}/match`, send('PUT', { match })),
+  outputs: () => ask<Output[]>('/outputs'),
+  output: (id: number) => ask<OutputDetail>(`/outputs/${id}`),
+  formats: () => ask<{ format: string; note: string; ready: boolean }[]>('/outputs/formats'),
+  render: (sheet: number, settings: { format: string; pattern: string; frames?: number; rows?: number[] }) =>
+    ask<Output>('/outputs', send('POST', { sheet, ...settings })),
+  stop: (id: number) => ask<Output>(`/outputs/${id}/stop`, send('POST')),
+  retry: (id: number) => ask<Output>(`/outputs/${id}/retry`, send('POST')),
+}
+
+export const clock = (time: string) => new Date(time).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+export const day = (time: string) =>
+  new Date(time).toLocaleString([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })

@@ -1,0 +1,178 @@
+import {
+  type ButtonHTMLAttributes,
+  type InputHTMLAttributes,
+  type ReactNode,
+  type SelectHTMLAttributes,
+  useEffect,
+  useId,
+  useState,
+} from 'react'
+
+/** Joins class names, leaving out what is not there. */
+export function classes(...names: (string | false | undefined | null)[]): string {
+  return names.filter(Boolean).join(' ')
+}
+
+type Look = 'primary' | 'plain' | 'quiet' | 'danger'
+const looks: Record<Look, string> = {
+  primary: 'bg-leaf text-white hover:brightness-110 disabled:bg-rule disabled:text-soft border border-transparent',
+  plain: 'bg-white border border-rule hover:border-soft disabled:text-soft disabled:bg-chalk',
+  quiet: 'hover:bg-leaf-pale border border-transparent text-leaf disabled:text-soft',
+  danger: 'bg-white border border-rule text-stop hover:border-stop',
+}
+
+export function Button({
+  look = 'plain',
+  small,
+  className,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look; small?: boolean }) {
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={classes(
+        'rounded-[3px] font-medium whitespace-nowrap',
+        small ? 'h-6 px-2 text-xs' : 'h-7 px-3 text-sm',
+        looks[look],
+        className,
+      )}
+    />
+  )
+}
+
+const inputLook =
+  'w-full rounded-[3px] border border-rule bg-white px-2 h-7 text-sm focus:border-leaf outline-none focus-visible:outline-2 focus-visible:outline-leaf disabled:bg-chalk disabled:text-soft'
+
+export function TextInput({ className, ...rest }: InputHTMLAttributes<HTMLInputElement>) {
+  return <input {...rest} className={classes(inputLook, className)} />
+}
+
+export function Select({
+  className,
+  options,
+  ...rest
+}: SelectHTMLAttributes<HTMLSelectElement> & { options: readonly (readonly [string, string])[] }) {
+  return (
+    <select {...rest} className={classes(inputLook, 'pr-1', className)}>
+      {options.map(([value, label]) => (
+        <option key={value} value={value}>
+          {label}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+/** A number typed or stepped with the arrow keys (Shift: ten steps). Says nothing until the number is whole. */
+export function NumberInput({
+  value,
+  onValue,
+  step = 1,
+  min,
+  max,
+  className,
+  ...rest
+}: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> & {
+  value: number
+  onValue: (value: number) => void
+  step?: number
+  min?: number
+  max?: number
+}) {
+  const shown = String(Number(value.toFixed(3)))
+  const [text, setText] = useState(shown)
+  useEffect(() => setText(shown), [shown])
+  const commit = (next: number) => {
+    if (!Number.isFinite(next)) return setText(shown)
+    const inside = Math.min(max ?? next, Math.max(min ?? next, next))
+    setText(String(Number(inside.toFixed(3))))
+    if (inside !== value) onValue(inside)
+  }
+  return (
+    <input
+      {...rest}
+      inputMode="decimal"
+      value={text}
+      className={classes(inputLook, 'text-right', className)}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => commit(text.trim() === '' ? Number.NaN : Number(text.replace(',', '.').replace('−', '-')))}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') commit(Number(text.replace(',', '.')))
+        if (event.key === 'Escape') setText(shown)
+        if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+          event.preventDefault()
+          commit(
+            Number(
+              ((Number(text) || 0) + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)).toFixed(6),
+            ),
+          )
+        }
+      }}
+    />
+  )
+}
+
+/** A label and its control on one line. */
+export function Line({
+  label,
+  note,
+  children,
+}: {
+  label: string
+  note?: string | undefined
+  children: (id: string) => ReactNode
+}) {
+  const id = useId()
+  return (
+    <div className="grid grid-cols-[108px_minmax(0,1fr)] items-start gap-2 py-[3px]">
+      <label htmlFor={id} className="pt-1 text-soft">
+        {label}
+      </label>
+      <div>
+        {children(id)}
+        {note && <p className="mt-0.5 text-xs text-soft">{note}</p>}
+      </div>
+    </div>
+  )
+}
+
+export function Heading({ children, aside }: { children: ReactNode; aside?: ReactNode }) {
+  return (
+    <div className="flex items-center justify-between px-3.5 pt-3 pb-1.5">
+      <h2 className="text-xs font-medium tracking-wide text-soft">{children}</h2>
+      <div className="text-xs text-soft">{aside}</div>
+    </div>
+  )
+}
+
+/** Says what to do first where there is nothing yet. */
+export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div className="mx-auto max-w-md px-6 py-14 text-center">
+      <p className="text-base font-medium">{title}</p>
+      <div className="mt-2 flex flex-col items-center gap-3 text-soft">{children}</div>
+    </div>
+  )
+}
+
+const stateLooks = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf' }
+const stateMarks = { stop: '✕', look: '○', fine: '✓' }
+
+/** A row's state as a mark that reads without colour. */
+export function StateMark({ state }: { state: 'stop' | 'look' | 'fine' }) {
+  return (
+    <span className={classes('font-medium', stateLooks[state])} role="img" aria-label={state}>
+      {stateMarks[state]}
+    </span>
+  )
+}
+
+export function StateWord({ state, children }: { state: 'stop' | 'look' | 'fine'; children?: ReactNode }) {
+  return (
+    <span className={stateLooks[state]}>
+      <b className="font-semibold">{state}</b>
+      {children && <> {children}</>}
+    </span>
+  )
+}
