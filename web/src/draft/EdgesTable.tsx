@@ -68,7 +68,7 @@ export function EdgesTable({ template, scene, part }: { template: Template; scen
                   key={key}
                   className={classes('border-b border-rule', open === key ? 'bg-leaf-pale' : 'hover:bg-chalk')}
                 >
-                  <td className="w-16 py-0 pl-3.5 text-soft">{edgeWord(axis, about)}</td>
+                  <td className="w-[70px] py-0 pl-3.5 text-soft">{edgeWord(axis, about)}</td>
                   <td>
                     <button
                       type="button"

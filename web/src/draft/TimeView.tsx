@@ -3,10 +3,10 @@ import { type Key, numberedParts, type Part, type Spans, type Template, type Tra
 import { secondsOf, timecodeOf } from '@hoja/core/time'
 import { useRef } from 'react'
 import type { Player } from '../preview/usePlayer.ts'
-import { useSize } from '../preview/useSize.ts'
 import { useDraft } from '../session/draft.ts'
 import { Button, classes, NumberInput, Select } from '../ui/controls.tsx'
 import { Strip } from '../ui/Strip.tsx'
+import { useSize } from '../ui/useSize.ts'
 import { useDesk } from './desk.ts'
 
 const names = 96
@@ -113,18 +113,18 @@ export function TimeView({ template, player }: { template: Template; player: Pla
   }
   return (
     <section ref={ref} className="flex min-h-0 min-w-0 flex-col overflow-hidden" aria-label="Time">
-      <div className="flex h-[34px] shrink-0 items-center gap-1.5 border-b border-rule px-2.5">
+      <div className="flex h-[34px] shrink-0 items-center gap-1 border-b border-rule px-2">
         <Button small aria-label={player.speed ? 'Stop' : 'Play'} onClick={player.toggle}>
           {player.speed ? 'Stop' : 'Play'}
         </Button>
-        <span className="w-[74px] font-medium" title={`Frame ${player.frame}`}>
+        <span className="mr-1 w-[72px] shrink-0 font-medium" title={`Frame ${player.frame}`}>
           {timecodeOf(player.frame, frame.rate)}
         </span>
         {(['in', 'hold', 'out'] as const).map((span) => (
           <span key={span} className="flex items-center gap-1 text-soft">
             {span[0]!.toUpperCase() + span.slice(1)}
             <NumberInput
-              className="!h-6 !w-11 !px-1"
+              className="!h-6 !w-8 !px-1"
               aria-label={`${span}, frames`}
               min={span === 'hold' ? 1 : 0}
               max={10000}
@@ -140,7 +140,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
         ))}
         <Select
           aria-label="What Hold does"
-          className="!h-6 !w-20 text-xs"
+          className="!h-6 !w-[74px] shrink-0 text-xs"
           value={spans.hold.gives}
           options={[
             ['freeze', 'freezes'],
@@ -176,7 +176,11 @@ export function TimeView({ template, player }: { template: Template; player: Pla
             }}
             onPointerMove={scrub}
           >
-            <Strip spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }} height={24} />
+            <Strip
+              spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }}
+              height={24}
+              names={[`In ${spans.in} f`, `Out ${spans.out} f`]}
+            />
           </div>
         </div>
         {numberedParts(template).map(({ part, number }) => {

@@ -2,8 +2,8 @@ import { type Cells, type Finding, stateOf } from '@hoja/core/data'
 import { useEffect, useRef, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import type { RowWorker } from '../preview/RowWorker.ts'
-import { useSize } from '../preview/useSize.ts'
 import { classes, Select } from '../ui/controls.tsx'
+import { useSize } from '../ui/useSize.ts'
 
 const rank = { stop: 0, look: 1, fine: 2 }
 const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: 'outline-1 outline-rule' }

@@ -1,10 +1,10 @@
 import 'react-datasheet-grid/dist/style.css'
 import { type Cells, type Finding, type Match, stateOf } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
-import { useMemo } from 'react'
-import { type Column, DataSheetGrid, keyColumn, textColumn } from 'react-datasheet-grid'
-import { useSize } from '../preview/useSize.ts'
+import { useEffect, useMemo, useRef } from 'react'
+import { type Column, type DataSheetGridRef, DynamicDataSheetGrid, keyColumn, textColumn } from 'react-datasheet-grid'
 import { StateMark } from '../ui/controls.tsx'
+import { useSize } from '../ui/useSize.ts'
 
 export const columnOf = (match: Match, key: string) => match[key] ?? key
 
@@ -27,6 +27,14 @@ export function Grid({
   onChoose: (row: number) => void
 }) {
   const [ref, size] = useSize<HTMLDivElement>()
+  const grid = useRef<DataSheetGridRef>(null)
+  const own = useRef(0)
+  // Chosen elsewhere (on the contact sheet): the grid goes there too.
+  useEffect(() => {
+    if (chosen === own.current) return
+    own.current = chosen
+    grid.current?.setActiveCell({ row: chosen, col: 1 })
+  }, [chosen])
   const columns = useMemo(() => {
     const state: Partial<Column<Cells>> = {
       id: 'state',
@@ -60,7 +68,8 @@ export function Grid({
   return (
     <div ref={ref} className="min-h-0 flex-1 overflow-hidden" data-testid="grid">
       {size.height > 0 && (
-        <DataSheetGrid<Cells>
+        <DynamicDataSheetGrid<Cells>
+          ref={grid}
           value={cells}
           onChange={(next) =>
             onCells(
@@ -79,7 +88,9 @@ export function Grid({
           duplicateRow={({ rowData }) => ({ ...rowData })}
           rowClassName={({ rowIndex }) => (rowIndex === chosen ? 'dsg-row-chosen' : undefined)}
           onActiveCellChange={({ cell }) => {
-            if (cell) onChoose(cell.row)
+            if (!cell) return
+            own.current = cell.row
+            onChoose(cell.row)
           }}
         />
       )}

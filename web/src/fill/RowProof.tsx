@@ -6,11 +6,11 @@ import { Backdrop } from '../preview/Backdrop.tsx'
 import { readableCrop } from '../preview/crop.ts'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
-import { useSize } from '../preview/useSize.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { Button, StateWord } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { Strip } from '../ui/Strip.tsx'
+import { useSize } from '../ui/useSize.ts'
 import { columnOf } from './Grid.tsx'
 
 /** One row, large and playing, with what was found about it and its form. */

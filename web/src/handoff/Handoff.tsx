@@ -20,13 +20,13 @@ import { useParams } from 'react-router'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { useScene } from '../preview/useScene.ts'
-import { useSize } from '../preview/useSize.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
 import { day } from '../ui/api.ts'
 import { Button, classes, Empty, Heading, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { Header } from '../ui/Header.tsx'
+import { useSize } from '../ui/useSize.ts'
 
 /** Choose what an editor may change, name and explain it, and publish: parts left, the frame, the editor's form right. */
 export default function Handoff() {

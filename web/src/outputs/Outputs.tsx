@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { Backdrop } from '../preview/Backdrop.tsx'
+import { lendFonts } from '../preview/lendFonts.ts'
 import { type ApiError, api, day, type Output, type OutputDetail, type Unit, type UnitState } from '../ui/api.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
@@ -30,6 +31,9 @@ export default function Outputs() {
   const navigate = useNavigate()
   const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template(id!) })
   const list = useQuery({ queryKey: ['outputs'], queryFn: api.outputs, refetchInterval: 5000 })
+  useEffect(() => {
+    if (template.data) lendFonts(template.data.template)
+  }, [template.data])
   const own = list.data?.filter((o) => o.template === id)
   const chosen = output ? Number(output) : own?.[0]?.id
   return (

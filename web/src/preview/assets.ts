@@ -2,6 +2,7 @@ import type { Pixels } from '@hoja/core/paint'
 import type { Assets } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { Font } from '@hoja/core/text'
+import { lendFonts } from './lendFonts.ts'
 import { decodePicture } from './workshop.ts'
 
 const fonts = new Map<string, Promise<Font>>()
@@ -24,7 +25,7 @@ function once<T>(map: Map<string, Promise<T>>, key: string, make: () => Promise<
 }
 
 /** Fetches and decodes what a template carries; each file once. */
-export async function loadAssets(template: Pick<Template, 'fonts' | 'media'>): Promise<Assets> {
+export async function loadAssets(template: Pick<Template, 'fonts' | 'fallbacks' | 'media'>): Promise<Assets> {
   const loadedFonts = await Promise.all(
     template.fonts.map(
       async (font) =>
@@ -49,6 +50,7 @@ export async function loadAssets(template: Pick<Template, 'fonts' | 'media'>): P
         ] as const,
     ),
   )
+  lendFonts(template)
   const byName = new Map(loadedPictures)
   return { fonts: new Map(loadedFonts), picture: (name) => byName.get(name) }
 }

@@ -27,6 +27,18 @@ function touchedBy(own: Scene, settled: ReturnType<Scene['settle']>): Bounds | u
   return pixelRegion(boundsOf(own.settledFrame(settled).items), width, height)
 }
 
+/** The same share of the frame for every row, so that sizes compare, but for rows that need more. */
+function contactCrop(frame: { width: number; height: number }, touched: Bounds | undefined, aspect: number): Bounds {
+  const at = touched ?? { x: 0, y: 0, width: frame.width, height: frame.height }
+  const width = Math.min(frame.width, Math.max(frame.width * 0.6, at.x + at.width + 40 - Math.max(0, at.x - 40)))
+  const height = Math.min(frame.height, width / aspect)
+  const x =
+    at.x + at.width / 2 > frame.width / 2 && at.x > frame.width * 0.3
+      ? frame.width - width
+      : Math.max(0, Math.min(frame.width - width, at.x - 40))
+  return { x, y: Math.max(0, Math.min(frame.height - height, at.y + at.height / 2 - height / 2)), width, height }
+}
+
 async function answer(question: Question): Promise<void> {
   if (question.kind === 'open') {
     match = question.match
@@ -44,20 +56,7 @@ async function answer(question: Question): Promise<void> {
     return
   }
   const { settled } = checkRow(own, match, question.cells, question.row)
-  const { width, height } = own.template.frame
-  const touched = touchedBy(own, settled) ?? { x: 0, y: 0, width, height }
-  const crop = {
-    x: 0,
-    y: Math.max(
-      0,
-      Math.min(
-        height - (width * question.height) / question.width,
-        touched.y + touched.height / 2 - (width * question.height) / question.width / 2,
-      ),
-    ),
-    width,
-    height: (width * question.height) / question.width,
-  }
+  const crop = contactCrop(own.template.frame, touchedBy(own, settled), question.width / question.height)
   const canvas = new OffscreenCanvas(question.width, question.height)
   paint(own.settledFrame(settled), surfaceOf(canvas), studio, {
     x: crop.x,

@@ -1,0 +1,43 @@
+import {
+  type Axis,
+  type Edge,
+  newPart,
+  type Part,
+  type PartKind,
+  type Size,
+  type Target,
+  type Tie,
+} from '../template/index.ts'
+
+/** Short words for parts in tests. */
+export const to = (...parts: string[]): Target => ({ parts })
+export const tie = (edge: Edge, target: Target, at: Edge | number, gap = 0, more: Partial<Tie> = {}): Tie => ({
+  edge,
+  to: target,
+  at,
+  gap,
+  follow: 'settled',
+  gone: 'collapse',
+  ...more,
+})
+export const fixed = (value: number): Size => ({ kind: 'fixed', value })
+export const content: Size = { kind: 'content' }
+export const axis = (ties: Tie[], size: Size = content, more: Partial<Axis> = {}): Axis => ({
+  ties,
+  size,
+  place: 0,
+  ...more,
+})
+
+export function part(kind: PartKind, id: string, x: Axis, y: Axis, look: object = {}, more: object = {}): Part {
+  return { ...newPart(kind, id, id), x, y, look, ...more } as Part
+}
+
+/** A text of one run, at a place. */
+export function text(id: string, words: string, x: Axis = axis([]), look: object = {}, more: object = {}): Part {
+  return part('text', id, x, axis([]), { content: [{ text: words }], font: 'semibold', ...look }, more)
+}
+
+export function box(id: string, x: Axis, y: Axis = axis([], fixed(10)), look: object = {}): Part {
+  return part('box', id, x, y, look)
+}

@@ -1,0 +1,49 @@
+import { readdirSync, readFileSync } from 'node:fs'
+import { createCanvas, loadImage } from '@napi-rs/canvas'
+import type { Pixels } from '../paint/index.ts'
+import { type Assets, Scene } from '../scene/index.ts'
+import { type Part, readTemplate, type Template } from '../template/index.ts'
+import { Font } from '../text/index.ts'
+
+/** The demo template as it ships, for tests. */
+const folder = new URL('../../../demo/templates/speaker/', import.meta.url)
+
+export const fontFiles = readdirSync(new URL('fonts/', folder)).map((file) => ({
+  file,
+  bytes: new Uint8Array(readFileSync(new URL(`fonts/${file}`, folder))),
+}))
+export const speaker: Template = readTemplate(JSON.parse(readFileSync(new URL('template.json', folder), 'utf8')))
+
+async function load(): Promise<Assets> {
+  const pictures = new Map<string, Pixels>()
+  for (const media of speaker.media) {
+    const image = await loadImage(readFileSync(new URL(media.file, folder)))
+    const canvas = createCanvas(image.width, image.height)
+    const context = canvas.getContext('2d')
+    context.drawImage(image, 0, 0)
+    pictures.set(media.name, {
+      id: media.sha256,
+      width: image.width,
+      height: image.height,
+      rgba: context.getImageData(0, 0, image.width, image.height).data,
+    })
+  }
+  const fonts = new Map(
+    speaker.fonts.map((font) => [
+      font.id,
+      new Font(new Uint8Array(readFileSync(new URL(font.file, folder))), font.file),
+    ]),
+  )
+  return { fonts, picture: (name) => pictures.get(name) }
+}
+
+export const assets = await load()
+
+/** A template of the given parts with the demo's fonts and pictures. */
+export function templateOf(parts: Part[], more: Partial<Template> = {}): Template {
+  return { ...speaker, fields: [], proofs: [], parts, ...more }
+}
+
+export function sceneOf(parts: Part[], more: Partial<Template> = {}): Scene {
+  return new Scene(templateOf(parts, more), assets)
+}

@@ -1,0 +1,201 @@
+import { createCanvas, GlobalFonts } from '@napi-rs/canvas'
+import fc from 'fast-check'
+import * as fontkit from 'fontkit'
+import { assets, fontFiles } from '../testing/speaker.ts'
+import {
+  type BlockStyle,
+  characterCount,
+  Font,
+  levelsOf,
+  type StyledRun,
+  setText,
+  shapeText,
+  visualOrder,
+  wordStarts,
+} from './index.ts'
+
+const fonts = fontFiles.map(({ file, bytes }) => ({ file, bytes, font: new Font(bytes, file) }))
+const semibold = assets.fonts.get('semibold')!
+const fallbacks = ['arabic', 'japanese', 'emoji'].map((id) => assets.fonts.get(id)!)
+const run = (text: string, more: Partial<StyledRun> = {}): StyledRun => ({
+  text,
+  font: semibold,
+  size: 100,
+  tracking: 0,
+  colour: '#ffffff',
+  ...more,
+})
+const plain: BlockStyle = { leading: 1.2, align: 'start', fit: [] }
+const set = (text: string, style: Partial<BlockStyle> = {}, more: Partial<StyledRun> = {}) =>
+  setText(shapeText([run(text, more)], fallbacks), { ...plain, ...style })
+
+const hard = [
+  'AVATAR To. "Wa" fi ffl',
+  'Íñigo Quéré-Świętosława',
+  'Ngọc Ánh Đặng',
+  'ليلى الساحلي',
+  'باحثة في المد والجزر',
+  '海野 さくら',
+  '潮汐研究員',
+  '1/2 (0.5) — 100 %',
+  'x',
+  'Maximiliana Theodora von Hollenstein',
+  '🦀🐟⚓',
+]
+
+// Two implementations of OpenType layout that share no code with ours: fontkit, and Skia through the raster library.
+test.each(fonts.map((f) => [f.file, f] as const))(
+  'widths of %s agree with fontkit and with the raster library within 0.05 px at 100 px',
+  (file, { font, bytes }) => {
+    const kit = fontkit.create(Buffer.from(bytes)) as fontkit.Font
+    const family = `check-${file}`
+    GlobalFonts.register(Buffer.from(bytes), family)
+    const context = createCanvas(10, 10).getContext('2d')
+    context.font = `100px "${family}"`
+    let compared = 0
+    for (const text of hard) {
+      if (![...text].every((c) => font.covers(c.codePointAt(0)!))) continue
+      const ours = setText(shapeText([run(text, { font })], []), plain).fit.width
+      expect(Math.abs(ours - (kit.layout(text).advanceWidth / kit.unitsPerEm) * 100)).toBeLessThan(0.05)
+      expect(Math.abs(ours - context.measureText(text).width)).toBeLessThan(0.05)
+      compared++
+    }
+    expect(compared).toBeGreaterThan(0)
+  },
+)
+
+test('the three boxes: line is steady, cap stands on the baseline, ink is what is drawn', () => {
+  const [short, deep] = [set('noon'), set('Ágjpy')]
+  expect(short.boxes.line.height).toBe(deep.boxes.line.height)
+  expect(short.boxes.line.height).toBeCloseTo(120, 6)
+  expect(short.boxes.cap).toEqual({ x: 0, y: -70, width: short.fit.width, height: 70 })
+  expect(deep.boxes.ink.height).toBeGreaterThan(short.boxes.ink.height)
+  expect(short.boxes.ink.x).toBeGreaterThan(0)
+})
+
+test('tracking stands between characters, not behind the last', () => {
+  expect(set('abcd', {}, { tracking: 50 }).fit.width - set('abcd').fit.width).toBeCloseTo(15, 6)
+})
+
+// UAX #14: a line may end after a space and after a hyphen, never before a full stop.
+test('wraps where UAX #14 lets it, no line wider than the room', () => {
+  const block = set('Salt-marsh ecologist, Vado Institute', { room: 700, fit: [{ step: 'wrap', to: 3 }] })
+  expect(block.lineCount).toBe(3)
+  expect(block.fit.overflow).toBe(0)
+  expect(block.fit.width).toBeLessThanOrEqual(700)
+  expect(block.boxes.line.height).toBeCloseTo(120 + 2 * 120, 6)
+  expect(set('one\ntwo').lineCount).toBe(2)
+})
+
+// UAX #9, rule L2, and its section 3.4 example of reversal by levels.
+test('orders by embedding levels', () => {
+  expect(visualOrder([0, 1, 1, 0])).toEqual([0, 2, 1, 3])
+  expect(visualOrder([1, 2, 2, 1])).toEqual([3, 1, 2, 0])
+  expect(levelsOf('abc').base).toBe(0)
+  expect(levelsOf('ليلى').base).toBe(1)
+  const mixed = set('ليلى 12 abc')
+  const left = (character: string) =>
+    Math.min(...mixed.glyphs.filter((g) => g.start === mixed.text.indexOf(character)).map((g) => g.x))
+  // A right-to-left paragraph starts at its right end; digits and Latin inside keep their own direction.
+  expect(mixed.direction).toBe('rtl')
+  expect(left('ل')).toBeGreaterThan(left('1'))
+  expect(left('1')).toBeLessThan(left('2'))
+  expect(left('1')).toBeGreaterThan(left('a'))
+})
+
+test('aligns at the reading side unless told otherwise', () => {
+  const left = (text: string, align: 'start' | 'end') => {
+    const block = set(text, { align, room: 2000 })
+    return block.glyphs.filter((g) => g.line === 1).reduce((m, g) => Math.min(m, g.x), 1e9)
+  }
+  expect(left('a long first line\nb', 'start')).toBe(0)
+  expect(left('a long first line\nb', 'end')).toBeGreaterThan(400)
+  expect(left('سطر أول طويل جدا\nب', 'start')).toBeGreaterThan(100)
+})
+
+test('missing characters go to the fallbacks, then are named', () => {
+  const block = set('Tam 海 🦀')
+  expect(block.missing).toEqual([])
+  expect(new Set(block.glyphs.map((g) => g.font)).size).toBe(3)
+  const none = set('a\u{1319D}b')
+  expect(none.missing).toEqual(['U+1319D'])
+  expect(none.glyphs).toHaveLength(3)
+  expect(set('soft\u00adhyphen\u200b').missing).toEqual([])
+})
+
+test('styled runs are one text', () => {
+  const medium = assets.fonts.get('medium')!
+  const both = setText(
+    shapeText([run('Ana '), run('Ibáñez', { font: medium, size: 60, colour: '#ff0000' })], []),
+    plain,
+  )
+  expect(both.fit.width).toBeCloseTo(
+    set('Ana n').fit.width - set('n').fit.width + set('Ibáñez', {}, { font: medium, size: 60 }).fit.width,
+    4,
+  )
+  expect(new Set(both.glyphs.map((g) => g.colour))).toEqual(new Set(['#ffffff', '#ff0000']))
+  expect(both.boxes.line.height).toBeCloseTo(120, 6)
+})
+
+test('fit steps run in their order, each only as far as needed, and are reported', () => {
+  const natural = set('Maximiliana Theodora').fit.natural
+  const fit: BlockStyle['fit'] = [
+    { step: 'tighten', to: -20 },
+    { step: 'condense', to: 0.9 },
+    { step: 'shrink', to: 0.8 },
+  ]
+  expect(set('Maximiliana Theodora', { room: natural, fit }).fit.steps).toEqual([])
+  const little = set('Maximiliana Theodora', { room: natural - 10, fit })
+  expect(little.fit.steps.map((s) => s.step)).toEqual(['tighten'])
+  expect(little.fit.steps[0]!.used).toBeLessThan(0.4)
+  expect(natural - 10 - little.fit.width).toBeLessThan(0.5)
+  const much = set('Maximiliana Theodora', { room: natural * 0.8, fit })
+  expect(much.fit.steps.map((s) => [s.step, Math.round(s.used * 100) / 100])).toEqual([
+    ['tighten', 1],
+    ['condense', 1],
+    ['shrink', expect.closeTo(0.5, 0)],
+  ])
+  expect(much.size).toBeLessThan(100)
+  const over = set('Maximiliana Theodora', { room: 100, fit })
+  expect(over.fit.overflow).toBeGreaterThan(100)
+  const cut = set('Maximiliana Theodora', { room: 400, fit: [{ step: 'cut' }] })
+  expect(cut.text.endsWith('…')).toBe(true)
+  expect(cut.fit.width).toBeLessThanOrEqual(400)
+  expect(cut.fit.cut).toBe(20 - (cut.text.length - 1))
+})
+
+test('fitting never runs past its room while it says that it fits, and a wider room never shrinks more', () => {
+  const words = fc.array(fc.constantFrom('Io', 'von', 'Hollenstein', 'ليلى', 'Đặng', 'tide', '海野', 'a-b'), {
+    minLength: 1,
+    maxLength: 6,
+  })
+  fc.assert(
+    fc.property(words, fc.integer({ min: 80, max: 1500 }), fc.boolean(), (list, room, wraps) => {
+      const fit: BlockStyle['fit'] = [
+        ...(wraps ? [{ step: 'wrap' as const, to: 2 }] : []),
+        { step: 'tighten', to: -10 },
+        { step: 'condense', to: 0.85 },
+        { step: 'shrink', to: 0.6 },
+      ]
+      const block = set(list.join(' '), { room, fit })
+      if (block.fit.overflow === 0) expect(block.fit.width).toBeLessThanOrEqual(room + 1e-6)
+      else expect(block.fit.width).toBeGreaterThan(room)
+      expect(block.lineCount).toBeLessThanOrEqual(2)
+      expect(set(list.join(' '), { room: room * 1.2, fit }).size).toBeGreaterThanOrEqual(block.size - 1e-9)
+    }),
+    { numRuns: 200 },
+  )
+})
+
+test('counts characters and words as UAX #29 does', () => {
+  expect(characterCount('Ngọc')).toBe(4)
+  expect(characterCount('e\u0301a')).toBe(2)
+  expect(characterCount('👩‍🔬!')).toBe(2)
+  expect(wordStarts('salt, marsh')).toEqual([0, 6])
+})
+
+test('a font that is no font is refused in one sentence', () => {
+  expect(() => new Font(new Uint8Array([1, 2, 3]), 'a.ttf')).toThrow('"a.ttf" is not a TrueType or OpenType font')
+  const broken = fontFiles[0]!.bytes.slice(0, 400)
+  expect(() => new Font(broken, 'b.ttf')).toThrow('"b.ttf" is a font without characters or outlines')
+})
