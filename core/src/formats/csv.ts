@@ -19,8 +19,15 @@ export function decodeText(bytes: Uint8Array): string {
   try {
     return decode('utf-8', true)
   } catch {
-    return decode('windows-1252')
+    return decodeWindows1252(bytes)
   }
+}
+
+/** WHATWG Encoding's index of windows-1252 for the bytes 80 to 9F; the others are Latin-1. Node's own decoder leaves these out. */
+const upper = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ'
+
+function decodeWindows1252(bytes: Uint8Array): string {
+  return new TextDecoder('latin1').decode(bytes).replace(/[\u0080-\u009f]/g, (c) => upper[c.charCodeAt(0) - 0x80]!)
 }
 
 const delimiters = [',', ';', '\t']
@@ -41,7 +48,7 @@ function delimiterOf(text: string): string {
 export function readCsv(bytes: Uint8Array, name: string): Table {
   demand(bytes.length > 0, 'csv.empty', `"${name}" is empty; export it again with a header row and at least one row.`)
   const text = decodeText(bytes)
-  const strange = text.slice(0, 4000).match(/[\u0000-\u0008\u000e-\u001f\ufffd]/g)?.length ?? 0
+  const strange = text.slice(0, 4000).match(/[\u0000-\u0008\u000e-\u001f]/g)?.length ?? 0
   demand(strange === 0, 'csv.binary', `"${name}" is not a text file; export the sheet as CSV and choose that file.`)
   let body = text.replace(/^\ufeff/, '')
   while (body.startsWith('#')) body = body.slice(body.search(/\r\n|\n|\r|$/)).replace(/^(\r\n|\n|\r)/, '')

@@ -24,7 +24,16 @@ export function readImageHeader(bytes: Uint8Array, name: string): ImageHeader {
     'picture.large',
     `"${name}" is ${header.width} x ${header.height} px; make it at most ${longestSide} px on its longer side.`,
   )
+  demand(isWhole(bytes, header.kind), 'picture.broken', `"${name}" breaks off before its end; save it again.`)
   return header
+}
+
+/** Whether a picture's last bytes are there: decoders fill up what is missing and say nothing. */
+function isWhole(b: Uint8Array, kind: ImageHeader['kind']): boolean {
+  if (kind === 'webp') return b.length >= 8 + (b[4]! | (b[5]! << 8) | (b[6]! << 16)) + b[7]! * 2 ** 24
+  const end = kind === 'png' ? 'IEND' : '\u00ff\u00d9'
+  // Some programs add a little behind the end.
+  return new TextDecoder('latin1').decode(b.subarray(-65536)).includes(end)
 }
 
 const u16 = (b: Uint8Array, at: number) => b[at]! * 256 + b[at + 1]!

@@ -54,11 +54,14 @@ export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Bou
   return all
 }
 
-/** Whole pixels of a frame that bounds touch, with a pixel to spare for antialiasing; undefined for none. */
+/**
+ * Whole pixels of a frame that bounds touch, with a pixel to spare for antialiasing; undefined for none. It begins on a
+ * multiple of eight, the period of the raster's dither of gradients, so that a region is drawn to the frame's own bytes.
+ */
 export function pixelRegion(bounds: Bounds | undefined, width: number, height: number): Bounds | undefined {
   if (!bounds) return undefined
-  const x = Math.max(0, Math.floor(bounds.x) - 1)
-  const y = Math.max(0, Math.floor(bounds.y) - 1)
+  const from = (edge: number) => Math.max(0, Math.floor((Math.floor(edge) - 1) / 8) * 8)
+  const [x, y] = [from(bounds.x), from(bounds.y)]
   const right = Math.min(width, Math.ceil(bounds.x + bounds.width) + 1)
   const bottom = Math.min(height, Math.ceil(bounds.y + bounds.height) + 1)
   return right > x && bottom > y ? { x, y, width: right - x, height: bottom - y } : undefined

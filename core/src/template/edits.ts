@@ -1,7 +1,7 @@
 import { type Draft, produce } from 'immer'
 import { demand } from '../refusal/index.ts'
 import { ringIn } from './dependencies.ts'
-import { refuseValue } from './schema.ts'
+import { checkReferences, refuseValue } from './schema.ts'
 import type {
   Axis,
   AxisName,
@@ -49,6 +49,7 @@ export type Change =
 /** @throws Refusal when the change cannot be: a part that is gone, a value out of range, a ring of ties. */
 export function edit(template: Template, change: Change): Template {
   const next = produce(template, (draft) => apply(draft, change))
+  checkReferences(next)
   const ring = ringIn(next)
   demand(
     !ring,

@@ -1,0 +1,119 @@
+import { readFileSync } from 'node:fs'
+import { readCsv } from '../formats/index.ts'
+import { Scene } from '../scene/index.ts'
+import type { Field } from '../template/index.ts'
+import { axis, text } from '../testing/parts.ts'
+import { assets, sceneOf, speaker } from '../testing/speaker.ts'
+import { cellsOf, checkRow, checkSettled, convertCell, doubtAbout, matchColumns, stateOf, valuesOf } from './index.ts'
+
+const field = (more: Partial<Field>): Field => ({
+  id: 'f',
+  key: 'f',
+  name: 'F',
+  note: '',
+  type: 'text',
+  targets: [],
+  default: '',
+  required: false,
+  onAir: false,
+  ...more,
+})
+
+test('columns are matched by key, by name, by beginning; each once; doubt is said', () => {
+  expect(matchColumns(speaker, ['Mark file', 'ROLE', 'name'])).toEqual({
+    name: 'name',
+    role: 'ROLE',
+    mark: 'Mark file',
+  })
+  expect(matchColumns(speaker, ['Náme', 'x'])).toEqual({ name: 'Náme' })
+  expect(doubtAbout(speaker, {})).toContain('is this the right sheet?')
+  expect(doubtAbout(speaker, { role: 'r' })).toContain('No column matches "Name"')
+  expect(doubtAbout(speaker, { name: 'a', role: 'b' })).toBeUndefined()
+})
+
+test('cells become values of their field, or a sentence', () => {
+  expect(convertCell(field({ type: 'number', min: 0, max: 9 }), ' 3,5 ')).toEqual({ value: 3.5 })
+  expect(convertCell(field({ type: 'number', max: 9 }), '12')).toEqual({ problem: expect.stringContaining('outside') })
+  expect(convertCell(field({ type: 'number' }), 'many')).toEqual({ problem: expect.stringContaining('not a number') })
+  expect([convertCell(field({ type: 'switch' }), 'Sí'), convertCell(field({ type: 'switch' }), 'non')]).toEqual([
+    { value: true },
+    { value: false },
+  ])
+  expect(convertCell(field({ type: 'switch' }), 'maybe')).toEqual({
+    problem: expect.stringContaining('neither yes nor no'),
+  })
+  expect(convertCell(field({ type: 'colour' }), 'red')).toEqual({ problem: expect.stringContaining('#rrggbb') })
+  expect(convertCell(field({ type: 'choice', options: ['left'] }), 'right')).toEqual({
+    problem: expect.stringContaining('none of left'),
+  })
+})
+
+test('only fields come through, and limits hold whatever the row says (invariant 4)', () => {
+  const match = { name: 'name', role: 'role', mark: 'mark', plate: 'plate' }
+  const { values, problems } = valuesOf(speaker, match, {
+    name: 'x'.repeat(41),
+    role: ' a  b ',
+    mark: '',
+    plate: '#ff0000',
+  })
+  expect(Object.keys(values)).toEqual(['name', 'role'])
+  expect(problems.map((p) => p.code)).toEqual(['limit', 'spaces'])
+  expect(problems[1]!.fix).toBe('a b')
+  const scene = new Scene(speaker, assets)
+  const plain = JSON.stringify(scene.settledFrame(scene.settle({ name: 'Io' })).items)
+  expect(
+    JSON.stringify(scene.settledFrame(scene.settle({ name: 'Io', plate: '#ff0000', fill: '#ff0000' })).items),
+  ).toBe(plain)
+})
+
+test('the demo sheet is as hard as it says: its rows are found out', () => {
+  const table = readCsv(
+    new Uint8Array(readFileSync(new URL('../../../demo/data/speakers.csv', import.meta.url))),
+    'speakers.csv',
+  )
+  expect(table.rows).toHaveLength(40)
+  const scene = new Scene(speaker, assets)
+  const match = matchColumns(speaker, table.columns)
+  const states = new Map(table.rows.map((_, i) => [i + 1, checkRow(scene, match, cellsOf(table, i), i + 1).findings]))
+  const codes = (row: number) => states.get(row)!.map((f) => `${f.level} ${f.code}`)
+  expect(codes(10)).toEqual(['stop missing'])
+  expect(codes(26)).toContain('stop empty')
+  expect(codes(38)).toEqual(['stop picture'])
+  expect(codes(39)).toContain('stop limit')
+  expect(codes(21)).toEqual(['look spaces'])
+  expect([...states.values()].map((f) => stateOf(f)).filter((s) => s === 'fine').length).toBeGreaterThan(25)
+})
+
+test('texts past their room, at the bound of a step, and outside title-safe', () => {
+  const find = (look: object, more: object, x = axis([], { kind: 'content' as const }, { place: 200 })) => {
+    const part = text('a', 'Maximiliana Theodora', x, { size: 90, ...look }, more)
+    part.y = axis([], { kind: 'content' }, { place: 300 })
+    const scene = sceneOf([part])
+    return checkSettled(scene, scene.settle({}), scene.timing()).map((f) => `${f.level} ${f.code}`)
+  }
+  const width = { room: { kind: 'width', value: 500 } }
+  expect(find({}, {})).toEqual([])
+  expect(find({}, width)).toEqual(['stop overflow'])
+  expect(
+    find(
+      {
+        fit: [
+          { step: 'condense', to: 0.95 },
+          { step: 'shrink', to: 0.5 },
+        ],
+      },
+      width,
+    ),
+  ).toEqual(['look fit.condense'])
+  expect(find({ fit: [{ step: 'cut' }] }, width)).toEqual(['look cut'])
+  expect(find({}, {}, axis([], { kind: 'content' }, { place: 1700 }))).toEqual(['stop safe.title'])
+})
+
+// BBC Subtitle Guidelines: 160 to 180 words a minute; 90 characters with spaces are about 15 words, a little over 5 s.
+test('a title too short to read is looked at, with the frames it lacks', () => {
+  const scene = new Scene(speaker, assets)
+  const settled = scene.settle({ name: 'n'.repeat(40), role: 'r'.repeat(50) })
+  const [finding] = checkSettled(scene, settled, scene.timing(), 1).filter((f) => f.code === 'reading')
+  expect(finding!.message).toMatch(/90 characters take about 5\.3 s .* hold 23 frames longer/)
+  expect(checkSettled(scene, settled, scene.timing(148), 1).filter((f) => f.code === 'reading')).toEqual([])
+})

@@ -1,0 +1,164 @@
+import { readFileSync } from 'node:fs'
+import { Ajv2020 } from 'ajv/dist/2020.js'
+import fc from 'fast-check'
+import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
+import { speaker, templateOf } from '../testing/speaker.ts'
+import {
+  allParts,
+  edit,
+  freeId,
+  migrate,
+  newPart,
+  newTemplate,
+  numberedParts,
+  partKinds,
+  propertiesOf,
+  readTemplate,
+  refuseValue,
+  type Template,
+  templateJsonSchema,
+} from './index.ts'
+
+const plain = (template: Template) => JSON.parse(JSON.stringify(template))
+
+test('the published JSON Schema is the one the registry gives; demo and new templates hold to it (ajv, JSON Schema 2020-12)', () => {
+  const published = JSON.parse(readFileSync(new URL('../../../docs/template.schema.json', import.meta.url), 'utf8'))
+  expect(published).toEqual(JSON.parse(JSON.stringify(templateJsonSchema())))
+  const validate = new Ajv2020({ strict: false }).compile(published)
+  for (const template of [
+    speaker,
+    newTemplate('t', 'T'),
+    templateOf(partKinds.map((kind) => newPart(kind, kind, kind))),
+  ]) {
+    expect(validate(plain(template))).toBe(true)
+    expect(() => readTemplate(plain(template))).not.toThrow()
+  }
+})
+
+test('both schemas refuse the same broken documents', () => {
+  const validate = new Ajv2020({ strict: false }).compile(templateJsonSchema())
+  const broken: ((t: Record<string, never> & Template) => void)[] = [
+    (t) => Object.assign(t.frame, { width: 'wide' }),
+    (t) => Object.assign(t.spans, { in: -1 }),
+    (t) => Object.assign(t.parts[0]!, { kind: 'blob' }),
+    (t) => Object.assign(t.parts[0]!.look, { opacity: 7 }),
+    (t) => Object.assign(t.palette[0]!, { colour: 'red' }),
+    (t) => Object.assign(t.fields[0]!, { key: 'Name!' }),
+    (t) => Object.assign(t.parts[0]!.x.ties[0]!, { at: 'left' }),
+    (t) => Object.assign(t.fonts[0]!, { sha256: 'x' }),
+    (t) => Object.assign(t.parts[0]!.look, { fill: { kind: 'linear', angle: 0, stops: [] } }),
+    (t) => Reflect.deleteProperty(t, 'parts'),
+  ]
+  for (const spoil of broken) {
+    const document = plain(speaker)
+    spoil(document)
+    expect(validate(document)).toBe(false)
+    expect(() => readTemplate(document)).toThrow(/^template\.json is not right: .+\.$/)
+  }
+})
+
+test('what a document names must be there', () => {
+  const spoil = (change: (t: Template) => void) => {
+    const document = plain(speaker)
+    change(document)
+    return () => readTemplate(document)
+  }
+  expect(spoil((t) => Object.assign(t.parts[0]!.x.ties[0]!.to, { parts: ['nobody'] }))).toThrow(
+    'is tied to "nobody", which is not there',
+  )
+  expect(spoil((t) => Object.assign(t.parts[1]!, { id: 'plate' }))).toThrow('Two parts have the id "plate"')
+  expect(spoil((t) => Object.assign(t.fields[1]!, { key: 'name' }))).toThrow('Two fields have the key "name"')
+  expect(spoil((t) => Object.assign(t.fields[2]!.targets[0]!, { part: 'gone' }))).toThrow(
+    'drives the part "gone", which is not there',
+  )
+  expect(spoil((t) => Object.assign(t.fields[2]!, { type: 'number' }))).toThrow('cannot drive "picture"')
+  expect(spoil((t) => t.fallbacks.push('none'))).toThrow('fallback font "none"')
+  expect(spoil((t) => t.fields.splice(0, 1))).toThrow('shows the field "name", which is not there')
+})
+
+test('newer documents are refused, documents without a schema too', () => {
+  expect(() => migrate({ ...plain(speaker), schema: 2 })).toThrow('newer Hoja (schema 2, this one reads up to 1)')
+  expect(() => migrate({ name: 'x' })).toThrow('no schema number')
+  expect(() => migrate([])).toThrow('does not hold a template')
+})
+
+test('every property of the registry has a default that may stand in it', () => {
+  for (const kind of partKinds)
+    for (const [key, property] of propertiesOf(kind)) expect(refuseValue(kind, key, property.default)).toBeUndefined()
+  expect(refuseValue('box', 'opacity', 2)).toContain('Opacity must be less than or equal to 1')
+  expect(refuseValue('box', 'content', [])).toBe('a box has no content')
+})
+
+test('edits are values: the old template stays, what did not change is shared', () => {
+  const next = edit(speaker, { kind: 'look', part: 'plate', key: 'radiusTopLeft', value: 8 })
+  expect(speaker.parts[0]!.look).not.toHaveProperty('radiusTopLeft')
+  expect(next.parts[0]!.look).toHaveProperty('radiusTopLeft', 8)
+  expect(next.parts[1]).toBe(speaker.parts[1])
+  expect(next.fields).toBe(speaker.fields)
+  expect(edit(next, { kind: 'look', part: 'plate', key: 'radiusTopLeft', value: undefined })).toEqual(speaker)
+  expect(() => edit(speaker, { kind: 'look', part: 'plate', key: 'opacity', value: 3 })).toThrow(
+    'Part "Plate": Opacity must be',
+  )
+  expect(() => edit(speaker, { kind: 'renamePart', part: 'nobody', name: 'x' })).toThrow('There is no part "nobody"')
+})
+
+test('removing a part takes along every tie, matte, ride and target that named it', () => {
+  for (const part of allParts(speaker.parts)) {
+    const next = edit(speaker, { kind: 'removePart', part: part.id })
+    expect(() => readTemplate(plain(next))).not.toThrow()
+    expect(JSON.stringify(next.parts)).not.toContain(`"${part.id}"]`)
+  }
+  const noField = edit(speaker, { kind: 'removeField', field: 'role' })
+  expect(() => readTemplate(plain(noField))).not.toThrow()
+  expect(JSON.stringify(noField.parts)).toContain('Salt-marsh ecologist, Vado Institute')
+})
+
+test('any row of random edits leaves a document that reads back', () => {
+  const ids = allParts(speaker.parts).map((p) => p.id)
+  const change = fc.oneof(
+    fc.record({ kind: fc.constant('removePart' as const), part: fc.constantFrom(...ids) }),
+    fc.record({
+      kind: fc.constant('axis' as const),
+      part: fc.constantFrom(...ids),
+      axis: fc.constantFrom('x' as const, 'y' as const),
+      value: fc
+        .tuple(fc.constantFrom(...ids), fc.integer({ min: -50, max: 50 }))
+        .map(([id, gap]) => axis([tie('start', to(id), 'end', gap)], fixed(20))),
+    }),
+    fc.record({
+      kind: fc.constant('reorder' as const),
+      part: fc.constantFrom('plate', 'edge', 'mark'),
+      index: fc.integer({ min: 0, max: 4 }),
+    }),
+    fc.record({
+      kind: fc.constant('addPart' as const),
+      part: fc.constantFrom(box('new', axis([], fixed(3))), text('new', 'hi')),
+    }),
+  )
+  fc.assert(
+    fc.property(fc.array(change, { maxLength: 12 }), (changes) => {
+      let template = speaker
+      for (const c of changes)
+        try {
+          template = edit(template, c)
+        } catch (error) {
+          expect((error as Error).name).toBe('Refusal')
+        }
+      expect(readTemplate(plain(template))).toEqual(plain(template))
+    }),
+  )
+})
+
+test('parts are numbered from the top, groups before what they hold', () => {
+  expect(numberedParts(speaker).map((r) => `${r.number} ${r.part.name}`)).toEqual([
+    '1 Words',
+    '2 Name',
+    '3 Role',
+    '4 Mark',
+    '5 Mount',
+    '6 Highlight',
+    '7 Edge',
+    '8 Plate',
+  ])
+  expect(freeId(['box1', 'box3'], 'box')).toBe('box2')
+})

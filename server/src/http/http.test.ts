@@ -1,0 +1,371 @@
+import { execFileSync } from 'node:child_process'
+import { existsSync, readdirSync, writeFileSync } from 'node:fs'
+import { request } from 'node:http'
+import { join } from 'node:path'
+import type { Template } from '@hoja/core/template'
+import { unzipSync } from 'fflate'
+import { PNG } from 'pngjs'
+import { type Client, demoFile, startServer, temporaryFolder, until } from '../testing/running.ts'
+
+let hoja: Client
+beforeAll(async () => {
+  hoja = await startServer()
+})
+afterAll(() => hoja.end())
+
+interface Stored {
+  revision: number
+  template: Template
+  versions: { id: number; number: number }[]
+  ahead: boolean
+}
+const speaker = async () => (await hoja.get('/templates/speaker')).body as Stored
+const refusal = (answer: { status: number; body: unknown }) => [
+  answer.status,
+  (answer.body as { error: { message: string } }).error.message,
+]
+
+test('the demo data is there at first start, and a data folder that has some is left alone', async () => {
+  const templates = (await hoja.get('/templates')).body as { id: string; version: number }[]
+  expect(templates.map((t) => [t.id, t.version])).toEqual([['speaker', 1]])
+  const sheets = (await hoja.get('/sheets')).body as { name: string; rows: number; match: object }[]
+  expect(sheets).toMatchObject([
+    { name: 'speakers.csv', rows: 40, match: { name: 'name', role: 'role', mark: 'mark' } },
+  ])
+})
+
+test('a stale save is a 409 with both sides; nothing is overwritten', async () => {
+  const { revision, template } = await speaker()
+  const mine = { ...template, note: 'mine' }
+  expect((await hoja.send('PUT', '/templates/speaker', { revision, template: mine })).status).toBe(200)
+  const stale = await hoja.send('PUT', '/templates/speaker', { revision, template: { ...template, note: 'theirs' } })
+  expect(stale.status).toBe(409)
+  expect(stale.body).toMatchObject({
+    error: { code: 'draft.stale' },
+    current: { revision: revision + 1, template: { note: 'mine' } },
+  })
+  expect((await speaker()).template.note).toBe('mine')
+})
+
+test('a draft that is broken is refused and changes nothing', async () => {
+  const before = await speaker()
+  const broken = await hoja.send('PUT', '/templates/speaker', {
+    revision: before.revision,
+    template: { ...before.template, frame: { ...before.template.frame, width: -4 } },
+  })
+  expect(refusal(broken)).toEqual([422, expect.stringMatching(/^template\.json is not right: frame\.width .+\.$/)])
+  const alien = { ...before.template, media: [{ ...before.template.media[0]!, sha256: 'a'.repeat(64) }] }
+  expect(
+    refusal(await hoja.send('PUT', '/templates/speaker', { revision: before.revision, template: alien }))[1],
+  ).toContain('was never uploaded')
+  expect(await speaker()).toEqual(before)
+})
+
+test('a published version never changes (invariant 5)', async () => {
+  const version = (await hoja.send('POST', '/templates/speaker/versions', { note: 'first' })).body as {
+    id: number
+    number: number
+  }
+  const before = (await hoja.get(`/versions/${version.id}`)).body
+  const { revision, template } = await speaker()
+  await hoja.send('PUT', '/templates/speaker', { revision, template: { ...template, name: 'Other' } })
+  expect((await hoja.get(`/versions/${version.id}`)).body).toEqual(before)
+  expect(() => hoja.running.store.db.prepare('UPDATE versions SET note = ? WHERE id = ?').run('x', version.id)).toThrow(
+    'never changes',
+  )
+  expect((await speaker()).ahead).toBe(true)
+})
+
+test('a package goes out and comes in again as it was', async () => {
+  const response = await fetch(`${hoja.running.address}/api/templates/speaker/package`)
+  const bytes = new Uint8Array(await response.arrayBuffer())
+  expect(Object.keys(unzipSync(bytes)).sort()).toEqual(
+    expect.arrayContaining(['README.txt', 'poster.png', 'template.json']),
+  )
+  const back = await hoja.upload('/templates/import', 'speaker.hoja', bytes)
+  expect(back.status).toBe(201)
+  expect(back.body).toMatchObject({ id: 'speaker-2', version: 0 })
+  expect((await hoja.send('DELETE', '/templates/speaker-2')).status).toBe(204)
+})
+
+test('wrong files get one sentence and leave nothing behind', async () => {
+  const { versions } = await speaker()
+  const version = String(versions[0]!.id)
+  const count = () => {
+    const files = (folder: string): number =>
+      readdirSync(folder, { withFileTypes: true }).reduce(
+        (n, e) => n + (e.isDirectory() ? files(join(folder, e.name)) : 1),
+        0,
+      )
+    const rows = ['templates', 'assets', 'sheets', 'rows', 'versions'].map(
+      (t) => (hoja.running.store.db.prepare(`SELECT COUNT(*) AS n FROM ${t}`).get() as { n: number }).n,
+    )
+    return [files(join(hoja.data, 'files')), ...rows]
+  }
+  const before = count()
+  const sheet = (name: string, text: string | Uint8Array) =>
+    hoja.upload('/sheets/import', name, typeof text === 'string' ? new TextEncoder().encode(text) : text, { version })
+  const answers = [
+    await sheet('empty.csv', ''),
+    await sheet('header.csv', 'name,role\n'),
+    await sheet('twice.csv', 'name,name\nIo,Io\n'),
+    await sheet('picture.csv', demoFile('templates/speaker/media/mill.png')),
+    await sheet('notes.pdf', 'x'),
+    await hoja.upload('/templates/import', 'a.hoja', new TextEncoder().encode('hello')),
+    await hoja.upload('/templates/import', 'a.hoja', demoFile('templates/speaker/media/mill.png')),
+    await hoja.upload('/assets', 'a.ttf', new TextEncoder().encode('no font')),
+    await hoja.upload('/assets', 'a.png', new TextEncoder().encode('<html></html>')),
+    await hoja.upload('/assets', 'a.png', demoFile('templates/speaker/media/mill.png').slice(0, 300)),
+    await hoja.send('POST', '/outputs', { sheet: 1, format: 'png', rows: [41] }),
+    await hoja.send('POST', '/outputs', { sheet: 1, format: 'png', frames: 3 }),
+    await hoja.send('POST', '/outputs', { sheet: 1, format: 'avi' }),
+    await hoja.get('/sheets/999'),
+    await hoja.get('/versions/abc'),
+    await hoja.get('/nothing'),
+    await hoja.get('/outputs/7'),
+  ]
+  for (const answer of answers) {
+    expect(answer.status).toBeGreaterThanOrEqual(400)
+    expect(answer.status).toBeLessThan(500)
+    expect(refusal(answer)[1]).toMatch(/^[^\n]{10,300}[.?:]/)
+  }
+  expect(count()).toEqual(before)
+})
+
+test('a picture of 30,000 px is refused before it is decoded', async () => {
+  const png = new PNG({ width: 30_000, height: 1 })
+  expect(refusal(await hoja.upload('/assets', 'wide.png', PNG.sync.write(png)))).toEqual([
+    422,
+    expect.stringContaining('30000 x 1 px'),
+  ])
+})
+
+test('other hosts and other sites get no answer', async () => {
+  const { port } = new URL(hoja.running.address)
+  const ask = (headers: Record<string, string>) =>
+    new Promise<number>((done) =>
+      request({ host: '127.0.0.1', port, path: '/api/templates', headers }, (response) =>
+        done(response.statusCode!),
+      ).end(),
+    )
+  expect(await ask({ Host: 'evil.example' })).toBe(400)
+  expect(await ask({ Origin: 'https://evil.example' })).toBe(400)
+  expect(await ask({})).toBe(200)
+  const policy = (await fetch(`${hoja.running.address}/api/templates`)).headers.get('content-security-policy')
+  expect(policy).toContain("script-src 'self' 'wasm-unsafe-eval'")
+})
+
+test('rows are edited on a revision: cells, rows put in and taken out, locked fields refused', async () => {
+  const { versions } = await speaker()
+  const made = (
+    await hoja.send('POST', '/sheets', {
+      version: versions[0]!.id,
+      name: 'Typed',
+      table: [
+        ['Name', 'role'],
+        ['Io', 'Pilot'],
+        ['Tam', ''],
+      ],
+    })
+  ).body as { id: number; revision: number; match: object }
+  expect(made.match).toEqual({ name: 'Name', role: 'role' })
+  const change = (revision: number, changes: object[]) =>
+    hoja.send('PATCH', `/sheets/${made.id}/rows`, { revision, changes })
+  expect(
+    (
+      await change(1, [
+        { kind: 'cell', row: 2, column: 'role', value: 'Diver' },
+        { kind: 'insert', at: 2, rows: [{ Name: 'Xu' }] },
+        { kind: 'remove', from: 1, count: 1 },
+      ])
+    ).status,
+  ).toBe(200)
+  const sheet = (await hoja.get(`/sheets/${made.id}`)).body as { cells: object[] }
+  expect(sheet.cells).toEqual([{ Name: 'Xu' }, { Name: 'Tam', role: 'Diver' }])
+  expect(refusal(await change(1, [{ kind: 'cell', row: 1, column: 'role', value: 'x' }]))[0]).toBe(409)
+  // The second edit cannot be, so the first is not kept either.
+  expect(
+    refusal(
+      await change(2, [
+        { kind: 'cell', row: 1, column: 'role', value: 'x' },
+        { kind: 'cell', row: 9, column: 'role', value: 'x' },
+      ]),
+    )[1],
+  ).toContain('no row 9')
+  expect(((await hoja.get(`/sheets/${made.id}`)).body as { cells: object[] }).cells[0]).toEqual({ Name: 'Xu' })
+  expect(refusal(await hoja.send('PUT', `/sheets/${made.id}/match`, { match: { plate: 'Name' } }))[1]).toContain(
+    '"plate" is not a field',
+  )
+})
+
+interface Output {
+  id: number
+  state: string
+  counts: Record<string, number>
+  units: { row: number; name: string; state: string; reason: string; found: number; result: string }[]
+}
+const output = async (id: number) => (await hoja.get(`/outputs/${id}`)).body as Output
+
+test('a sheet renders: every row ends as files or as a reason; again, nothing is rendered twice (invariant 6)', async () => {
+  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; rows: number }[]).find(
+    (s) => s.rows === 40,
+  )!
+  const order = { sheet: sheet.id, format: 'png', rows: [1, 5, 10, 26, 38], frames: 40 }
+  const first = (await hoja.send('POST', '/outputs', order)).body as Output
+  const done = await until(
+    () => output(first.id),
+    (o) => o.state === 'done',
+  )
+  expect(done.units.map((u) => u.state)).toEqual(['done', 'done', 'held', 'held', 'held'])
+  expect(done.units[2]!.reason).toContain('U+1319D')
+  expect(done.units.map((u) => u.name)).toEqual([
+    '001_Io_Marrec',
+    '005_ليلى_الساحلي',
+    '010_Tamsin_\u{1319D}_Rowe',
+    '026',
+    '038_Rosa_Quintanilla',
+  ])
+  const zip = unzipSync(
+    new Uint8Array(await (await fetch(`${hoja.running.address}/api/outputs/${first.id}/zip`)).arrayBuffer()),
+  )
+  expect(Object.keys(zip)).toHaveLength(80)
+  const frame = PNG.sync.read(Buffer.from(zip['001_Io_Marrec/001_Io_Marrec_0020.png']!))
+  expect([frame.width, frame.height, frame.alpha]).toEqual([1920, 1080, true])
+  expect([...frame.data.subarray(0, 4)]).toEqual([0, 0, 0, 0])
+  expect(frame.data[(940 * 1920 + 101) * 4 + 3]).toBe(255)
+  const again = (await hoja.send('POST', '/outputs', order)).body as Output
+  const found = await until(
+    () => output(again.id),
+    (o) => o.state === 'done',
+  )
+  expect(found.units.filter((u) => u.state === 'done').every((u) => u.found === 1)).toBe(true)
+  const one = await fetch(`${hoja.running.address}/api/outputs/${first.id}/rows/1/20`)
+  expect(Buffer.from(await one.arrayBuffer()).equals(Buffer.from(zip['001_Io_Marrec/001_Io_Marrec_0020.png']!))).toBe(
+    true,
+  )
+  expect((await hoja.get(`/outputs/${first.id}/rows/1/40`)).status).toBe(404)
+})
+
+test('movies have the frames, rate and alpha they should, as ffprobe reads them', async () => {
+  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; rows: number }[]).find(
+    (s) => s.rows === 40,
+  )!
+  for (const [format, codec, alpha] of [
+    ['webm', 'vp9', true],
+    ['mov', 'prores', true],
+    ['mkv', 'ffv1', true],
+    ['mp4', 'h264', false],
+  ] as const) {
+    const made = (await hoja.send('POST', '/outputs', { sheet: sheet.id, format, rows: [1], frames: 32 }))
+      .body as Output
+    const done = await until(
+      () => output(made.id),
+      (o) => o.state !== 'running',
+      120,
+    )
+    expect(done.units[0]).toMatchObject({ state: 'done' })
+    const file = join(hoja.data, `probe.${format}`)
+    writeFileSync(
+      file,
+      Buffer.from(await (await fetch(`${hoja.running.address}/api/outputs/${made.id}/rows/1/0`)).arrayBuffer()),
+    )
+    const probe = JSON.parse(
+      execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-show_streams', '-of', 'json', file], {
+        encoding: 'utf8',
+      }),
+    ).streams[0]
+    expect([probe.codec_name, probe.width, probe.height, probe.r_frame_rate, Number(probe.nb_read_frames)]).toEqual([
+      codec,
+      1920,
+      1080,
+      '25/1',
+      32,
+    ])
+    if (format === 'webm') expect(probe.tags.alpha_mode ?? probe.tags.ALPHA_MODE).toBe('1')
+    const decoder = format === 'webm' ? ['-c:v', 'libvpx-vp9'] : []
+    const raw = execFileSync(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        ...decoder,
+        '-i',
+        file,
+        '-vf',
+        'select=eq(n\\,16)',
+        '-frames:v',
+        '1',
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'rgba',
+        '-',
+      ],
+      { maxBuffer: 1 << 25 },
+    )
+    const at = (x: number, y: number) => raw[(y * 1920 + x) * 4 + 3]!
+    if (alpha) {
+      expect(at(5, 5)).toBeLessThanOrEqual(2)
+      expect(at(101, 940)).toBeGreaterThanOrEqual(253)
+    }
+    // The mark's ground, #f4ead5, within a few levels of a lossy coder.
+    const colour = [...raw.subarray((896 * 1920 + 150) * 4, (896 * 1920 + 150) * 4 + 3)]
+    for (const [i, want] of [0xf4, 0xea, 0xd5].entries())
+      expect(Math.abs(colour[i]! - want)).toBeLessThanOrEqual(format === 'mkv' ? 0 : 3)
+  }
+})
+
+test('progress is told by events, each the whole state; a stop is a stop, and what was stopped can go on', async () => {
+  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; rows: number }[]).find(
+    (s) => s.rows === 40,
+  )!
+  const made = (
+    await hoja.send('POST', '/outputs', {
+      sheet: sheet.id,
+      format: 'png',
+      frames: 61,
+      rows: Array.from({ length: 40 }, (_, i) => i + 1),
+    })
+  ).body as Output
+  const response = await fetch(`${hoja.running.address}/api/outputs/${made.id}/events`)
+  const reader = response.body!.getReader()
+  const { value } = await reader.read()
+  let text = new TextDecoder().decode(value)
+  while (!text.includes('data: ')) text += new TextDecoder().decode((await reader.read()).value)
+  await reader.cancel()
+  expect(text).toContain('retry: 1000')
+  await hoja.send('POST', `/outputs/${made.id}/stop`)
+  const stopped = await output(made.id)
+  expect(stopped.state).toBe('stopped')
+  expect(stopped.counts.waiting! + stopped.counts.running!).toBe(0)
+  expect(stopped.counts.stopped).toBeGreaterThan(0)
+  await hoja.send('POST', `/outputs/${made.id}/retry`)
+  const done = await until(
+    () => output(made.id),
+    (o) => o.state === 'done',
+    120,
+  )
+  expect(done.counts).toMatchObject({ done: 35, held: 5, stopped: 0, failed: 0 })
+})
+
+test('a server that starts again goes on where it was, and removes what was half-written', async () => {
+  const data = temporaryFolder()
+  const first = await startServer(data)
+  const made = (await first.send('POST', '/outputs', { sheet: 1, format: 'png', frames: 45 })).body as Output
+  await until(
+    async () => ((await first.get(`/outputs/${made.id}`)).body as Output).counts,
+    (c) => c.done! >= 2,
+  )
+  await first.running.close()
+  const half = join(data, 'finished', 'ab', 'abc.part')
+  execFileSync('mkdir', ['-p', half])
+  const second = await startServer(data)
+  expect(existsSync(half)).toBe(false)
+  const done = await until(
+    async () => (await second.get(`/outputs/${made.id}`)).body as Output,
+    (o) => o.state === 'done',
+    120,
+  )
+  expect(done.counts).toMatchObject({ done: 35, held: 5 })
+  await second.end()
+})

@@ -1,0 +1,131 @@
+import { inflateSync } from 'node:zlib'
+import { Scene } from '@hoja/core/scene'
+import type { Values } from '@hoja/core/template'
+import fc from 'fast-check'
+import { PNG } from 'pngjs'
+import { openPackage } from '../packageFolder.ts'
+import { demo } from '../testing/running.ts'
+import { loadAssets } from './assets.ts'
+import { FramePng } from './png.ts'
+import { Raster } from './raster.ts'
+import { parseRows } from './settings.ts'
+import { framePng, frameSvg } from './still.ts'
+import { planTitle, pngPictures, rawFrames } from './title.ts'
+import { unitKey } from './unit.ts'
+
+const { template, files } = await openPackage(`${demo}/templates/speaker`)
+const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
+const raster = new Raster()
+
+// pngjs reads back what we put together from pieces; its inflate checks the Adler-32, its parser every CRC.
+test('a PNG made of reused pieces holds exactly the region, and nothing around it', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 60 }),
+      fc.integer({ min: 1, max: 50 }),
+      fc.nat(),
+      fc.nat(),
+      fc.nat(),
+      fc.nat(),
+      fc.nat(),
+      (width, height, a, b, c, d, seed) => {
+        const x = a % width
+        const y = b % height
+        const region = { x, y, width: 1 + (c % (width - x)), height: 1 + (d % (height - y)) }
+        const rgba = Uint8ClampedArray.from(
+          { length: region.width * region.height * 4 },
+          (_, i) => ((i + seed) * 2654435761) >>> 24,
+        )
+        const read = PNG.sync.read(new FramePng(width, height, region).encode(rgba))
+        expect([read.width, read.height]).toEqual([width, height])
+        for (let py = 0; py < height; py++)
+          for (let px = 0; px < width; px++) {
+            const inside = px >= x && px < x + region.width && py >= y && py < y + region.height
+            const at = ((py - y) * region.width + px - x) * 4
+            expect([...read.data.subarray((py * width + px) * 4, (py * width + px) * 4 + 4)]).toEqual(
+              inside ? [...rgba.subarray(at, at + 4)] : [0, 0, 0, 0],
+            )
+          }
+      },
+    ),
+    { numRuns: 60 },
+  )
+})
+
+test('the zlib stream is whole: it inflates in one piece to every row', () => {
+  const bytes = new FramePng(40, 30, { x: 3, y: 20, width: 5, height: 4 }).encode(new Uint8ClampedArray(80).fill(200))
+  const at = bytes.indexOf('IDAT')
+  expect(inflateSync(bytes.subarray(at + 4, at + 4 + bytes.readUInt32BE(at - 4)))).toHaveLength(30 * 161)
+})
+
+test('the region alone is drawn to the same bytes as the whole frame, and holds all that is drawn', () => {
+  const fillings: Values[] = [
+    {},
+    { name: 'Maximiliana Theodora von Hollenstein', mark: 'lamp.png' },
+    { name: 'ليلى', role: '' },
+  ]
+  for (const values of fillings) {
+    const settled = scene.settle(values)
+    const plan = planTitle(scene, settled, scene.timing())
+    const other = new Raster()
+    for (const frame of [1, 5, 7, 9, 12, 15, 40, 118]) {
+      const list = plan.lists[plan.frames[frame]!]!
+      const whole = other.draw(list, { x: 0, y: 0, ...template.frame })
+      const part = raster.draw(list, plan.region)
+      const { x, y, width, height } = plan.region
+      let sum = 0
+      for (let row = 0; row < height; row++) {
+        const line = whole.subarray(((y + row) * 1920 + x) * 4, ((y + row) * 1920 + x + width) * 4)
+        expect(
+          Buffer.compare(
+            Buffer.from(part.buffer, part.byteOffset + row * width * 4, width * 4),
+            Buffer.from(line.buffer, line.byteOffset, line.byteLength),
+          ),
+        ).toBe(0)
+        for (const v of line) sum += v
+      }
+      expect(whole.reduce((s, v) => s + v, 0)).toBe(sum)
+    }
+  }
+})
+
+test('a held frame and a mirrored Out are drawn once', () => {
+  const plan = planTitle(scene, scene.settle({}), scene.timing())
+  expect(plan.frames).toHaveLength(125)
+  expect(plan.lists).toHaveLength(16)
+  expect(new Set(plan.frames.slice(15, 110))).toEqual(new Set([15]))
+  expect(plan.frames[124]).toBe(plan.frames[0])
+})
+
+test('same input, same bytes, in any raster and order (invariant 2)', () => {
+  const settled = scene.settle({ name: 'Gwyneth Pugh' })
+  const plan = planTitle(scene, settled, scene.timing(60))
+  const first = [...pngPictures(plan, new Raster(), template.frame)]
+  const again = [...pngPictures(planTitle(scene, settled, scene.timing(60)), raster, template.frame)]
+  expect(again.every((bytes, i) => bytes.equals(first[i]!))).toBe(true)
+  const raw = [...rawFrames(plan, raster, template.frame)]
+  expect(raw).toHaveLength(60)
+  expect(Buffer.compare(PNG.sync.read(first[plan.frames[30]!]!).data, Buffer.from(raw[30]!))).toBe(0)
+})
+
+test('settled frames scale and are written as SVG too', () => {
+  const list = scene.settledFrame(scene.settle({}))
+  const half = PNG.sync.read(framePng(list, raster, 0.5))
+  expect([half.width, half.height]).toEqual([960, 540])
+  expect(frameSvg(list)).toContain('data:image/png;base64,iVBOR')
+})
+
+test('a unit is named by what it depends on, not by the order of its values', () => {
+  const settings = { format: 'png', pattern: 'x' } as const
+  const key = unitKey('d', { a: '1', b: '2' }, settings)
+  expect(unitKey('d', { b: '2', a: '1' }, { ...settings, pattern: 'other', rows: [1] })).toBe(key)
+  expect(unitKey('d', { a: '1', b: '3' }, settings)).not.toBe(key)
+  expect(unitKey('e', { a: '1', b: '2' }, settings)).not.toBe(key)
+  expect(unitKey('d', { a: '1', b: '2' }, { ...settings, frames: 50 })).not.toBe(key)
+})
+
+test('rows are named as people write them', () => {
+  expect(parseRows('1-3, 7,2', 9)).toEqual([1, 2, 3, 7])
+  expect(() => parseRows('4-12', 9)).toThrow('Row 12 does not exist; the sheet has rows 1 to 9')
+  expect(() => parseRows('first', 9)).toThrow('names no rows')
+})

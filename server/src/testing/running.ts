@@ -1,0 +1,71 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { type Running, serve } from '../serve.ts'
+
+/** The built worker: threads cannot run TypeScript. `npm test` builds before it tests. */
+export const builtWorker = fileURLToPath(new URL('../../dist/render/worker.js', import.meta.url))
+export const builtCli = fileURLToPath(new URL('../../dist/cli.js', import.meta.url))
+export const demo = fileURLToPath(new URL('../../../demo', import.meta.url))
+
+export function temporaryFolder(): string {
+  return mkdtempSync(join(tmpdir(), 'hoja-test-'))
+}
+
+export interface Client {
+  running: Running
+  data: string
+  get(path: string): Promise<{ status: number; body: never }>
+  send(method: string, path: string, body?: unknown): Promise<{ status: number; body: never }>
+  upload(
+    path: string,
+    name: string,
+    bytes: Uint8Array,
+    fields?: Record<string, string>,
+  ): Promise<{ status: number; body: never }>
+  end(): Promise<void>
+}
+
+/** A real server with the demo data on a free port, and the few calls that tests make of it. */
+export async function startServer(data = temporaryFolder()): Promise<Client> {
+  const running = await serve({ data, port: 0, worker: builtWorker })
+  const ask = async (path: string, init?: RequestInit) => {
+    const response = await fetch(`${running.address}/api${path}`, init)
+    const text = await response.text()
+    return { status: response.status, body: (text ? JSON.parse(text) : undefined) as never }
+  }
+  return {
+    running,
+    data,
+    get: (path) => ask(path),
+    send: (method, path, body) =>
+      ask(path, {
+        method,
+        headers: { 'Content-Type': 'application/json' },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      }),
+    upload(path, name, bytes, fields = {}) {
+      const form = new FormData()
+      for (const [key, value] of Object.entries(fields)) form.append(key, value)
+      form.append('file', new Blob([bytes as Uint8Array<ArrayBuffer>]), name)
+      return ask(path, { method: 'POST', body: form })
+    },
+    async end() {
+      await running.close()
+      rmSync(data, { recursive: true, force: true })
+    },
+  }
+}
+
+export const demoFile = (path: string) => new Uint8Array(readFileSync(join(demo, path)))
+
+/** Asks until the answer is as wanted. */
+export async function until<T>(ask: () => Promise<T>, good: (value: T) => boolean, seconds = 60): Promise<T> {
+  for (const end = Date.now() + seconds * 1000; ; ) {
+    const value = await ask()
+    if (good(value)) return value
+    if (Date.now() > end) throw new Error(`Not reached in ${seconds} s: ${JSON.stringify(value).slice(0, 400)}`)
+    await new Promise((done) => setTimeout(done, 100))
+  }
+}
