@@ -1,6 +1,6 @@
 import { boundsOf, pixelRegion } from './bounds.ts'
 import type { Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
-import { identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
+import { gridded, identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
 import type { Pixels } from './picture.ts'
 
 /** The part of Canvas 2D that painting needs; the browser's and the server's both have it. */
@@ -136,7 +136,7 @@ function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: M
   const apart = layer.matte || layer.soft || (opacity < 1 && !(layer.items.length === 1 && isFlat(layer.items[0]!)))
   if (layer.clip !== undefined) {
     context.save()
-    context.setTransform(...matrix)
+    context.setTransform(...gridded(matrix))
     context.clip(studio.path(layer.clip))
   }
   if (!apart) for (const item of layer.items) paintItem(item, surface, studio, matrix, opacity)
@@ -164,7 +164,7 @@ function paintApart(layer: LayerItem, surface: Surface, studio: Studio, outer: M
 
 function softenEdge(soft: NonNullable<LayerItem['soft']>, own: Surface, matrix: Matrix): void {
   const { context } = own
-  context.setTransform(...matrix)
+  context.setTransform(...gridded(matrix))
   const gradient = context.createLinearGradient(soft.x0, soft.y0, soft.x1, soft.y1)
   gradient.addColorStop(0, '#000000ff')
   gradient.addColorStop(1, '#00000000')
@@ -211,7 +211,7 @@ function brushOf(brush: Brush, context: Context): unknown {
 function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
   const { context } = surface
   const path = studio.path(item.d)
-  context.setTransform(...matrix)
+  context.setTransform(...gridded(matrix))
   context.globalAlpha = alpha
   if (item.shadow) {
     // Canvas shadows ignore the transform, so their lengths are brought to the surface here.
@@ -239,7 +239,7 @@ function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Mat
 
 function paintPicture(item: PictureItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
   const { context } = surface
-  context.setTransform(...matrix)
+  context.setTransform(...gridded(matrix))
   context.globalAlpha = alpha
   context.drawImage(studio.image(item.pixels), item.bounds.x, item.bounds.y, item.bounds.width, item.bounds.height)
   context.globalAlpha = 1

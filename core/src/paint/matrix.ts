@@ -31,3 +31,15 @@ export function apply([a, b, c, d, e, f]: Matrix, x: number, y: number): [number
 export function lengthFactor([a, b, c, d]: Matrix): number {
   return Math.sqrt(Math.abs(a * d - b * c))
 }
+
+/** Parts of a pixel that coordinates are rounded to: finer than any raster tells, and a power of two, so that adding whole pixels to them is exact in the raster's single precision. */
+export const gridStep = 1 / 128
+
+export function onGrid(value: number): number {
+  return Math.round(value / gridStep) * gridStep
+}
+
+/** A map whose shift lies on the grid, so that moving what is drawn by whole pixels moves its bytes and changes none. */
+export function gridded([a, b, c, d, e, f]: Matrix): Matrix {
+  return [a, b, c, d, onGrid(e), onGrid(f)]
+}

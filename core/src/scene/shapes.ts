@@ -1,7 +1,7 @@
-import type { Bounds, Brush } from '../paint/index.ts'
+import { type Bounds, type Brush, onGrid } from '../paint/index.ts'
 import type { Fill } from '../template/index.ts'
 
-const n = (value: number) => String(Math.round(value * 1000) / 1000)
+const n = (value: number) => String(onGrid(value))
 
 /** A rectangle with a radius per corner (top left, clockwise), as SVG path data. Radii shrink together when they don't fit (CSS Backgrounds 3, corner overlap). */
 export function boxPath(

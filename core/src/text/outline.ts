@@ -1,7 +1,7 @@
 import type { PlacedGlyph } from './block.ts'
 
-/** Coordinates are written to a thousandth of a pixel: finer than any raster, and the same text everywhere. */
-const short = (value: number) => String(Math.round(value * 1000) / 1000)
+/** Coordinates are rounded to 1/128 px, the grid that painting keeps (`paint/matrix.ts`): the same text everywhere. */
+const short = (value: number) => String(Math.round(value * 128) / 128)
 
 /** The outlines of placed glyphs as one SVG path (px, y down), to be filled by the non-zero rule. */
 export function outlinePath(glyphs: readonly PlacedGlyph[]): string {
