@@ -1,0 +1,32 @@
+import { paint } from '@hoja/core/paint'
+import { Scene } from '@hoja/core/scene'
+import type { Template, Values } from '@hoja/core/template'
+import { loadAssets } from '../../web/src/preview/assets.ts'
+import { studio, surfaceOf } from '../../web/src/preview/workshop.ts'
+
+declare global {
+  interface Window {
+    paintedHashes: typeof paintedHashes
+  }
+}
+
+/** SHA-256 of whole frames as the interface paints them. */
+async function paintedHashes(template: Template, rows: Values[], frames: number[]): Promise<string[]> {
+  const scene = new Scene(template, await loadAssets(template))
+  const { width, height } = template.frame
+  const hashes: string[] = []
+  for (const values of rows)
+    for (const frame of frames) {
+      const canvas = new OffscreenCanvas(width, height)
+      const surface = surfaceOf(canvas)
+      paint(scene.frame(scene.settle(values), scene.timing(), frame), surface, studio)
+      const digest = await crypto.subtle.digest(
+        'SHA-256',
+        surface.context.getImageData(0, 0, width, height).data as Uint8ClampedArray<ArrayBuffer>,
+      )
+      hashes.push(Array.from(new Uint8Array(digest), (b) => b.toString(16).padStart(2, '0')).join(''))
+    }
+  return hashes
+}
+
+window.paintedHashes = paintedHashes

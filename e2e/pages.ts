@@ -1,0 +1,44 @@
+import { expect, type Page } from '@playwright/test'
+
+/** A template of the test's own: the demo's, imported once more, so that tests don't meet in one draft. */
+export async function ownTemplate(page: Page): Promise<string> {
+  const response = await page.request.post('/api/templates/speaker/duplicate')
+  expect(response.ok()).toBe(true)
+  return ((await response.json()) as { id: string }).id
+}
+
+/** Opens a template in Draft and waits until it is drawn. */
+export async function openDraft(page: Page, id: string): Promise<void> {
+  await page.goto(`/t/${id}/draft`)
+  await expect(page.getByTestId('frame')).toBeVisible()
+}
+
+/** Chooses a part in the parts list. */
+export async function choose(page: Page, name: string): Promise<void> {
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: new RegExp(`^\\d+${name}(text|box|picture|group|ellipse)`) })
+    .getByRole('button')
+    .first()
+    .click()
+}
+
+/** The value that the edges table shows for a line. */
+export async function edgeValue(page: Page, line: string, part: string): Promise<number> {
+  const row = page
+    .getByRole('row')
+    .filter({ has: page.getByRole('button', { name: `${line} of ${part}`, exact: true }) })
+  return Number((await row.getByRole('cell').last().innerText()).replaceAll(',', ''))
+}
+
+export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^saved/ })).toBeVisible()
+
+/** Everything a page complains about, to be empty at the end of a test. */
+export function complaints(page: Page): string[] {
+  const list: string[] = []
+  page.on('pageerror', (error) => list.push(error.message))
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !/status of (409|4\d\d)/.test(message.text())) list.push(message.text())
+  })
+  return list
+}

@@ -1,0 +1,35 @@
+import { defineConfig } from '@playwright/test'
+
+const port = 4188
+
+/** Browser tests: the built server with the demo data in a folder of its own, Debian's Chromium. */
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  retries: 0,
+  outputDir: 'test-results',
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  webServer: {
+    command: `rm -rf node_modules/.e2e-data && node server/dist/cli.js serve --port ${port} --data node_modules/.e2e-data`,
+    url: `http://127.0.0.1:${port}/api/templates`,
+    reuseExistingServer: false,
+  },
+})
