@@ -11,7 +11,7 @@ test('from the Shelf to a zip of finished titles', async ({ page }) => {
   // Shelf: the template with its poster.
   await page.goto('/')
   await page.getByRole('searchbox').fill('speaker copy')
-  await page.getByRole('link', { name: 'Open Speaker copy' }).first().click()
+  await page.locator(`a[href="/t/${id}/draft"]`).first().click()
   await expect(page).toHaveURL(new RegExp(`/t/${id}/draft`))
 
   // Draft: a tie. The plate's right edge stands 46 px off the texts; 60 makes it 14 px wider.

@@ -1,6 +1,7 @@
-import { findPart, numberedParts } from '@hoja/core/template'
+import type { Scene } from '@hoja/core/scene'
+import { findPart, numberedParts, type Part, type Template } from '@hoja/core/template'
 import { Tabs } from 'radix-ui'
-import { useEffect, useRef } from 'react'
+import { type ReactNode, useEffect, useRef } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
 import { usePlayer } from '../preview/usePlayer.ts'
@@ -20,6 +21,14 @@ import { moveBy } from './nudge.ts'
 import { PartsList } from './PartsList.tsx'
 import { Proofs } from './Proofs.tsx'
 import { TimeView } from './TimeView.tsx'
+
+type Panel = (props: { template: Template; scene: Scene; part: Part }) => ReactNode
+const panels: [string, Panel][] = [
+  ['edges', EdgesTable],
+  ['look', LookPanel],
+  ['motion', MotionPanel],
+  ['matte', MattePanel],
+]
 
 /** The drawing desk: parts, frame, where the chosen part rests and how it gets there, proofs. */
 export default function Draft() {
@@ -81,7 +90,7 @@ export default function Draft() {
           <div className="grid min-h-0 grid-cols-[minmax(380px,9fr)_minmax(0,10fr)] border-t border-rule bg-paper">
             <Tabs.Root defaultValue="edges" className="flex min-h-0 flex-col border-r border-rule">
               <Tabs.List className="flex shrink-0 border-b border-rule px-2" aria-label="The selected part">
-                {(['edges', 'look', 'motion', 'matte'] as const).map((tab) => (
+                {panels.map(([tab]) => (
                   <Tabs.Trigger
                     key={tab}
                     value={tab}
@@ -96,26 +105,17 @@ export default function Draft() {
                 ))}
               </Tabs.List>
               <div className="min-h-0 flex-1 overflow-auto">
-                {!chosen ? (
-                  <p className="px-4 py-5 text-soft">
-                    Choose a part in the list or on the frame to see where it rests and why.
-                  </p>
-                ) : (
-                  <>
-                    <Tabs.Content value="edges">
-                      <EdgesTable key={chosen.part.id} template={template} scene={scene} part={chosen.part} />
-                    </Tabs.Content>
-                    <Tabs.Content value="look">
-                      <LookPanel key={chosen.part.id} template={template} part={chosen.part} />
-                    </Tabs.Content>
-                    <Tabs.Content value="motion">
-                      <MotionPanel key={chosen.part.id} template={template} part={chosen.part} />
-                    </Tabs.Content>
-                    <Tabs.Content value="matte">
-                      <MattePanel key={chosen.part.id} template={template} part={chosen.part} />
-                    </Tabs.Content>
-                  </>
-                )}
+                {panels.map(([tab, Panel]) => (
+                  <Tabs.Content key={tab} value={tab}>
+                    {chosen ? (
+                      <Panel key={chosen.part.id} template={template} scene={scene} part={chosen.part} />
+                    ) : (
+                      <p className="px-4 py-5 text-soft">
+                        Choose a part in the list or on the frame to see where it rests and why.
+                      </p>
+                    )}
+                  </Tabs.Content>
+                ))}
               </div>
             </Tabs.Root>
             <TimeView template={template} player={player} />

@@ -122,7 +122,7 @@ export function PartsList({ template }: { template: Template }) {
             <li
               key={part.id}
               className={classes(
-                'group flex h-7 items-center border-l-2 pr-2',
+                'group relative flex h-7 items-center border-l-2 pr-2',
                 on ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
               )}
               style={{ paddingLeft: 10 + depth * 16 }}
@@ -171,8 +171,8 @@ export function PartsList({ template }: { template: Template }) {
                   </span>
                 )}
               </button>
-              <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden">{part.kind}</span>
-              <span className="hidden gap-0.5 group-focus-within:flex group-hover:flex">
+              <span className="text-xs text-soft group-focus-within:opacity-0 group-hover:opacity-0">{part.kind}</span>
+              <span className="pointer-events-none absolute right-1.5 flex gap-0.5 bg-inherit opacity-0 group-focus-within:pointer-events-auto group-focus-within:opacity-100 group-hover:pointer-events-auto group-hover:opacity-100">
                 {(
                   [
                     ['↑', 'Further up', () => reorder(part.id, 1)],

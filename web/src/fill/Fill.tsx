@@ -11,7 +11,7 @@ import { Button, classes, Empty, Line, Select } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
 import { ContactSheet } from './ContactSheet.tsx'
-import { Grid } from './Grid.tsx'
+import { columnOf, Grid } from './Grid.tsx'
 import { RenderDialog } from './RenderDialog.tsx'
 import { RowProof } from './RowProof.tsx'
 import { useSheet } from './useSheet.ts'
@@ -198,6 +198,13 @@ function Filling({ name, sheet, template }: { name: string; sheet: SheetDetail; 
         </span>
         {doubt && <span className="truncate text-look">{doubt}</span>}
         <span className="ml-auto flex gap-2">
+          <Button
+            onClick={() =>
+              put([...cells, Object.fromEntries(template.fields.map((field) => [columnOf(match, field.key), '']))])
+            }
+          >
+            Add a row
+          </Button>
           <Button onClick={() => setMatching(true)}>
             Columns: {matched} of {template.fields.length} matched
           </Button>

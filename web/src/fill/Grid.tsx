@@ -82,6 +82,7 @@ export function Grid({
           }
           columns={columns as Column<Cells>[]}
           height={size.height}
+          addRowsComponent={false}
           rowHeight={29}
           headerRowHeight={30}
           createRow={() => Object.fromEntries(template.fields.map((field) => [columnOf(match, field.key), '']))}

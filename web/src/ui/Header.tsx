@@ -34,7 +34,7 @@ export function Header({
   children?: ReactNode
 }) {
   const [help, setHelp] = useState(false)
-  useHotkeys('shift+slash', () => setHelp(true), { useKey: false })
+  useHotkeys(['?', 'shift+?'], () => setHelp(true), { useKey: true })
   const tabs: [string, string][] = template
     ? [
         ['Draft', `/t/${template.id}/draft`],

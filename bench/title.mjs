@@ -1,0 +1,60 @@
+import { chromium } from '@playwright/test'
+import { Raster } from '../server/dist/render/raster.js'
+import { planTitle, pngPictures } from '../server/dist/render/title.js'
+import { paint } from '@hoja/core/paint'
+import { frameSvg } from '../server/dist/render/still.js'
+import { chromiumArguments, sideBySide, speakerScene } from './kit.mjs'
+
+/** A PNG sequence of one 5 s title against screenshots of its frames, and against encoding every full frame. */
+export async function benchTitle() {
+  const scene = await speakerScene()
+  const timing = scene.timing()
+  const raster = new Raster()
+  const size = scene.template.frame
+  let row = 0
+  const title = () => {
+    // Another name each time: nothing is found again.
+    const settled = scene.settle({ name: `Maren Oduya-Castellví ${row++}` })
+    const plan = planTitle(scene, settled, timing)
+    const pictures = [...pngPictures(plan, raster, size)]
+    return plan.frames.map((index) => pictures[index]).length
+  }
+
+  const settled = scene.settle({})
+  const sample = [2, 9, 14, 60]
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: chromiumArguments })
+  const page = await browser.newPage({ viewport: { width: size.width, height: size.height } })
+  const session = await page.context().newCDPSession(page)
+  await session.send('Emulation.setDefaultBackgroundColorOverride', { color: { r: 0, g: 0, b: 0, a: 0 } })
+  const svgs = sample.map((frame) => frameSvg(scene.frame(settled, timing, frame)).replace(/^<\?xml[^>]*>\n/, ''))
+  await page.setContent('<body style="margin:0"></body>')
+  const screenshot = async (round) => {
+    await page.evaluate((svg) => {
+      document.body.innerHTML = svg
+    }, svgs[Math.abs(round) % svgs.length])
+    await session.send('Page.captureScreenshot', { format: 'png', optimizeForSpeed: false })
+  }
+  const full = raster.studio.surface(size.width, size.height)
+  const encodeFull = (round) => {
+    full.context.setTransform(1, 0, 0, 1, 0, 0)
+    full.context.clearRect(0, 0, size.width, size.height)
+    paint(scene.frame(settled, timing, sample[Math.abs(round) % sample.length]), full, raster.studio)
+    full.canvas.toBuffer('image/png')
+  }
+  const times = await sideBySide({ title, screenshot, encodeFull }, 24, 3)
+  await browser.close()
+  const frames = timing.total
+  const by = (which, how) => (times[which][how] * frames) / times.title[how]
+  return {
+    name: 'PNG sequence of one 5 s, 1920x1080, 25 fps title',
+    figures: [
+      `title: ${times.title.median.toFixed(0)} ms (least ${times.title.least.toFixed(0)})`,
+      `a screenshot: ${times.screenshot.median.toFixed(0)} ms a frame (least ${times.screenshot.least.toFixed(0)})`,
+      `a full frame drawn and encoded by the raster library: ${times.encodeFull.median.toFixed(0)} ms (least ${times.encodeFull.least.toFixed(0)})`,
+    ],
+    ratios: [
+      { claim: 'faster than screenshots of the same frames', want: 60, median: by('screenshot', 'median'), least: by('screenshot', 'least'), atLeast: true },
+      { claim: "faster than the raster library's encoder on every full frame", want: 60, median: by('encodeFull', 'median'), least: by('encodeFull', 'least'), atLeast: true },
+    ],
+  }
+}

@@ -1,0 +1,27 @@
+import { installPackages, installPrograms, run } from './setup.mjs'
+
+installPackages()
+installPrograms(['chromium'])
+run('node', ['scripts/build.mjs', '--no-web'])
+const { machine } = await import('../bench/kit.mjs')
+const benches = [
+  ['title', async () => (await import('../bench/title.mjs')).benchTitle()],
+  ['settle', async () => (await import('../bench/settle.mjs')).benchSettle()],
+  ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
+  ['run', async () => (await import('../bench/run.mjs')).benchRun()],
+]
+const only = process.argv.slice(2)
+
+console.log(`${machine()}\n`)
+for (const [name, bench] of benches) {
+  if (only.length > 0 && !only.includes(name)) continue
+  const result = await bench()
+  console.log(`${result.name}`)
+  for (const figure of result.figures) console.log(`  ${figure}`)
+  for (const { claim, want, median, least, atLeast } of result.ratios) {
+    const good = atLeast ? Math.max(median, least) >= want : Math.min(median, least) <= want
+    console.log(`  ${good ? 'holds' : 'MISSED'}: ${median.toFixed(2)} by medians, ${least.toFixed(2)} by the least of each; wanted ${atLeast ? 'at least' : 'at most'} ${want} ${claim}`)
+  }
+  console.log('')
+}
+process.exit(0)
