@@ -1,9 +1,17 @@
 import { availableParallelism, cpus } from 'node:os'
+import { Scene } from '@hoja/core/scene'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
-import { Scene } from '@hoja/core/scene'
 
-export const chromiumArguments = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+export const chromiumArguments = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+]
 
 /** The demo template, ready. */
 export async function speakerScene() {
@@ -25,8 +33,11 @@ export async function sideBySide(works, rounds, warm = 2) {
       await work(round)
       if (round >= 0) times[name].push(performance.now() - start)
     }
-  return Object.fromEntries(Object.entries(times).map(([name, list]) => [name, { least: Math.min(...list), median: median(list) }]))
+  return Object.fromEntries(
+    Object.entries(times).map(([name, list]) => [name, { least: Math.min(...list), median: median(list) }]),
+  )
 }
 
 export const machine = () => `${availableParallelism()} cores, ${cpus()[0].model}, Node ${process.version}`
-export const percentile = (list, p) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.ceil(list.length * p) - 1)]
+export const percentile = (list, p) =>
+  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.ceil(list.length * p) - 1)]

@@ -1,5 +1,5 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { spawn } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { percentile } from './kit.mjs'
@@ -8,10 +8,13 @@ import { percentile } from './kit.mjs'
 export async function benchRun() {
   const data = mkdtempSync(join(tmpdir(), 'hoja-bench-'))
   const port = 4177
-  const server = spawn('node', ['server/dist/cli.js', 'serve', '--port', String(port), '--data', data], { stdio: 'ignore' })
+  const server = spawn('node', ['server/dist/cli.js', 'serve', '--port', String(port), '--data', data], {
+    stdio: 'ignore',
+  })
   const base = `http://127.0.0.1:${port}/api`
   const ask = async (path, init) => (await fetch(base + path, init)).json()
-  const post = (path, body) => ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+  const post = (path, body) =>
+    ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
   try {
     for (let tries = 0; ; tries++)
       try {
@@ -56,8 +59,20 @@ export async function benchRun() {
       ],
       ratios: [
         { claim: 'of 600 MB resident at most', want: 1, median: most / 600, least: most / 600, atLeast: false },
-        { claim: 'late memory against early', want: 1.15, median: mean(late) / mean(after20), least: mean(late) / mean(after20), atLeast: false },
-        { claim: 'of 50 ms at p99', want: 1, median: percentile(waits, 0.99) / 50, least: percentile(waits, 0.99) / 50, atLeast: false },
+        {
+          claim: 'late memory against early',
+          want: 1.15,
+          median: mean(late) / mean(after20),
+          least: mean(late) / mean(after20),
+          atLeast: false,
+        },
+        {
+          claim: 'of 50 ms at p99',
+          want: 1,
+          median: percentile(waits, 0.99) / 50,
+          least: percentile(waits, 0.99) / 50,
+          atLeast: false,
+        },
       ],
     }
   } finally {

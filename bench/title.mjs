@@ -1,8 +1,8 @@
+import { paint } from '@hoja/core/paint'
 import { chromium } from '@playwright/test'
 import { Raster } from '../server/dist/render/raster.js'
-import { planTitle, pngPictures } from '../server/dist/render/title.js'
-import { paint } from '@hoja/core/paint'
 import { frameSvg } from '../server/dist/render/still.js'
+import { planTitle, pngPictures } from '../server/dist/render/title.js'
 import { chromiumArguments, sideBySide, speakerScene } from './kit.mjs'
 
 /** A PNG sequence of one 5 s title against screenshots of its frames, and against encoding every full frame. */
@@ -22,16 +22,22 @@ export async function benchTitle() {
 
   const settled = scene.settle({})
   const sample = [2, 9, 14, 60]
-  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: chromiumArguments })
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: chromiumArguments,
+  })
   const page = await browser.newPage({ viewport: { width: size.width, height: size.height } })
   const session = await page.context().newCDPSession(page)
   await session.send('Emulation.setDefaultBackgroundColorOverride', { color: { r: 0, g: 0, b: 0, a: 0 } })
   const svgs = sample.map((frame) => frameSvg(scene.frame(settled, timing, frame)).replace(/^<\?xml[^>]*>\n/, ''))
   await page.setContent('<body style="margin:0"></body>')
   const screenshot = async (round) => {
-    await page.evaluate((svg) => {
-      document.body.innerHTML = svg
-    }, svgs[Math.abs(round) % svgs.length])
+    await page.evaluate(
+      (svg) => {
+        document.body.innerHTML = svg
+      },
+      svgs[Math.abs(round) % svgs.length],
+    )
     await session.send('Page.captureScreenshot', { format: 'png', optimizeForSpeed: false })
   }
   const full = raster.studio.surface(size.width, size.height)
@@ -53,8 +59,20 @@ export async function benchTitle() {
       `a full frame drawn and encoded by the raster library: ${times.encodeFull.median.toFixed(0)} ms (least ${times.encodeFull.least.toFixed(0)})`,
     ],
     ratios: [
-      { claim: 'faster than screenshots of the same frames', want: 60, median: by('screenshot', 'median'), least: by('screenshot', 'least'), atLeast: true },
-      { claim: "faster than the raster library's encoder on every full frame", want: 60, median: by('encodeFull', 'median'), least: by('encodeFull', 'least'), atLeast: true },
+      {
+        claim: 'faster than screenshots of the same frames',
+        want: 60,
+        median: by('screenshot', 'median'),
+        least: by('screenshot', 'least'),
+        atLeast: true,
+      },
+      {
+        claim: "faster than the raster library's encoder on every full frame",
+        want: 60,
+        median: by('encodeFull', 'median'),
+        least: by('encodeFull', 'least'),
+        atLeast: true,
+      },
     ],
   }
 }

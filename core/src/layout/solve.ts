@@ -71,7 +71,6 @@ export function solve(input: SolveInput): Rest {
 class Solver {
   private readonly rest: Rest
   private readonly order: TieOrder
-  private readonly children: number[][]
   /** Absolute start of each group's own coordinates, by axis and group index. */
   private readonly origin: [Float64Array, Float64Array]
 
@@ -81,10 +80,6 @@ class Solver {
     const pair = (): [Float64Array, Float64Array] => [new Float64Array(n), new Float64Array(n)]
     this.origin = pair()
     this.rest = { order: this.order, start: pair(), size: pair(), own: pair(), gone: input.gone, notes: [] }
-    this.children = this.order.parts.map(() => [])
-    this.order.parent.forEach((up, i) => {
-      if (up >= 0) this.children[up]!.push(i)
-    })
   }
 
   run(): Rest {
@@ -286,7 +281,7 @@ class Solver {
   private union(i: number, a: 0 | 1): [number, number] {
     let low = Number.POSITIVE_INFINITY
     let high = Number.NEGATIVE_INFINITY
-    for (const child of this.children[i]!) {
+    for (const child of this.order.children[i]!) {
       if (this.rest.gone[child]) continue
       low = Math.min(low, this.rest.start[a][child]!)
       high = Math.max(high, this.rest.start[a][child]! + this.rest.size[a][child]!)
@@ -300,7 +295,7 @@ class Solver {
     const tie = axis.ties[0]
     let start = tie ? held[0]! - size * shareOf(tie.edge) : axis.place
     if (part.kind === 'group') {
-      const isSpace = this.children[i]!.some((child) => this.order.space[child * 2 + a] === i)
+      const isSpace = this.order.children[i]!.some((child) => this.order.space[child * 2 + a] === i)
       if (!isSpace && axis.size.kind === 'content') start = this.union(i, a)[0]
       else
         this.origin[a][i] =

@@ -5,9 +5,11 @@ import {
   type Fill,
   fullLook,
   type Part,
+  type PropertyType,
   propertyOf,
   type Run,
   runsOf,
+  type Shadow,
   type Template,
   tieOrder,
   type Values,
@@ -56,7 +58,7 @@ function groundworkOf(template: Template): Groundwork {
     const reached = parts.flatMap((part, i) =>
       targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [],
     )
-    known = { looks: parts.map((part) => resolveLook(template, part, undefined, new Map())), reached }
+    known = { looks: parts.map((part) => designedLook(template, part)), reached }
     groundworks.set(template, known)
   }
   return known
@@ -75,29 +77,40 @@ export function resolve(template: Template, values: Values): Content {
   const { parts } = tieOrder(template)
   const ground = groundworkOf(template)
   const looks = [...ground.looks]
-  for (const i of ground.reached) looks[i] = resolveLook(template, parts[i]!, overrides.get(parts[i]!.id), fields)
+  for (const i of ground.reached) {
+    const part = parts[i]!
+    const look = { ...looks[i] }
+    for (const [key, value] of Object.entries(overrides.get(part.id) ?? {}))
+      look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, fields)
+    if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], fields)
+    looks[i] = look
+  }
   return { looks, fields }
 }
 
-function resolveLook(
-  template: Template,
-  part: Part,
-  overrides: Record<string, FieldValue> | undefined,
-  fields: Map<string, FieldValue>,
-): Record<string, unknown> {
-  const look = { ...fullLook(part.kind, part.look as never), ...overrides } as Record<string, unknown>
-  for (const [key, value] of Object.entries(look)) {
-    const type = propertyOf(part.kind, key)?.type
-    if (type === 'colour') look[key] = colourOf(template, value as Colour)
-    else if (type === 'fill') look[key] = fillOf(template, value as Fill)
-    else if (type === 'shadow' && value)
-      look[key] = { ...(value as { colour: Colour }), colour: colourOf(template, (value as { colour: Colour }).colour) }
-    else if (type === 'runs')
-      look[key] = (value as Run[]).map((run) => ({
-        ...run,
-        text: run.field ? String(fields.get(run.field) ?? '') : (run.text ?? ''),
-        colour: run.colour && colourOf(template, run.colour),
-      }))
-  }
+/** A part's look as designed: defaults filled in, palette looked up. */
+function designedLook(template: Template, part: Part): Record<string, unknown> {
+  const look = { ...fullLook(part.kind, part.look as never) } as Record<string, unknown>
+  for (const [key, value] of Object.entries(look))
+    look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, new Map())
   return look
+}
+
+/** A property's value with palette and fields put in. */
+function resolveValue(
+  template: Template,
+  type: PropertyType | undefined,
+  value: unknown,
+  fields: Map<string, FieldValue>,
+): unknown {
+  if (type === 'colour') return colourOf(template, value as Colour)
+  if (type === 'fill') return fillOf(template, value as Fill)
+  if (type === 'shadow' && value) return { ...(value as Shadow), colour: colourOf(template, (value as Shadow).colour) }
+  if (type === 'runs')
+    return (value as Run[]).map((run) => ({
+      ...run,
+      text: run.field ? String(fields.get(run.field) ?? '') : (run.text ?? ''),
+      colour: run.colour && colourOf(template, run.colour),
+    }))
+  return value
 }

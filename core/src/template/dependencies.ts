@@ -12,6 +12,8 @@ export interface TieOrder {
   index: Map<PartId, number>
   /** Index of the group that holds a part, -1 for none. */
   parent: Int32Array
+  /** Indices of the parts a group holds. */
+  children: number[][]
   /**
    * By node: the nearest enclosing group that sets its own place on that axis, -1 for the frame. Parts inside are solved
    * in its coordinates and moved along with it.
@@ -58,13 +60,13 @@ export function tieOrder(template: Template): TieOrder {
       const up = parent[i]!
       if (up >= 0) space[i * 2 + a] = setsItsPlace(parts[up]![axes[a]!]) ? up : space[up * 2 + a]!
     }
-  const result: TieOrder = { parts, index, parent, space, order: [] }
   const children = childrenOf(parent)
+  const result: TieOrder = { parts, index, parent, children, space, order: [] }
   const nodes = parts.flatMap((part, i) => (isTurned(part) ? [i * 2] : [i * 2, i * 2 + 1]))
   const depends = new Map(
     nodes.map((node) => [
       node,
-      [...new Set(dependenciesOf(node, result, children))].filter((d) => d !== node || isOwnLoop(node, result)),
+      [...new Set(dependenciesOf(node, result))].filter((d) => d !== node || isOwnLoop(node, result)),
     ]),
   )
   sort(nodes, depends, result)
@@ -88,7 +90,7 @@ function childrenOf(parent: Int32Array): number[][] {
   return children
 }
 
-function dependenciesOf(node: number, o: TieOrder, children: number[][]): number[] {
+function dependenciesOf(node: number, o: TieOrder): number[] {
   const i = node >> 1
   const part = o.parts[i]!
   const list: number[] = []
@@ -120,7 +122,7 @@ function dependenciesOf(node: number, o: TieOrder, children: number[][]): number
     if (a === 0 && part.room?.kind === 'limit') look(part.room.to)
     if (a === 1 && part.kind === 'text' && !isTurned(part)) list.push(i * 2)
     if (part.kind === 'group' && axis.size.kind === 'content')
-      for (const child of children[i]!) list.push(nodeOf(child, a))
+      for (const child of o.children[i]!) list.push(nodeOf(child, a))
   }
   return list
 }

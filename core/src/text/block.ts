@@ -1,7 +1,7 @@
 import type { FitStep } from '../template/index.ts'
 import { visualOrder } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
-import { type FitReport, type Fitted, fit, Widths } from './fit.ts'
+import { type FitReport, type Fitted, type FitUse, fit, unfitted, Widths, widest } from './fit.ts'
 import type { Font } from './font.ts'
 import { type Shaped, type StyledRun, shapeRuns } from './itemize.ts'
 
@@ -30,10 +30,10 @@ export interface Rect {
 /** A text set in lines. Its own coordinates: px, x from the left of its widest line, y down from the first baseline. */
 export interface Block {
   text: string
-  glyphs: PlacedGlyph[]
+  readonly glyphs: PlacedGlyph[]
   lineCount: number
   /** The three boxes a text can show others. */
-  boxes: { line: Rect; cap: Rect; ink: Rect }
+  boxes: { line: Rect; cap: Rect; readonly ink: Rect }
   /** Reading direction of the first paragraph. */
   direction: 'ltr' | 'rtl'
   /** px per em as set, after shrinking. */
@@ -72,11 +72,11 @@ const ellipsis = '…'
 export function setText(shape: Shape, style: BlockStyle): Block {
   const first = shape.runs[0]!
   const fitted = fit(shape.widths, style.room, style.fit, first.tracking)
-  const natural = Math.max(
-    ...shape.widths
-      .lines(Number.POSITIVE_INFINITY, { lines: 1, tracking: 0, condense: 1, shrink: 1 }, true)
-      .map((l) => l.width),
-  )
+  // Where no step was needed, the text stands as it wants to.
+  const natural =
+    fitted.steps.length === 0
+      ? widest(fitted.lines)
+      : widest(shape.widths.lines(Number.POSITIVE_INFINITY, unfitted, true))
   if (!fitted.fits && style.fit.some((step) => step.step === 'cut')) return cutText(shape, style, natural)
   return place(shape, style, fitted, natural, 0)
 }
@@ -117,12 +117,80 @@ function beginning(runs: StyledRun[], units: number): StyledRun[] {
 }
 
 function place(shape: Shape, style: BlockStyle, fitted: Fitted, natural: number, cut: number): Block {
+  return new PlacedText(shape, style, fitted, natural, cut)
+}
+
+/** A set text. Where its glyphs stand is worked out when first asked for: layout and checks mostly do without. */
+class PlacedText implements Block {
+  readonly text: string
+  readonly lineCount: number
+  readonly boxes: PlacedBoxes
+  readonly direction: 'ltr' | 'rtl'
+  readonly size: number
+  readonly condense: number
+  readonly tracking: number
+  readonly fit: FitReport
+  readonly missing: string[]
+  private placed: PlacedGlyph[] | undefined
+
+  constructor(
+    private readonly shape: Shape,
+    private readonly style: BlockStyle,
+    private readonly fitted: Fitted,
+    natural: number,
+    cut: number,
+  ) {
+    const { shaped, runs } = shape
+    const { state, lines } = fitted
+    const { ascender, descender, cap, size } = heightsOf(runs, state.shrink)
+    const width = widest(lines)
+    const lastBaseline = (lines.length - 1) * size * style.leading
+    this.text = shaped.text
+    this.lineCount = lines.length
+    this.direction = shaped.base === 1 ? 'rtl' : 'ltr'
+    this.size = size
+    this.condense = state.condense
+    this.tracking = runs[0]!.tracking + state.tracking
+    this.missing = shaped.missing
+    this.boxes = new PlacedBoxes(
+      this,
+      { x: 0, y: -ascender, width, height: ascender + lastBaseline + descender },
+      { x: 0, y: -cap, width, height: cap + lastBaseline },
+    )
+    const { room } = style
+    const steps: FitUse[] =
+      cut > 0 ? [...fitted.steps, { step: 'cut', from: 0, to: cut, bound: cut, used: 1 }] : fitted.steps
+    const overflow = fitted.fits || room === undefined ? 0 : Math.max(width - room, 0.01)
+    this.fit =
+      room === undefined ? { width, natural, steps, overflow, cut } : { room, width, natural, steps, overflow, cut }
+  }
+
+  get glyphs(): PlacedGlyph[] {
+    const { align, leading } = this.style
+    const toEnd = align === 'middle' ? 0.5 : (align === 'end') !== (this.direction === 'rtl') ? 1 : 0
+    this.placed ??= placeGlyphs(this.shape, this.fitted, toEnd, this.fit.width, this.size * leading)
+    return this.placed
+  }
+}
+
+class PlacedBoxes {
+  private found: Rect | undefined
+
+  constructor(
+    private readonly block: PlacedText,
+    readonly line: Rect,
+    readonly cap: Rect,
+  ) {}
+
+  get ink(): Rect {
+    this.found ??= inkOf(this.block.glyphs)
+    return this.found
+  }
+}
+
+function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: number, pitch: number): PlacedGlyph[] {
   const { shaped } = shape
   const { state, lines } = fitted
-  const blockWidth = Math.max(0, ...lines.map((line) => line.width))
-  const toEnd = style.align === 'middle' ? 0.5 : (style.align === 'end') !== (shaped.base === 1) ? 1 : 0
-  const size = Math.max(...shape.runs.map((run) => run.size)) * state.shrink
-  const pitch = size * style.leading
   const glyphs: PlacedGlyph[] = []
   lines.forEach((line, n) => {
     let x = (blockWidth - line.width) * toEnd
@@ -153,45 +221,23 @@ function place(shape: Shape, style: BlockStyle, fitted: Fitted, natural: number,
       if (previous >= 0) x += tracking
     }
   })
-  const room = style.room
-  return {
-    text: shaped.text,
-    glyphs,
-    lineCount: lines.length,
-    boxes: boxesOf(shape.runs, state.shrink, blockWidth, (lines.length - 1) * pitch, glyphs),
-    direction: shaped.base === 1 ? 'rtl' : 'ltr',
-    size,
-    condense: state.condense,
-    tracking: shape.runs[0]!.tracking + state.tracking,
-    fit: {
-      ...(room === undefined ? {} : { room }),
-      width: blockWidth,
-      natural,
-      steps: cut > 0 ? [...fitted.steps, { step: 'cut', from: 0, to: cut, bound: cut, used: 1 }] : fitted.steps,
-      overflow: fitted.fits || room === undefined ? 0 : Math.max(blockWidth - room, 0.01),
-      cut,
-    },
-    missing: shaped.missing,
-  }
+  return glyphs
 }
 
-/** Line and cap boxes come from the text's own fonts, not from fallbacks, so they stay the same from name to name. */
-function boxesOf(
+/** Heights (px) come from the text's own fonts, not from fallbacks, so they stay the same from name to name. */
+function heightsOf(
   runs: StyledRun[],
   shrink: number,
-  width: number,
-  lastBaseline: number,
-  glyphs: PlacedGlyph[],
-): Block['boxes'] {
-  const most = (of: (run: StyledRun) => number) => Math.max(...runs.map((run) => of(run) * run.size * shrink))
-  const ascender = most((run) => run.font.metrics.ascender)
-  const descender = most((run) => run.font.metrics.descender)
-  const cap = most((run) => run.font.metrics.capHeight)
-  return {
-    line: { x: 0, y: -ascender, width, height: ascender + lastBaseline + descender },
-    cap: { x: 0, y: -cap, width, height: cap + lastBaseline },
-    ink: inkOf(glyphs),
+): { ascender: number; descender: number; cap: number; size: number } {
+  let [ascender, descender, cap, most] = [0, 0, 0, 0]
+  for (const { font, size } of runs) {
+    const px = size * shrink
+    ascender = Math.max(ascender, font.metrics.ascender * px)
+    descender = Math.max(descender, font.metrics.descender * px)
+    cap = Math.max(cap, font.metrics.capHeight * px)
+    most = Math.max(most, px)
   }
+  return { ascender, descender, cap, size: most }
 }
 
 /** What glyphs really cover (px, the glyphs' own coordinates); nothing for spaces. */

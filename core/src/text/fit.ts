@@ -145,7 +145,16 @@ export interface Fitted {
   fits: boolean
 }
 
-const widest = (lines: LineRange[]) => Math.max(0, ...lines.map((line) => line.width))
+/** px of the widest line. */
+export function widest(lines: readonly LineRange[]): number {
+  let most = 0
+  for (const line of lines) most = Math.max(most, line.width)
+  return most
+}
+
+/** Before any step. */
+export const unfitted: Readonly<FitState> = { lines: 1, tracking: 0, condense: 1, shrink: 1 }
+
 /** Rounding of a room worked out from edges must not start a fit step. */
 const tolerance = 1e-6
 
@@ -154,9 +163,8 @@ const tolerance = 1e-6
  * `cut` needs other glyphs, so its caller carries it out.
  */
 export function fit(widths: Widths, room: number | undefined, steps: readonly FitStep[], baseTracking: number): Fitted {
-  const natural: FitState = { lines: 1, tracking: 0, condense: 1, shrink: 1 }
-  let lines = widths.lines(Number.POSITIVE_INFINITY, natural, true)
-  let state: FitState = { ...natural, lines: lines.length }
+  let lines = widths.lines(Number.POSITIVE_INFINITY, unfitted, true)
+  let state: FitState = { ...unfitted, lines: lines.length }
   const uses: FitUse[] = []
   let wraps = false
   const attempt = (next: FitState) => {
