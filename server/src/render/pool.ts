@@ -26,7 +26,13 @@ export class Pool {
     threads = Math.max(2, availableParallelism()),
   ) {
     this.threads = threads
-    this.pool = new Piscina({ filename: worker, minThreads: 1, maxThreads: threads, idleTimeout: 60_000 })
+    this.pool = new Piscina({
+      filename: worker,
+      minThreads: 1,
+      maxThreads: threads,
+      idleTimeout: 60_000,
+      atomics: 'disabled',
+    })
   }
 
   /** @throws Refusal as the worker threw it. */

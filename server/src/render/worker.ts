@@ -6,6 +6,7 @@ import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
+import { releasePixels } from './memory.ts'
 import { Raster } from './raster.ts'
 import type { OutputSettings } from './settings.ts'
 import { settledPng } from './still.ts'
@@ -48,10 +49,12 @@ async function run(task: Task): Promise<unknown> {
   switch (task.kind) {
     case 'render': {
       const { source, ...order } = task
-      return renderUnit(
+      const result: UnitResult = await renderUnit(
         { ...order, scene: await sceneOf(source), document: source.document },
         raster,
-      ) satisfies Promise<UnitResult>
+      )
+      await releasePixels()
+      return result
     }
     case 'check': {
       const scene = await sceneOf(task.source)
