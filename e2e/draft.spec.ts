@@ -52,6 +52,7 @@ test('a part is drawn, dragged, tied around another, and removed', async ({ page
   await expect(page.getByRole('button', { name: 'left of Box 1', exact: true })).toContainText('left of Text 1')
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(page.getByRole('button', { name: 'left of Box 1', exact: true })).toContainText('by hand')
+  await page.getByRole('listitem').filter({ hasText: 'Box 1' }).hover()
   await page.getByRole('button', { name: 'Remove Box 1' }).click()
   await expect(page.getByText('Choose a part in the list')).toBeVisible()
   await saved(page)

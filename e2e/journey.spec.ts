@@ -51,7 +51,9 @@ test('from the Shelf to a zip of finished titles', async ({ page }) => {
   await expect(page.getByText('Columns: 3 of 4 matched')).toBeVisible()
   // A flagged row from the contact sheet, put right in its form.
   await page.getByRole('button', { name: 'Row 38, stop' }).click()
-  await expect(page.getByLabel('Row 38', { exact: true }).getByText('The picture "pilot.png" is not among')).toBeVisible()
+  await expect(
+    page.getByLabel('Row 38', { exact: true }).getByText('The picture "pilot.png" is not among'),
+  ).toBeVisible()
   await page.getByLabel('Mark of row 38').selectOption('lamp.png')
   await expect(page.getByText('4 stop')).toBeVisible()
   // Typing into the grid.

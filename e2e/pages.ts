@@ -28,7 +28,7 @@ export async function edgeValue(page: Page, line: string, part: string): Promise
   const row = page
     .getByRole('row')
     .filter({ has: page.getByRole('button', { name: `${line} of ${part}`, exact: true }) })
-  return Number((await row.getByRole('cell').last().innerText()).replaceAll(',', ''))
+  return Number((await row.getByRole('cell').last().textContent())!.replaceAll(',', ''))
 }
 
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^saved/ })).toBeVisible()

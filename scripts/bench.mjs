@@ -20,7 +20,9 @@ for (const [name, bench] of benches) {
   for (const figure of result.figures) console.log(`  ${figure}`)
   for (const { claim, want, median, least, atLeast } of result.ratios) {
     const good = atLeast ? median >= want : median <= want
-    console.log(`  ${good ? 'holds' : 'MISSED'}: ${median.toFixed(2)} by medians, ${least.toFixed(2)} by the least of each; wanted ${atLeast ? 'at least' : 'at most'} ${want} ${claim}`)
+    console.log(
+      `  ${good ? 'holds' : 'MISSED'}: ${median.toFixed(2)} by medians, ${least.toFixed(2)} by the least of each; wanted ${atLeast ? 'at least' : 'at most'} ${want} ${claim}`,
+    )
   }
   console.log('')
 }

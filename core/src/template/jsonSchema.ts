@@ -16,6 +16,7 @@ const num = (minimum?: number, maximum?: number): Json => ({
 })
 const int = (minimum = 0): Json => ({ type: 'integer', minimum })
 const str: Json = { type: 'string' }
+const none: Json = { type: 'null' }
 
 function valueSchemaOf(property: Property): Json {
   const described = {
@@ -69,13 +70,13 @@ export function templateJsonSchema(): Json {
     runs: list(object({ text: str, field: str, font: str, size: num(1), colour: ref('colour'), tracking: num() }, []), {
       maxItems: 50,
     }),
-    fill: { anyOf: [ref('colour'), { type: 'null' }, ref('gradient')] },
+    fill: { anyOf: [ref('colour'), none, ref('gradient')] },
     gradient: object({
       kind: one('linear', 'radial'),
       angle: num(-360, 360),
       stops: list(object({ at: num(0, 1), colour: ref('colour') }), { minItems: 2, maxItems: 16 }),
     }),
-    shadow: { anyOf: [{ type: 'null' }, object({ x: num(), y: num(), blur: num(0, 500), colour: ref('colour') })] },
+    shadow: { anyOf: [none, object({ x: num(), y: num(), blur: num(0, 500), colour: ref('colour') })] },
     fit: list(object({ step: one('wrap', 'tighten', 'condense', 'shrink', 'cut'), to: num() }, ['step']), {
       maxItems: 5,
     }),
