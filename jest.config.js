@@ -1,5 +1,5 @@
 export default {
-  testMatch: ['<rootDir>/core/src/**/*.test.ts', '<rootDir>/server/src/**/*.test.ts'],
+  testMatch: ['<rootDir>/{core,server,web}/src/**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts'],
   transform: {
     '^.+\\.ts$': [

@@ -1,5 +1,4 @@
-import { sortedKeys } from '@hoja/core/motion'
-import { type Key, numberedParts, type Part, type Spans, type Template, type Tracks } from '@hoja/core/template'
+import { type Key, numberedParts, type Part, type Spans, type Template } from '@hoja/core/template'
 import { secondsOf, timecodeOf } from '@hoja/core/time'
 import { useRef } from 'react'
 import type { Player } from '../preview/usePlayer.ts'
@@ -8,70 +7,10 @@ import { Button, classes, NumberInput, Select } from '../ui/controls.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
 import { useDesk } from './desk.ts'
+import { keyTimes, moveKeys } from './keys.ts'
+import { ruler } from './ruler.ts'
 
 const names = 96
-
-/**
- * Frames to px: In and Out keep a share of the width however long Hold is, because that is where one works; Hold is
- * folded into the rest.
- */
-function ruler(spans: Spans, width: number) {
-  const { in: a, out: c } = spans
-  const b = spans.hold.frames
-  const edge = Math.min(0.34, (a + c) / (a + b + c) + 0.24)
-  const inWidth = a === 0 ? 0 : width * edge * (a / Math.max(1, a + c)) * 1.4
-  const outWidth = c === 0 ? 0 : width * edge * (c / Math.max(1, a + c)) * 1.4
-  const holdWidth = Math.max(1, width - inWidth - outWidth)
-  const x = (frame: number) =>
-    frame <= a
-      ? a
-        ? (frame / a) * inWidth
-        : 0
-      : frame <= a + b
-        ? inWidth + ((frame - a) / b) * holdWidth
-        : inWidth + holdWidth + ((frame - a - b) / c) * outWidth
-  const frame = (px: number) =>
-    Math.floor(
-      px < inWidth
-        ? (px / inWidth) * a
-        : px < inWidth + holdWidth
-          ? a + ((px - inWidth) / holdWidth) * b
-          : a + b + ((px - inWidth - holdWidth) / Math.max(1, outWidth)) * c,
-    )
-  return { x, frame, inWidth, outWidth, holdWidth }
-}
-
-/** The times at which a part has keys, over all channels. */
-function keyTimes(part: Part): { span: Key['span']; at: number }[] {
-  const all = [...Object.values(part.motion.tracks), ...Object.values(part.motion.units?.tracks ?? {})].flatMap(
-    (track) => (track?.keys ?? []) as Key[],
-  )
-  return sortedKeys(all.filter((key, i) => all.findIndex((k) => k.span === key.span && k.at === key.at) === i))
-}
-
-/** A part's motion with the keys of one moment moved to another. */
-function moveKeys(part: Part, from: { span: Key['span']; at: number }, to: number): Part['motion'] {
-  const shift = <T extends object>(tracks: T): T =>
-    Object.fromEntries(
-      Object.entries(tracks).map(([channel, track]) => [
-        channel,
-        {
-          ...track,
-          keys: sortedKeys(
-            (track.keys as Key[]).map((key) =>
-              key.span === from.span && key.at === from.at ? { ...key, at: to } : key,
-            ),
-          ),
-        },
-      ]),
-    ) as T
-  const { motion } = part
-  return {
-    ...motion,
-    tracks: shift(motion.tracks as Tracks),
-    ...(motion.units ? { units: { ...motion.units, tracks: shift(motion.units.tracks) } } : {}),
-  }
-}
 
 /** How the parts get there: In, Hold and Out over the lanes with their keys. */
 export function TimeView({ template, player }: { template: Template; player: Player }) {

@@ -31,7 +31,7 @@ export function Strip({
     onScrub(Math.min(total - 1, Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * total))))
   }
   const word = (text: string, from: number, to: number) =>
-    to - from > text.length * 6.5 + 14 && (
+    to - from > text.length * 6.5 + 6 && (
       <text x={(from + to) / 2} y={height / 2 + 4} textAnchor="middle" fill="#fff" fontSize="11.5" fontWeight="500">
         {text}
       </text>
@@ -62,8 +62,8 @@ export function Strip({
           d={`M${b} 0H${width}L${width - Math.min(notch, (width - b) / 2)} ${height / 2}L${width} ${height}H${b}Z`}
           fill="#4d564b"
         />
-        {word(names[0], 0, a)}
-        {word(names[1], b, width)}
+        {word(names[0], notch, a)}
+        {word(names[1], b, width - notch)}
         {frame !== undefined && <path d={`M${x(frame + 0.5)} 0V${height}`} stroke="#b4472e" strokeWidth="2" />}
       </svg>
     </div>
