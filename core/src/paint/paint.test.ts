@@ -135,7 +135,9 @@ test('maps compose and turn as SVG has them', () => {
   const [x, y] = apply(about(5, 5, turning(90)), 5, 0)
   expect([Math.round(x), Math.round(y)]).toEqual([10, 5])
   expect(lengthFactor(times(turning(30), scaling(3)))).toBeCloseTo(3, 12)
-  const any = fc.tuple(...Array.from({ length: 6 }, () => fc.integer({ min: -9, max: 9 }))) as fc.Arbitrary<Matrix>
+  const any = fc.tuple(
+    ...Array.from({ length: 6 }, () => fc.integer({ min: -9, max: 9 })),
+  ) as unknown as fc.Arbitrary<Matrix>
   fc.assert(
     fc.property(
       any,

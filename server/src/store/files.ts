@@ -21,18 +21,20 @@ export function hashOf(bytes: Uint8Array | string): string {
 export function writeWhole(path: string, bytes: Uint8Array | string): void {
   mkdirSync(dirname(path), { recursive: true })
   const temporary = `${path}.${randomUUID()}.part`
-  const file = openSync(temporary, 'w')
   try {
-    const data = typeof bytes === 'string' ? Buffer.from(bytes) : bytes
-    for (let at = 0; at < data.length; ) at += writeSync(file, data, at)
-    fsyncSync(file)
+    const file = openSync(temporary, 'w')
+    try {
+      const data = typeof bytes === 'string' ? Buffer.from(bytes) : bytes
+      for (let at = 0; at < data.length; ) at += writeSync(file, data, at)
+      fsyncSync(file)
+    } finally {
+      closeSync(file)
+    }
+    renameSync(temporary, path)
   } catch (error) {
     rmSync(temporary, { force: true })
     throw error
-  } finally {
-    closeSync(file)
   }
-  renameSync(temporary, path)
 }
 
 /** Files by their content, in a folder beside the database. */

@@ -1,0 +1,120 @@
+import { expect, test } from '@playwright/test'
+import { complaints, ownTemplate } from './pages.ts'
+
+/** A template of the test's own with a published version, and a sheet of the given rows. */
+async function ownSheet(page: import('@playwright/test').Page, rows: string[][]): Promise<string> {
+  const id = await ownTemplate(page)
+  const version = (await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()) as {
+    id: number
+  }
+  const response = await page.request.post('/api/sheets', { data: { version: version.id, name: 'Day 2', table: rows } })
+  expect(response.ok()).toBe(true)
+  return `/t/${id}/fill/${((await response.json()) as { id: number }).id}`
+}
+
+async function paste(page: import('@playwright/test').Page, text: string): Promise<void> {
+  await page.evaluate((plain) => {
+    const clipboardData = new DataTransfer()
+    clipboardData.setData('text/plain', plain)
+    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }))
+  }, text)
+}
+
+test('cells are typed and pasted from a spreadsheet, checked at once, undone, and still there after a reload', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  const sheet = await ownSheet(page, [
+    ['name', 'role'],
+    ['Io Marrec', 'Pilot'],
+    ['Tam', ''],
+    ['Xu', 'Kelp'],
+  ])
+  await page.goto(sheet)
+  await expect(page.getByText('3 fine')).toBeVisible()
+  const cell = (text: string) =>
+    page
+      .getByTestId('grid')
+      .locator('.dsg-cell')
+      .filter({ has: page.locator(`input[value="${text}"]`) })
+
+  await cell('Tam').click()
+  await page.keyboard.type('Wilhelmina-Alexandrina Fotheringay-Ludlow-Okonkwo')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('1 stop')).toBeVisible()
+  await page.getByRole('button', { name: 'Row 2, stop' }).click()
+  await expect(page.getByLabel('Row 2', { exact: true }).getByText('9 more than the 40 allowed')).toBeVisible()
+
+  await cell('Io Marrec').click()
+  await paste(page, 'Gwyneth Pugh\tBoat builder\nAna María Ibáñez\tDirector')
+  await expect(cell('Ana María Ibáñez')).toBeVisible()
+  await expect(page.getByText('3 fine')).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible()
+  await page.reload()
+  await expect(cell('Gwyneth Pugh')).toBeVisible()
+  await expect(cell('Director')).toBeVisible()
+
+  await cell('Xu').click()
+  await page.keyboard.type('Kel  p')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('1 look')).toBeVisible()
+  await page.getByRole('button', { name: 'Tidy it' }).click()
+  await expect(page.getByText('3 fine')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('1 look')).toBeVisible()
+  await page.getByRole('button', { name: 'Add a row' }).click()
+  await expect(page.getByText('of 4 rows')).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
+test('the row proof plays and scrubs; the contact sheet filters; a column is matched by hand', async ({ page }) => {
+  const sheet = await ownSheet(page, [
+    ['Who', 'role'],
+    ['Io Marrec', 'Pilot'],
+    ['\u{1319D}', 'Fish'],
+  ])
+  await page.goto(sheet)
+  await expect(page.getByText('No column matches "Name"')).toBeVisible()
+  await page.getByRole('button', { name: 'Columns: 1 of 3 matched' }).click()
+  await page.getByRole('dialog').getByLabel('Name').selectOption('Who')
+  await page.getByRole('button', { name: 'Done' }).click()
+  await expect(page.getByText('1 stop')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Render 1 row' })).toBeVisible()
+  const proof = page.getByRole('img', { name: /^Row 1 at frame/ })
+  await expect(proof).toHaveAttribute('aria-label', 'Row 1 at frame 15')
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  await expect(proof).not.toHaveAttribute('aria-label', 'Row 1 at frame 15')
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await page.getByLabel('Order').selectOption('only')
+  const contact = page.getByRole('region', { name: 'Contact sheet' })
+  await expect(contact.getByRole('button')).toHaveCount(1)
+  await contact.getByRole('button', { name: 'Row 2, stop' }).click()
+  await expect(page.getByLabel('Row 2', { exact: true }).getByText('U+1319D')).toBeVisible()
+})
+
+test('20,000 rows of 60 columns open, scroll and are checked without the page standing still', async ({ page }) => {
+  test.setTimeout(300_000)
+  const id = await ownTemplate(page)
+  await page.request.post(`/api/templates/${id}/versions`, { data: {} })
+  const columns = ['name', 'role', ...Array.from({ length: 58 }, (_, i) => `extra ${i}`)]
+  const lines = Array.from({ length: 20_000 }, (_, r) =>
+    [`Speaker ${r}`, `Station ${r % 97}`, ...Array.from({ length: 58 }, (_x, i) => String((r * i) % 10))].join(','),
+  )
+  await page.goto(`/t/${id}/fill`)
+  await page.getByLabel('Data file').setInputFiles({
+    name: 'big.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from([columns.join(','), ...lines].join('\n')),
+  })
+  await expect(page.getByText('of 20000 rows')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('more …')).toBeVisible()
+  // While rows are checked in the worker, a click is answered.
+  await page.getByRole('button', { name: /^Columns/ }).click()
+  await expect(page.getByRole('dialog')).toBeVisible({ timeout: 3000 })
+  await page.getByRole('button', { name: 'Done' }).click()
+  await page
+    .getByTestId('grid')
+    .locator('.dsg-container')
+    .evaluate((element) => element.scrollTo(0, 20_000 * 29))
+  await expect(page.getByTestId('grid').locator('input[value="Speaker 19999"]')).toBeVisible({ timeout: 15_000 })
+})

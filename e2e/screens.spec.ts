@@ -1,0 +1,117 @@
+import { readFileSync } from 'node:fs'
+import { expect, test } from '@playwright/test'
+import { unzipSync } from 'fflate'
+import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+
+test('the look of a part: every control writes its property, and the frame follows', async ({ page }) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  await openDraft(page, id)
+  await choose(page, 'Name')
+  const width = await edgeValue(page, 'width', 'Name')
+  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByLabel('Size', { exact: true }).fill('39')
+  await page.getByLabel('Size', { exact: true }).press('Enter')
+  await page.getByLabel('Case').selectOption('upper')
+  await page.getByLabel('Shows others').selectOption('cap')
+  await page.getByRole('tab', { name: /^Edges/ }).click()
+  await expect.poll(() => edgeValue(page, 'width', 'Name')).toBeLessThan(width * 0.8)
+
+  await choose(page, 'Plate')
+  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByLabel('Fill', { exact: true }).selectOption('flat')
+  await page.getByLabel('Top left radius').fill('12')
+  await page.getByLabel('Top left radius').press('Enter')
+  await page.getByLabel('Shadow', { exact: true }).uncheck()
+  await saved(page)
+  const { template } = (await (await page.request.get(`/api/templates/${id}`)).json()) as {
+    template: { parts: { id: string; look: object }[] }
+  }
+  expect(template.parts.find((p) => p.id === 'plate')!.look).toMatchObject({
+    radiusTopLeft: 12,
+    shadow: null,
+    fill: 'palette:night',
+  })
+  expect(wrong).toEqual([])
+})
+
+test('sizes, rooms, fit steps and mattes are edited; what they do shows at once', async ({ page }) => {
+  const id = await ownTemplate(page)
+  await openDraft(page, id)
+  await choose(page, 'Mount')
+  await page.getByRole('button', { name: 'width of Mount', exact: true }).click()
+  await page.getByLabel('px', { exact: true }).fill('100')
+  await page.getByLabel('px', { exact: true }).press('Enter')
+  await expect.poll(() => edgeValue(page, 'width', 'Mount')).toBe(100)
+  await choose(page, 'Name')
+  await page.getByLabel('Room').selectOption('width')
+  await page.getByLabel('px', { exact: true }).fill('300')
+  await page.getByLabel('px', { exact: true }).press('Enter')
+  await expect.poll(() => edgeValue(page, 'width', 'Name')).toBeLessThan(500)
+  await expect(page.getByText(/stop: past its room/).first()).toBeVisible()
+  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByLabel('Fit').selectOption({ label: 'wrap' })
+  await page.getByRole('button', { name: 'Earlier' }).last().click()
+  await choose(page, 'Mark')
+  await page.getByRole('tab', { name: 'Matte' }).click()
+  await page.getByLabel('Inverted').check()
+  await saved(page)
+  await page.getByLabel('Cut to').selectOption('')
+  await expect(page.getByText('A matte is a part like any other')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(page.getByLabel('Inverted')).toBeChecked()
+})
+
+test('a template goes out as a package and comes in again; a broken one is refused', async ({ page }) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  const before = await page.getByRole('link', { name: /^Open / }).count()
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'More for Speaker', exact: true }).first().click()
+  await page.getByRole('menuitem', { name: 'Export as .hoja' }).click()
+  const bytes = readFileSync(await (await download).path())
+  expect(Object.keys(unzipSync(new Uint8Array(bytes)))).toContain('template.json')
+  await page
+    .getByLabel('Template package')
+    .setInputFiles({ name: 'speaker.hoja', mimeType: 'application/zip', buffer: bytes })
+  await expect(page.getByText('"Speaker" is on the shelf.')).toBeVisible()
+  await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(before + 1)
+  await page
+    .getByLabel('Template package')
+    .setInputFiles({ name: 'broken.hoja', mimeType: 'application/zip', buffer: bytes.subarray(0, 5000) })
+  await expect(page.getByText('"broken.hoja" is a damaged package')).toBeVisible()
+  await page.getByRole('searchbox').fill('nothing like it')
+  await expect(page.getByText('Nothing is called "nothing like it"')).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
+test('fonts and pictures are added to a template, and what is neither is refused', async ({ page }) => {
+  await openDraft(page, await ownTemplate(page))
+  const picker = page.getByLabel('Add fonts and pictures')
+  await picker.setInputFiles('demo/templates/speaker/media/eel.png')
+  await expect(page.getByText('eel.png travels with the template now.')).toBeVisible()
+  await picker.setInputFiles({ name: 'fake.ttf', mimeType: 'font/ttf', buffer: Buffer.from('no font at all') })
+  await expect(page.getByText('"fake.ttf" is not a TrueType or OpenType font')).toBeVisible()
+  await picker.setInputFiles('demo/templates/speaker/fonts/BarlowCondensed_500Medium.ttf')
+  await expect(page.getByText('6 fonts, 6 pictures')).toBeVisible()
+})
+
+test('an output is stopped and tried again', async ({ page }) => {
+  const id = await ownTemplate(page)
+  const version = (await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()) as {
+    id: number
+  }
+  const table = [['name', 'role'], ...Array.from({ length: 25 }, (_, i) => [`Nobody ${i} ${id}`, 'Rope'])]
+  const sheet = (await (
+    await page.request.post('/api/sheets', { data: { version: version.id, name: 'Stop me', table } })
+  ).json()) as { id: number }
+  await page.request.post('/api/outputs', { data: { sheet: sheet.id, format: 'png' } })
+  await page.goto(`/t/${id}/outputs`)
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await expect(page.getByRole('button', { name: /^Try \d+ again$/ })).toBeVisible()
+  await expect(page.getByText('stopped').first()).toBeVisible()
+  await page.getByRole('button', { name: /^Try \d+ again$/ }).click()
+  await expect(page.getByText(/^25 of 25: 25 done/)).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('button', { name: /^001_Nobody/ }).click()
+  await expect(page.getByRole('img', { name: /Frame 25 of 001_Nobody/ })).toBeVisible()
+})

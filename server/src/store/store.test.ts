@@ -1,0 +1,118 @@
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { newTemplate } from '@hoja/core/template'
+import { demoFile, temporaryFolder } from '../testing/running.ts'
+import { openDatabase } from './database.ts'
+import { FileStore, hashOf, writeWhole } from './files.ts'
+import { Store } from './index.ts'
+
+const folder = temporaryFolder()
+const store = new Store(folder)
+afterAll(() => {
+  store.close()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledges, and migrates once', () => {
+  expect(store.db.pragma('journal_mode', { simple: true })).toBe('wal')
+  expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
+  expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
+  const again = openDatabase(folder)
+  expect(again.pragma('user_version', { simple: true })).toBe(1)
+  again.close()
+})
+
+test('files lie under their SHA-256, once, whole or not at all', () => {
+  const files = new FileStore(join(folder, 'own'))
+  const name = files.put(Buffer.from('tide'))
+  expect(name).toBe(hashOf('tide'))
+  // SHA-256 of the empty text, FIPS 180-4's well-known value.
+  expect(hashOf('')).toBe('e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855')
+  expect(files.put(Buffer.from('tide'))).toBe(name)
+  expect(files.get(name).toString()).toBe('tide')
+  expect(() => files.path('../../etc/passwd')).toThrow('not the name of a stored file')
+  expect(() => files.get('0'.repeat(64))).toThrow('not stored here')
+  const target = join(folder, 'blocked')
+  mkdirSync(target)
+  writeFileSync(join(target, 'x'), '')
+  // A folder of that name is in the way of the rename: the temporary file must not stay either.
+  expect(() => writeWhole(target, 'y')).toThrow()
+  expect(readdirSync(folder).filter((f) => f.startsWith('blocked.'))).toEqual([])
+})
+
+test('assets are told apart by what they are, and kept once', () => {
+  const font = store.assets.add(demoFile('templates/speaker/fonts/BarlowCondensed_600SemiBold.ttf'), 'a.ttf')
+  expect(font).toMatchObject({ kind: 'font', family: 'Barlow Condensed', style: 'SemiBold' })
+  const picture = store.assets.add(demoFile('templates/speaker/media/mill.png'), 'mill.png')
+  expect(picture).toMatchObject({ kind: 'picture', width: 320, height: 320, type: 'image/png' })
+  expect(store.assets.add(demoFile('templates/speaker/media/mill.png'), 'other.png').sha256).toBe(picture.sha256)
+  expect(store.assets.find(picture.sha256)?.kind).toBe('picture')
+  expect(store.assets.find('f'.repeat(64))).toBeUndefined()
+})
+
+test('templates of one id get numbers; versions count by template; a removed template takes its own along', () => {
+  const one = store.templates.add(newTemplate('place', 'Place'))
+  const two = store.templates.add(newTemplate('place', 'Place'))
+  expect([one.id, two.id, two.template.id]).toEqual(['place', 'place-2', 'place-2'])
+  expect([
+    store.templates.publish('place', '').number,
+    store.templates.publish('place', '').number,
+    store.templates.publish('place-2', '').number,
+  ]).toEqual([1, 2, 1])
+  expect(store.templates.isAhead(store.templates.get('place'))).toBe(false)
+  const version = store.templates.versions('place')[0]!
+  const sheet = store.sheets.add(version.id, 's', { columns: ['a'], rows: [['1']] }, {})
+  store.templates.remove('place')
+  expect(() => store.sheets.get(sheet.id)).toThrow('no sheet')
+  expect(() => store.templates.version(version.id)).toThrow('no version')
+})
+
+test('rows move as rows are put in and taken out anywhere', () => {
+  const version = store.templates.publish('place-2', '')
+  const sheet = store.sheets.add(
+    version.id,
+    's',
+    { columns: ['n'], rows: Array.from({ length: 6 }, (_, i) => [String(i)]) },
+    {},
+  )
+  const rows = () => store.sheets.rows(sheet.id).map((cells) => cells.n)
+  store.sheets.change(sheet.id, 1, [{ kind: 'remove', from: 2, count: 2 }])
+  expect(rows()).toEqual(['0', '3', '4', '5'])
+  store.sheets.change(sheet.id, 2, [
+    { kind: 'insert', at: 1, rows: [{ n: 'a' }, { n: 'b' }] },
+    { kind: 'insert', at: 7, rows: [{ n: 'z', new: 'x' }] },
+  ])
+  expect(rows()).toEqual(['a', 'b', '0', '3', '4', '5', 'z'])
+  expect(store.sheets.get(sheet.id).columns).toEqual(['n', 'new'])
+  expect(() => store.sheets.change(sheet.id, 3, [{ kind: 'insert', at: 9, rows: [{}] }])).toThrow('cannot be put at 9')
+  expect(() => store.sheets.change(sheet.id, 1, [{ kind: 'remove', from: 1, count: 1 }])).toThrow('changed elsewhere')
+})
+
+test('the queue is the table: claimed in order, given back, booked once, stopped, tried again, resumed', () => {
+  const version = store.templates.publish('place-2', '')
+  const sheet = store.sheets.add(version.id, 's', { columns: ['n'], rows: [['1'], ['2'], ['3']] }, {})
+  const units = [1, 2, 3].map((row) => ({ row, name: `t${row}`, cells: { n: String(row) } }))
+  const { id } = store.outputs.add(sheet.id, { format: 'png', pattern: 'x' }, units)
+  expect(store.outputs.claim()).toMatchObject({ output: id, row: 1, attempts: 1, cells: { n: '1' } })
+  store.outputs.giveBack(id, 1)
+  expect(store.outputs.claim()).toMatchObject({ row: 1, attempts: 2 })
+  store.outputs.finish(id, 1, 'done', { result: 'k', milliseconds: 5 })
+  // Booked is booked: a late answer changes nothing.
+  store.outputs.finish(id, 1, 'failed', { reason: 'late' })
+  expect(store.outputs.unit(id, 1)).toMatchObject({ state: 'done', result: 'k' })
+  expect(store.outputs.claim()).toMatchObject({ row: 2 })
+  store.outputs.resume()
+  expect(store.outputs.get(id).counts).toMatchObject({ done: 1, waiting: 2, running: 0 })
+  store.outputs.stop(id)
+  expect(store.outputs.get(id)).toMatchObject({ state: 'stopped', counts: { stopped: 2 } })
+  expect(store.outputs.claim()).toBeUndefined()
+  store.outputs.retry(id, (row) => ({ n: `new ${row}` }))
+  expect(store.outputs.claim()).toMatchObject({ row: 2, attempts: 1, cells: { n: 'new 2' } })
+  store.outputs.finish(id, 2, 'held', { reason: 'why' })
+  store.outputs.claim()
+  store.outputs.finish(id, 3, 'failed', { reason: 'bad' })
+  expect(store.outputs.get(id)).toMatchObject({ state: 'done', counts: { done: 1, held: 1, failed: 1 } })
+  expect(store.outputs.list()[0]!.id).toBe(id)
+  expect(() => store.outputs.unit(id, 9)).toThrow('no row 9')
+  expect(readFileSync(join(folder, 'hoja.sqlite')).length).toBeGreaterThan(0)
+})
