@@ -11,12 +11,18 @@ export class RowWorker {
   private readonly worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
   private readonly waiting = new Map<number, (reply: Reply) => void>()
   private ticket = 0
+  /** The shaper starts up before the worker listens, and what is said until then is lost: it is kept here. */
+  private early: Question[] | undefined = []
   onBroken: (message: string) => void = () => {}
 
   constructor(template: Template, match: Match) {
     this.worker.onmessage = (event: MessageEvent<Reply>) => {
       const reply = event.data
-      if (reply.kind === 'broken') this.onBroken(reply.message)
+      if (reply.kind === 'ready') {
+        const early = this.early ?? []
+        this.early = undefined
+        for (const question of early) this.post(question)
+      } else if (reply.kind === 'broken') this.onBroken(reply.message)
       else {
         this.waiting.get(reply.ticket)?.(reply)
         this.waiting.delete(reply.ticket)
@@ -26,7 +32,8 @@ export class RowWorker {
   }
 
   private post(question: Question): void {
-    this.worker.postMessage(question)
+    if (this.early) this.early.push(question)
+    else this.worker.postMessage(question)
   }
 
   private ask(make: (ticket: number) => Question): Promise<Reply> {

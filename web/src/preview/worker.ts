@@ -12,6 +12,8 @@ export type Question =
   | { kind: 'thumb'; ticket: number; row: number; cells: Cells; width: number; height: number }
 
 export type Reply =
+  /** Sent once, when the worker can hear. */
+  | { kind: 'ready' }
   | { kind: 'checked'; ticket: number; results: { row: number; findings: Finding[] }[] }
   | { kind: 'thumb'; ticket: number; row: number; crop: Bounds; picture: ImageBitmap }
   | { kind: 'broken'; message: string }
@@ -70,3 +72,4 @@ async function answer(question: Question): Promise<void> {
 self.onmessage = (event: MessageEvent<Question>) => {
   answer(event.data).catch((error: Error) => reply({ kind: 'broken', message: error.message }))
 }
+reply({ kind: 'ready' })
