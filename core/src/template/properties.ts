@@ -1,4 +1,4 @@
-import type { Colour, FieldType, Fill, FitStep, FontId, Run, Shadow } from './types.ts'
+import type { Colour, FieldType, Fill, FitStep, FontId, Run, Shadow } from './values.ts'
 
 /**
  * The one registry of properties. The inspector, the fields, the document schemas and the conversion of data are all

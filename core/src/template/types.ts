@@ -1,9 +1,8 @@
 import type { Rate } from '../time/index.ts'
 import type { Look, PartKind, PropertyKey } from './properties.ts'
+import type { Colour, FieldId, FieldType, FontId } from './values.ts'
 
 export type PartId = string
-export type FontId = string
-export type FieldId = string
 
 /** `start` is left or top, `end` right or bottom. */
 export type Edge = 'start' | 'middle' | 'end'
@@ -51,51 +50,6 @@ export type Room =
   | { kind: 'width'; value: number }
   /** As far as an edge, plus a gap (negative: short of it). */
   | { kind: 'limit'; to: Target; at: Edge | number; gap: number }
-
-/** One step of a text's fit, used only as far as needed and never past `to`. */
-export type FitStep =
-  /** At most this many lines. */
-  | { step: 'wrap'; to: number }
-  /** Tracking down to, in thousandths of an em. */
-  | { step: 'tighten'; to: number }
-  /** Glyph width down to, as a share of its own. */
-  | { step: 'condense'; to: number }
-  /** Size down to, as a share of its own. */
-  | { step: 'shrink'; to: number }
-  /** Cut, ending in an ellipsis. */
-  | { step: 'cut' }
-
-/** A stretch of a text with one style: literal, or what a field says. */
-export interface Run {
-  text?: string
-  field?: FieldId
-  font?: FontId
-  /** px */
-  size?: number
-  colour?: Colour
-  /** thousandths of an em */
-  tracking?: number
-}
-
-/** `#rrggbb`, `#rrggbbaa`, or `palette:ID`. */
-export type Colour = string
-
-export interface Gradient {
-  kind: 'linear' | 'radial'
-  /** Degrees clockwise; 0 runs from left to right. Linear only. */
-  angle: number
-  stops: { at: number; colour: Colour }[]
-}
-
-export type Fill = Colour | Gradient | null
-
-export interface Shadow {
-  x: number
-  y: number
-  /** Standard deviation of the blur x 2, px, as CSS and Canvas 2D count it. */
-  blur: number
-  colour: Colour
-}
 
 export type Ease =
   | 'linear'
@@ -200,7 +154,6 @@ export type PicturePart = PartOf<'picture'>
 export type GroupPart = PartOf<'group'>
 export type Part = TextPart | BoxPart | EllipsePart | PicturePart | GroupPart
 
-export type FieldType = 'text' | 'number' | 'switch' | 'colour' | 'picture' | 'choice'
 export type FieldValue = string | number | boolean
 
 /** What an editor may change; everything else is locked. */

@@ -1,4 +1,5 @@
-import type { Field, Part, PartId, Run, Template } from './types.ts'
+import type { Field, Part, PartId, Template } from './types.ts'
+import type { Run } from './values.ts'
 
 /** Every part in painting order, groups before what they hold. */
 export function allParts(parts: readonly Part[]): Part[] {
