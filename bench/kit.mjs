@@ -3,16 +3,6 @@ import { Scene } from '@hoja/core/scene'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
 
-export const chromiumArguments = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
-
 /** The demo template, ready. */
 export async function speakerScene() {
   const { template, files } = await openPackage('demo/templates/speaker')

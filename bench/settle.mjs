@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { chromium } from '@playwright/test'
-import { chromiumArguments, sideBySide, speakerScene } from './kit.mjs'
+import { chromiumLaunch } from '../scripts/chromium.mjs'
+import { sideBySide, speakerScene } from './kit.mjs'
 
 /** Shape + fit + solve of one row against bare `measureText` of the same strings in Chromium. */
 export async function benchSettle() {
@@ -16,10 +17,7 @@ export async function benchSettle() {
     return { name: `${word(11, 1)} ${word(8, 2)} ${word(11, 3)}`, role: `${word(8, 4)} ${word(12, 5)} ${word(10, 6)}` }
   })
   const row = (round, i) => strings[((round + 5) * count + i) % strings.length]
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: chromiumArguments,
-  })
+  const browser = await chromium.launch(chromiumLaunch)
   const page = await browser.newPage()
   const fonts = scene.template.fonts
     .slice(0, 2)

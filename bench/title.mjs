@@ -1,9 +1,10 @@
 import { paint } from '@hoja/core/paint'
 import { chromium } from '@playwright/test'
+import { chromiumLaunch } from '../scripts/chromium.mjs'
 import { Raster } from '../server/dist/render/raster.js'
 import { frameSvg } from '../server/dist/render/still.js'
 import { planTitle, pngPictures } from '../server/dist/render/title.js'
-import { chromiumArguments, sideBySide, speakerScene } from './kit.mjs'
+import { sideBySide, speakerScene } from './kit.mjs'
 
 /** A PNG sequence of one 5 s title against screenshots of its frames, and against encoding every full frame. */
 export async function benchTitle() {
@@ -22,10 +23,7 @@ export async function benchTitle() {
 
   const settled = scene.settle({})
   const sample = [2, 9, 14, 60]
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: chromiumArguments,
-  })
+  const browser = await chromium.launch(chromiumLaunch)
   const page = await browser.newPage({ viewport: { width: size.width, height: size.height } })
   const session = await page.context().newCDPSession(page)
   await session.send('Emulation.setDefaultBackgroundColorOverride', { color: { r: 0, g: 0, b: 0, a: 0 } })

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process'
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { chromiumLaunch } from './chromium.mjs'
 import { installPackages, installPrograms, root, run } from './setup.mjs'
 
 // The pictures of the README, from the demo data.
@@ -27,18 +28,7 @@ const up = async () => {
 }
 try {
   await up()
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  })
+  const browser = await chromium.launch(chromiumLaunch)
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   const take = async (name) => {
     await page.waitForTimeout(1200)

@@ -76,13 +76,6 @@ export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: 
   return result
 }
 
-/** Whether a motion has any keys at all. */
-export function isAnimated(motion: Motion): boolean {
-  return [...Object.values(motion.tracks), ...Object.values(motion.units?.tracks ?? {})].some(
-    (track) => (track?.keys.length ?? 0) > 0,
-  )
-}
-
 /** Upright bounds (frame px) of a part as it stands in a pose; units that are not yet there don't count. */
 export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: readonly Box[] = []): Box {
   let area = box

@@ -97,8 +97,11 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
   const nodeOf = (j: number, a: number) => (isTurned(o.parts[j]!) ? j * 2 : j * 2 + a)
   for (const a of isTurned(part) ? [0, 1] : [node & 1]) {
     const axis = part[axes[a]!]
-    const spaces = (from: number) => {
-      for (let s = from; s >= 0; s = o.space[s * 2 + a]!) list.push(nodeOf(s, a))
+    // The groups whose place decides where one space lies in another; what both are inside of moves both alike.
+    const spaces = (from: number, other: number) => {
+      const shared = new Set<number>()
+      for (let s = other; s >= 0; s = o.space[s * 2 + a]!) shared.add(s)
+      for (let s = from; s >= 0 && !shared.has(s); s = o.space[s * 2 + a]!) list.push(nodeOf(s, a))
     }
     const look = (target: Target) => {
       const mine = o.space[i * 2 + a]!
@@ -109,13 +112,13 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
           list.push(nodeOf(j, a))
           const other = o.space[j * 2 + a]!
           if (other !== mine) {
-            spaces(mine)
-            spaces(other)
+            spaces(mine, other)
+            spaces(other, mine)
           }
         }
       } else if (target.region === 'group' && o.parent[i]! >= 0) {
         list.push(nodeOf(o.parent[i]!, a))
-      } else spaces(mine)
+      } else spaces(mine, -1)
     }
     for (const tie of axis.ties) look(tie.to)
     if (axis.size.kind === 'share') look(axis.size.of)

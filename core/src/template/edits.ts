@@ -1,7 +1,6 @@
 import { type Draft, produce } from 'immer'
 import { demand } from '../refusal/index.ts'
-import { ringIn } from './dependencies.ts'
-import { checkReferences, refuseValue } from './schema.ts'
+import { checkReferences, checkRings, refuseValue } from './schema.ts'
 import type {
   Axis,
   AxisName,
@@ -50,12 +49,7 @@ export type Change =
 export function edit(template: Template, change: Change): Template {
   const next = produce(template, (draft) => apply(draft, change))
   checkReferences(next)
-  const ring = ringIn(next)
-  demand(
-    !ring,
-    'ties.ring',
-    `That would tie parts in a ring: ${ring?.map((id) => findPart(next, id)?.name ?? id).join(' → ')}; tie one of them to something else.`,
-  )
+  checkRings(next)
   return next
 }
 

@@ -1,9 +1,10 @@
 import * as yup from 'yup'
 import { Refusal } from '../refusal/index.ts'
+import { ringIn } from './dependencies.ts'
 import { migrate } from './migrations.ts'
 import { type PartKind, type Property, partKinds, propertiesOf } from './properties.ts'
 import type { Field, Part, Template } from './types.ts'
-import { allParts, runsOf } from './walk.ts'
+import { allParts, findPart, runsOf } from './walk.ts'
 
 const id = () =>
   yup
@@ -319,7 +320,16 @@ export function readTemplate(value: unknown): Template {
   }
   const template = migrated as unknown as Template
   checkReferences(template)
+  checkRings(template)
   return template
+}
+
+/** @throws Refusal when ties go round in a ring, naming its parts. */
+export function checkRings(template: Template): void {
+  const ring = ringIn(template)
+  const names = ring?.map((id) => findPart(template, id)?.name ?? id).join(' → ')
+  if (ring)
+    throw new Refusal('ties.ring', `That would tie parts in a ring: ${names}; tie one of them to something else.`)
 }
 
 function firstTwice(list: string[]): string | undefined {

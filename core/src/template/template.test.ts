@@ -72,6 +72,7 @@ test('what a document names must be there', () => {
     'drives the part "gone", which is not there',
   )
   expect(spoil((t) => Object.assign(t.fields[2]!, { type: 'number' }))).toThrow('cannot drive "picture"')
+  expect(spoil((t) => Object.assign(t.parts[1]!.x.ties[0]!, { to: { parts: ['plate'] } }))).toThrow('in a ring: ')
   expect(spoil((t) => t.fallbacks.push('none'))).toThrow('fallback font "none"')
   expect(spoil((t) => t.fields.splice(0, 1))).toThrow('shows the field "name", which is not there')
 })

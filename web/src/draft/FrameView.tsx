@@ -1,6 +1,15 @@
-import { type Box, boxOf, regionOf } from '@hoja/core/layout'
+import { type Box, boxOf, regionOf, shareOf } from '@hoja/core/layout'
 import type { Scene } from '@hoja/core/scene'
-import { type Axis, type Edge, findPart, numberedParts, type Part, type Template } from '@hoja/core/template'
+import {
+  type AxisName,
+  type Edge,
+  findPart,
+  numberedParts,
+  type Part,
+  type Target,
+  type Template,
+  type Tie,
+} from '@hoja/core/template'
 import { useRef } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
@@ -13,6 +22,7 @@ import { Measures } from './Measures.tsx'
 import { moveBy } from './nudge.ts'
 
 const margin = 18
+const edges: Edge[] = ['start', 'middle', 'end']
 
 /** The frame with the filling in it, part numbers, safe areas, and the measures of the chosen part. */
 export function FrameView({ template, scene, player }: { template: Template; scene: Scene; player: Player }) {
@@ -67,70 +77,61 @@ export function FrameView({ template, scene, player }: { template: Template; sce
     )
   }
 
-  const retie = (make: (axis: Axis) => Axis) => {
+  /** Where an edge of a part is now, along one axis. */
+  const edgeAt = (id: string, axis: AxisName, edge: Edge) => {
+    const { box } = boxes.find((b) => b.part.id === id)!
+    return axis === 'x' ? box.x + box.width * shareOf(edge) : box.y + box.height * shareOf(edge)
+  }
+  /** Ties the waiting edge to a line at `there`, keeping it where it is now: the gap is what lies between. */
+  const holdTo = (to: Target, at: Edge, there: number) => {
+    const { part: id, axis: name, edge } = pick!
+    const part = findPart(template, id)!
+    const axis = part[name]
+    const old = axis.ties.find((tie) => tie.edge === edge)
+    const fresh: Tie = {
+      follow: 'settled',
+      gone: 'collapse',
+      ...old,
+      edge,
+      to,
+      at,
+      gap: Math.round(edgeAt(id, name, edge) - there),
+    }
+    putTies(old ? axis.ties.map((tie) => (tie === old ? fresh : tie)) : [...axis.ties.slice(0, 1), fresh])
+  }
+  const putTies = (ties: Tie[]) => {
     const part = findPart(template, pick!.part)!
-    const axis = make(part[pick!.axis])
-    if (change({ kind: 'axis', part: part.id, axis: pick!.axis, value: axis }, `tying ${part.name}`))
+    if (
+      change(
+        { kind: 'axis', part: part.id, axis: pick!.axis, value: { ...part[pick!.axis], ties } },
+        `tying ${part.name}`,
+      )
+    )
       set({ pick: undefined })
   }
-  /** Ties the waiting edge to the nearest edge of a part, keeping it where it is now. */
+  /** A click on a part: its nearest third decides which of its edges holds; with Shift it joins the parts there already. */
   const hold = (target: Part, box: Box, position: number, adding: boolean) => {
     const { axis, edge, part } = pick!
+    const { ties } = findPart(template, part)![axis]
+    const tie = ties.find((t) => t.edge === edge)
+    if (adding && tie && 'parts' in tie.to) {
+      const joined = { ...tie, to: { parts: [...new Set([...tie.to.parts, target.id])] } }
+      putTies(ties.map((t) => (t === tie ? joined : t)))
+      return
+    }
     const [start, length] = axis === 'x' ? [box.x, box.width] : [box.y, box.height]
-    const own = boxes.find((b) => b.part.id === part)!.box
-    const share = { start: 0, middle: 0.5, end: 1 }[edge]
-    const here = axis === 'x' ? own.x + own.width * share : own.y + own.height * share
     const third = (position - start) / Math.max(1, length)
-    const to: Edge = third < 1 / 3 ? 'start' : third > 2 / 3 ? 'end' : 'middle'
-    const there = start + length * { start: 0, middle: 0.5, end: 1 }[to]
-    retie((old) => {
-      const tie = old.ties.find((t) => t.edge === edge)
-      if (adding && tie && 'parts' in tie.to)
-        return {
-          ...old,
-          ties: old.ties.map((t) =>
-            t === tie
-              ? { ...tie, to: { parts: [...new Set([...('parts' in tie.to ? tie.to.parts : []), target.id])] } }
-              : t,
-          ),
-        }
-      const fresh = {
-        edge,
-        to: { parts: [target.id] },
-        at: to,
-        gap: Math.round(here - there),
-        follow: tie?.follow ?? ('settled' as const),
-        gone: tie?.gone ?? ('collapse' as const),
-      }
-      return { ...old, ties: tie ? old.ties.map((t) => (t === tie ? fresh : t)) : [...old.ties.slice(0, 1), fresh] }
-    })
+    const at: Edge = third < 1 / 3 ? 'start' : third > 2 / 3 ? 'end' : 'middle'
+    holdTo({ parts: [target.id] }, at, start + length * shareOf(at))
   }
+  /** A click beside all parts: the nearest line of the frame and its safe areas. */
   const holdRegion = (position: number) => {
-    const { axis, edge, part } = pick!
-    const near = (['title', 'action', 'frame'] as const).flatMap((region) => {
-      const [start, length] = regionOf(template.frame, region, axis)
-      return (['start', 'middle', 'end'] as const).map((to) => ({
-        region,
-        to,
-        there: start + length * { start: 0, middle: 0.5, end: 1 }[to],
-      }))
+    const lines = (['title', 'action', 'frame'] as const).flatMap((region) => {
+      const [start, length] = regionOf(template.frame, region, pick!.axis)
+      return edges.map((at) => ({ region, at, there: start + length * shareOf(at) }))
     })
-    const best = near.reduce((a, b) => (Math.abs(b.there - position) < Math.abs(a.there - position) ? b : a))
-    const own = boxes.find((b) => b.part.id === part)!.box
-    const share = { start: 0, middle: 0.5, end: 1 }[edge]
-    const here = axis === 'x' ? own.x + own.width * share : own.y + own.height * share
-    retie((old) => {
-      const fresh = {
-        edge,
-        to: { region: best.region },
-        at: best.to,
-        gap: Math.round(here - best.there),
-        follow: 'settled' as const,
-        gone: 'collapse' as const,
-      }
-      const tie = old.ties.find((t) => t.edge === edge)
-      return { ...old, ties: tie ? old.ties.map((t) => (t === tie ? fresh : t)) : [...old.ties.slice(0, 1), fresh] }
-    })
+    const best = lines.reduce((a, b) => (Math.abs(b.there - position) < Math.abs(a.there - position) ? b : a))
+    holdTo({ region: best.region }, best.at, best.there)
   }
 
   return (
