@@ -96,3 +96,24 @@ test('keys are dragged in the time view, In is made longer, playing moves the pl
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   await expect.poll(() => frame.getAttribute('aria-label')).not.toBe(before)
 })
+
+test('several parts are staggered, and what In cannot hold is refused', async ({ page }) => {
+  await openDraft(page, await ownTemplate(page))
+  const time = page.getByRole('region', { name: 'Time' })
+  const lane = (name: string) => time.getByRole('button', { name: new RegExp(`^\\d ${name}$`) })
+  await lane('Edge').click()
+  await lane('Highlight').click({ modifiers: ['Shift'] })
+  await lane('Plate').click({ modifiers: ['Shift'] })
+  await expect(time.getByText('3 parts,')).toBeVisible()
+  await time.getByLabel('Frames apart').fill('2')
+  await time.getByLabel('Frames apart').press('Enter')
+  await time.getByRole('button', { name: 'Stagger', exact: true }).click()
+  await expect(page.getByRole('img', { name: 'Keys of Plate' }).locator('title').last()).toHaveText('Plate: in 15')
+  await expect(page.getByRole('img', { name: 'Keys of Highlight' }).locator('title').first()).toHaveText(
+    'Highlight: in 2',
+  )
+  await time.getByLabel('Frames apart').fill('9')
+  await time.getByLabel('Frames apart').press('Enter')
+  await time.getByRole('button', { name: 'Stagger', exact: true }).click()
+  await expect(page.getByText('make In longer or the steps smaller')).toBeVisible()
+})

@@ -21,8 +21,6 @@ export interface Pose {
   units?: Pose[]
 }
 
-export const restPose: Readonly<Pose> = { dx: 0, dy: 0, scale: 1, turn: 0, fade: 1, reveal: 1, grow: 1 }
-
 export interface PoseContext {
   frame: Frame
   spans: Spans

@@ -41,6 +41,7 @@ function inKeyTimes(motion: Motion): number[] {
 export function stagger(template: Template, ids: readonly PartId[], apart: number): Change {
   const parts = ids.map((id) => findPart(template, id)!).filter((part) => inKeyTimes(part.motion).length > 0)
   const firsts = parts.map((part) => Math.min(...inKeyTimes(part.motion)))
+  demand(parts.length > 1, 'stagger.few', 'A stagger needs two parts or more that arrive with keys; choose them first.')
   const start = Math.min(...firsts)
   const changes = parts.map(
     (part, n): Change => ({

@@ -45,12 +45,3 @@ export function drivenBy(template: Template, field: Field): { part: PartId; prop
     .map((part) => ({ part: part.id, property: 'content' }))
   return [...standing, ...field.targets]
 }
-
-export function fieldByKey(template: Template, key: string): Field | undefined {
-  return template.fields.find((field) => field.key === key)
-}
-
-/** Total frames of the template as designed. */
-export function defaultDuration(template: Template): number {
-  return template.spans.in + template.spans.hold.frames + template.spans.out
-}

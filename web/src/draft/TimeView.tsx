@@ -1,6 +1,8 @@
+import { stagger } from '@hoja/core/motion'
 import { type Key, numberedParts, type Part, type Spans, type Template } from '@hoja/core/template'
 import { secondsOf, timecodeOf } from '@hoja/core/time'
-import { useRef } from 'react'
+import { useRef, useState } from 'react'
+import { toast } from 'sonner'
 import type { Player } from '../preview/usePlayer.ts'
 import { useDraft } from '../session/draft.ts'
 import { Button, classes, NumberInput, Select } from '../ui/controls.tsx'
@@ -15,7 +17,8 @@ const names = 96
 /** How the parts get there: In, Hold and Out over the lanes with their keys. */
 export function TimeView({ template, player }: { template: Template; player: Player }) {
   const { change } = useDraft()
-  const { selected, set } = useDesk()
+  const { selected, also, set } = useDesk()
+  const [apart, setApart] = useState(3)
   const [ref, size] = useSize<HTMLDivElement>()
   const drag = useRef<{ part: Part; from: { span: Key['span']; at: number }; name: string } | undefined>(undefined)
   const { spans, frame } = template
@@ -43,6 +46,13 @@ export function TimeView({ template, player }: { template: Template; player: Pla
           ]
     })
     change({ kind: 'several', changes: [{ kind: 'spans', spans: next }, ...clipped] }, what)
+  }
+  const staggered = (ids: string[]) => {
+    try {
+      change(stagger(template, ids, apart), 'a stagger')
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
   }
   const scrub = (event: React.PointerEvent) => {
     if (event.type === 'pointermove' && event.buttons === 0) return
@@ -123,14 +133,18 @@ export function TimeView({ template, player }: { template: Template; player: Pla
           </div>
         </div>
         {numberedParts(template).map(({ part, number }) => {
-          const on = part.id === selected
+          const on = part.id === selected || also.includes(part.id)
           return (
             <div key={part.id} className={classes('relative flex h-[26px] border-b border-rule', on && 'bg-leaf-pale')}>
               <button
                 type="button"
                 className={classes('shrink-0 truncate pl-3 text-left', on && 'font-semibold')}
                 style={{ width: names }}
-                onClick={() => set({ selected: part.id })}
+                onClick={(event) => {
+                  if (!event.shiftKey || !selected) set({ selected: part.id, also: [] })
+                  else if (part.id !== selected)
+                    set({ also: also.includes(part.id) ? also.filter((id) => id !== part.id) : [...also, part.id] })
+                }}
               >
                 {number} {part.name}
               </button>
@@ -190,6 +204,30 @@ export function TimeView({ template, player }: { template: Template; player: Pla
           <span className="absolute -top-[3px] -left-[4px] border-x-[4.5px] border-t-[6px] border-x-transparent border-t-madder" />
         </div>
       </div>
+      {selected && also.length > 0 && (
+        <div className="flex shrink-0 items-center gap-2 border-t border-rule px-3 py-1">
+          <span className="whitespace-nowrap text-soft">{also.length + 1} parts,</span>
+          <NumberInput
+            aria-label="Frames apart"
+            className="!h-6 !w-10"
+            min={0}
+            max={1000}
+            value={apart}
+            onValue={(n) => setApart(Math.round(n))}
+          />
+          <span className="whitespace-nowrap text-soft">frames apart</span>
+          {(
+            [
+              ['Stagger', [selected, ...also]],
+              ['Stagger backwards', [selected, ...also].reverse()],
+            ] as [string, string[]][]
+          ).map(([label, ids]) => (
+            <Button key={label} small onClick={() => staggered(ids)}>
+              {label}
+            </Button>
+          ))}
+        </div>
+      )}
     </section>
   )
 }

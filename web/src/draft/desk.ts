@@ -11,6 +11,8 @@ export interface Pick {
 /** What is chosen on the drawing desk; none of it belongs to the template. */
 interface Desk {
   selected: PartId | undefined
+  /** Parts chosen besides it in the time view, in the order they were. */
+  also: PartId[]
   /** The filling in the frame. */
   filling: { name: string; values: Values }
   pick: Pick | undefined
@@ -22,10 +24,12 @@ interface Desk {
 
 export const useDesk = create<Desk>((set) => ({
   selected: undefined,
+  also: [],
   filling: { name: 'as drawn', values: {} },
   pick: undefined,
   footage: true,
   safe: true,
   measures: true,
-  set,
+  // Choosing one part lets go of the others.
+  set: (change) => set('selected' in change ? { also: [], ...change } : change),
 }))
