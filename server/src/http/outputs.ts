@@ -80,6 +80,8 @@ export function outputRoutes({ store, queue }: Context): Router {
   /** Progress as server-sent events. Each event is the whole state, so a reconnect misses nothing. */
   routes.get('/:id/events', (request, response) => {
     const own = id(request.params.id)
+    // A large output is told less often: each event is all of it.
+    const every = 200 + outputs.units(own).length / 10
     outputs.get(own)
     response.set({
       'Content-Type': 'text/event-stream',
@@ -95,7 +97,7 @@ export function outputRoutes({ store, queue }: Context): Router {
     }
     send()
     const stop = queue.onChange((output) => {
-      if (output === own) timer ??= setTimeout(send, 200)
+      if (output === own) timer ??= setTimeout(send, every)
     })
     const beat = setInterval(() => response.write(': here\n\n'), 20_000)
     request.on('close', () => {

@@ -1,3 +1,4 @@
+import { once } from 'node:events'
 import { closeSync, openSync, readFileSync, readSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Writable } from 'node:stream'
@@ -65,7 +66,7 @@ export async function zipOutput(root: string, format: Format, units: readonly Un
     )
   let full = false
   let gone = false
-  to.on('close', () => {
+  const closed = once(to, 'close').then(() => {
     gone = true
   })
   const zip = new Zip((error, chunk, final) => {
@@ -80,10 +81,7 @@ export async function zipOutput(root: string, format: Format, units: readonly Un
       zip.add(entry)
       entry.push(bytes, true)
       if (full) {
-        await new Promise<void>((done) => {
-          to.once('drain', done)
-          to.once('close', done)
-        })
+        await Promise.race([once(to, 'drain'), closed])
         full = false
       }
     }
