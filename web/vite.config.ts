@@ -6,7 +6,11 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [react(), tailwind()],
-  resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
+  resolve: {
+    conditions: ['source', 'module', 'browser', 'development|production'],
+    // The shaper asks for Node's `module` where there is one; in a browser there is nothing to ask.
+    alias: [{ find: /^module$/, replacement: fileURLToPath(new URL('./src/preview/noNode.ts', import.meta.url)) }],
+  },
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 3000 },
   server: { proxy: { '/api': 'http://127.0.0.1:4173' } },

@@ -1,0 +1,246 @@
+import { Ajv2020 } from 'ajv/dist/2020.js'
+import fc from 'fast-check'
+import { packageFiles } from '../formats/index.ts'
+import { solve } from '../layout/index.ts'
+import { Scene } from '../scene/index.ts'
+import { assets, speaker } from '../testing/speaker.ts'
+import {
+  type Axis,
+  edit,
+  type Field,
+  type Key,
+  newPart,
+  numberedParts,
+  type Part,
+  type PartKind,
+  type Property,
+  partKinds,
+  propertiesOf,
+  readTemplate,
+  type Size,
+  type Template,
+  type Tie,
+  templateJsonSchema,
+  tieOrder,
+} from './index.ts'
+
+const colour = fc.oneof(
+  fc.constantFrom('palette:night', 'palette:amber'),
+  fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, '0')}`),
+)
+const number = (min: number, max: number) => fc.integer({ min: Math.ceil(min), max: Math.floor(max) })
+
+/** Any value that the registry lets a property have. */
+function anyValueOf(property: Property): fc.Arbitrary<unknown> {
+  switch (property.type) {
+    case 'number':
+      return property.unit === 'share'
+        ? fc.double({ min: property.min ?? 0, max: Math.min(2, property.max ?? 2), noNaN: true })
+        : number(property.min ?? -200, Math.min(400, property.max ?? 400))
+    case 'switch':
+      return fc.boolean()
+    case 'choice':
+      return fc.constantFrom(...property.options!)
+    case 'colour':
+      return colour
+    case 'fill':
+      return fc.oneof(
+        fc.constant(null),
+        colour,
+        fc.record({
+          kind: fc.constantFrom('linear', 'radial'),
+          angle: number(-360, 360),
+          stops: fc.array(fc.record({ at: fc.double({ min: 0, max: 1, noNaN: true }), colour }), {
+            minLength: 2,
+            maxLength: 4,
+          }),
+        }),
+      )
+    case 'shadow':
+      return fc.oneof(
+        fc.constant(null),
+        fc.record({ x: number(-40, 40), y: number(-40, 40), blur: number(0, 60), colour }),
+      )
+    case 'runs':
+      return fc.array(
+        fc.oneof(
+          fc.record({ text: fc.constantFrom('Tide', 'ليلى', '') }),
+          fc.record({ field: fc.constantFrom('name', 'role') }),
+        ),
+        { minLength: 1, maxLength: 3 },
+      )
+    case 'fit':
+      return fc.subarray([
+        { step: 'wrap', to: 2 },
+        { step: 'tighten', to: -20 },
+        { step: 'condense', to: 0.9 },
+        { step: 'shrink', to: 0.7 },
+        { step: 'cut' },
+      ])
+    case 'picture':
+      return fc.constantFrom('', 'mill.png', 'nowhere.png')
+    case 'font':
+      return fc.constantFrom('', 'semibold', 'medium')
+  }
+}
+
+const edge = fc.constantFrom('start' as const, 'middle' as const, 'end' as const)
+const key: fc.Arbitrary<Key> = fc.record({
+  span: fc.constantFrom('in' as const, 'out' as const),
+  at: number(0, 15),
+  value: fc.double({ min: -2, max: 2, noNaN: true }),
+  ease: fc.oneof(
+    fc.constant('linear' as const),
+    fc.record({
+      steps: number(1, 9),
+      jump: fc.constantFrom('start' as const, 'end' as const, 'none' as const, 'both' as const),
+    }),
+    fc.constant({ bezier: [0.2, 0, 0.1, 1] as [number, number, number, number] }),
+  ),
+})
+const track = fc
+  .array(key, { minLength: 1, maxLength: 4 })
+  .map((keys) => ({ keys: keys.sort((a, b) => (a.span === b.span ? a.at - b.at : a.span === 'in' ? -1 : 1)) }))
+
+function axisOf(earlier: string[]): fc.Arbitrary<Axis> {
+  const target =
+    earlier.length > 0
+      ? fc.oneof(
+          fc.uniqueArray(fc.constantFrom(...earlier), { minLength: 1, maxLength: 3 }).map((parts) => ({ parts })),
+          fc.constantFrom({ region: 'title' as const }, { region: 'frame' as const }),
+        )
+      : fc.constantFrom({ region: 'title' as const })
+  const tie: fc.Arbitrary<Tie> = fc.record({
+    edge,
+    to: target,
+    at: fc.oneof(edge, fc.double({ min: 0, max: 1, noNaN: true })),
+    gap: number(-60, 60),
+    follow: fc.constantFrom('settled' as const, 'moving' as const),
+    gone: fc.constantFrom('hide' as const, 'collapse' as const, 'keep' as const),
+  })
+  const size: fc.Arbitrary<Size> = fc.oneof(
+    fc.record({ kind: fc.constant('fixed' as const), value: number(0, 500) }),
+    fc.constant({ kind: 'content' as const }),
+    fc.record({
+      kind: fc.constant('share' as const),
+      of: target,
+      factor: fc.double({ min: 0, max: 2, noNaN: true }),
+      plus: number(-20, 20),
+    }),
+  )
+  return fc.record({
+    ties: fc.uniqueArray(tie, { maxLength: 2, selector: (t) => t.edge }),
+    size,
+    place: number(0, 900),
+  })
+}
+
+const template: fc.Arbitrary<Template> = fc
+  .array(fc.constantFrom(...partKinds.filter((kind) => kind !== 'group')), { minLength: 1, maxLength: 6 })
+  .chain((kinds) =>
+    fc.tuple(
+      ...kinds.map((kind: PartKind, i) => {
+        const earlier = kinds.slice(0, i).map((_, n) => `p${n}`)
+        const look = fc.record(
+          Object.fromEntries(propertiesOf(kind).map(([name, property]) => [name, anyValueOf(property)])),
+          { requiredKeys: [] },
+        )
+        const tracks = fc.record(
+          {
+            fade: track,
+            scale: track,
+            turn: track,
+            shiftX: track.map((t) => ({ ...t, unit: 'own' as const })),
+            reveal: track.map((t) => ({ ...t, from: 'left' as const, soft: 4, slant: 10 })),
+            grow: track.map((t) => ({ ...t, axis: 'x' as const, from: 'start' as const })),
+          },
+          { requiredKeys: [] },
+        )
+        return fc.tuple(axisOf(earlier), axisOf(earlier), look, tracks).map(
+          ([x, y, own, moved]) =>
+            ({
+              ...newPart(kind, `p${i}`, `Part ${i}`),
+              x,
+              y,
+              look: own,
+              motion: { anchor: { x: 0.5, y: 0.5 }, tracks: moved, out: 'mirror' },
+            }) as Part,
+        )
+      }),
+    ),
+  )
+  .map((parts) => {
+    const fields: Field[] = speaker.fields.map((field) => ({ ...field, targets: [] }))
+    return { ...speaker, fields, parts: parts as Part[] }
+  })
+
+const schema = new Ajv2020({ strict: false }).compile(templateJsonSchema())
+
+test('500 generated templates hold to both schemas, come back from JSON as they were, and settle and draw', () => {
+  fc.assert(
+    fc.property(template, number(0, 124), (made, frame) => {
+      const plain = JSON.parse(JSON.stringify(made))
+      expect(schema(plain)).toBe(true)
+      const read = readTemplate(plain)
+      expect(read).toEqual(plain)
+      const scene = new Scene(read, assets)
+      const settled = scene.settle({ name: 'Íñigo', role: '' })
+      for (const list of [...settled.rest.start, ...settled.rest.size])
+        for (const value of list) expect(Number.isFinite(value)).toBe(true)
+      for (const size of settled.rest.size) for (const value of size) expect(value).toBeGreaterThanOrEqual(0)
+      expect(() => scene.frame(settled, scene.timing(), frame)).not.toThrow()
+      expect(numberedParts(read)).toHaveLength(read.parts.length)
+    }),
+    { numRuns: 500 },
+  )
+})
+
+test('solving again gives the same rest, and renaming or recolouring changes none of it', () => {
+  fc.assert(
+    fc.property(template, (made) => {
+      const rest = (t: Template) => {
+        const settled = new Scene(t, assets).settle({})
+        return [...settled.rest.start, ...settled.rest.size].map((list) => [...list])
+      }
+      const first = rest(made)
+      expect(rest(made)).toEqual(first)
+      expect(rest(edit(made, { kind: 'renamePart', part: 'p0', name: 'Other' }))).toEqual(first)
+      expect(
+        rest(edit(made, { kind: 'palette', palette: made.palette.map((p) => ({ ...p, colour: '#123456' })) })),
+      ).toEqual(first)
+    }),
+    { numRuns: 60 },
+  )
+})
+
+test('an order of ties stands every part behind what it depends on', () => {
+  fc.assert(
+    fc.property(template, (made) => {
+      const { order, parts, index, ring } = tieOrder(made)
+      expect(ring).toBeUndefined()
+      const placeOf = new Map(order.map((node, n) => [node, n]))
+      parts.forEach((part, i) => {
+        for (const tie of part.x.ties)
+          if ('parts' in tie.to)
+            for (const other of tie.to.parts) {
+              const [mine, theirs] = [i * 2, index.get(other)! * 2]
+              expect(placeOf.get(theirs)!).toBeLessThan(placeOf.get(mine)!)
+            }
+      })
+      expect(() =>
+        solve({
+          template: made,
+          gone: new Uint8Array(parts.length),
+          measure: { text: () => ({ width: 1, height: 1 }), picture: () => ({ width: 1, height: 1 }) },
+        }),
+      ).not.toThrow()
+    }),
+    { numRuns: 60 },
+  )
+})
+
+test('the README of a package names every field', () => {
+  const readme = new TextDecoder().decode(packageFiles({ template: speaker, files: {} })['README.txt'])
+  for (const field of speaker.fields)
+    for (const piece of [field.key, field.name, field.note, String(field.default)]) expect(readme).toContain(piece)
+})
