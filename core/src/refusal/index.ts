@@ -12,8 +12,16 @@ export class Refusal extends Error {
     /** HTTP status a server answers with: 400 unless another 4xx says more. */
     readonly status: 400 | 404 | 409 | 413 | 415 | 422 = 422,
   ) {
-    super(message)
+    super(oneLine(message))
   }
+}
+
+const longest = 500
+
+/** Names and values quoted from hostile input may hold line ends and no end: the sentence stays one, and readable. */
+function oneLine(message: string): string {
+  const line = message.replace(/[\s\u0000-\u001f\u007f-\u009f\u2028\u2029\ufffd]+/g, ' ').trim()
+  return line.length > longest ? `${line.slice(0, longest)} …` : line
 }
 
 /** Throws a refusal unless `condition` holds. */
