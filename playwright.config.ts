@@ -9,7 +9,8 @@ export default defineConfig({
   timeout: 120_000,
   expect: { timeout: 15_000 },
   workers: 1,
-  retries: 0,
+  // A second try on the shared machines of CI, where a browser may stand still for seconds; it is reported as flaky.
+  retries: process.env.CI ? 1 : 0,
   outputDir: 'test-results',
   use: {
     baseURL: `http://127.0.0.1:${port}`,
