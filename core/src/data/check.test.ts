@@ -1,0 +1,150 @@
+import fc from 'fast-check'
+import { Scene } from '../scene/index.ts'
+import type { Field, Part, Template } from '../template/index.ts'
+import { axis, box, fixed, part, text, tie, to } from '../testing/parts.ts'
+import { assets, sceneOf, speaker } from '../testing/speaker.ts'
+import { cellsOf, checkRow, checkSettled, convertCell, doubtAbout, matchColumns, stateOf, valuesOf } from './index.ts'
+
+const codes = (parts: Part[]) => {
+  const scene = sceneOf(parts)
+  return checkSettled(scene, scene.settle({}), scene.timing()).map((f) => `${f.part} ${f.level} ${f.code}`)
+}
+
+test('a box outside action-safe is looked at, a text outside title-safe is stopped, a matte is neither', () => {
+  const far = (kind: 'box' | 'text', look = {}) => [
+    kind === 'box'
+      ? box('a', axis([], fixed(100), { place: 1850 }), axis([], fixed(20), { place: 500 }), look)
+      : part(
+          'text',
+          'a',
+          axis([], { kind: 'content' }, { place: 1800 }),
+          axis([], { kind: 'content' }, { place: 500 }),
+          { content: [{ text: 'Tide' }], font: 'semibold', ...look },
+        ),
+  ]
+  expect(codes(far('box'))).toEqual(['a look safe.action'])
+  expect(codes(far('text'))).toEqual(['a stop safe.title'])
+  expect(codes(far('box', { matteOnly: true }))).toEqual([])
+  expect(codes(far('box', { visible: false }))).toEqual([])
+})
+
+test('ties that cross are told', () => {
+  const crossed = box(
+    'b',
+    axis([tie('start', to('a'), 'end', 50), tie('end', to('a'), 'start', -50)]),
+    axis([], fixed(10), { place: 400 }),
+  )
+  expect(codes([box('a', axis([], fixed(100), { place: 500 }), axis([], fixed(10), { place: 400 })), crossed])).toEqual(
+    ['b look layout.inside-out'],
+  )
+})
+
+test('a finding names the field that its part shows', () => {
+  const scene = new Scene(speaker, assets)
+  const { findings } = checkRow(scene, { name: 'n', mark: 'm' }, { n: 'Io \u{1319D}', m: 'nowhere.png' }, 4)
+  expect(findings).toContainEqual(expect.objectContaining({ row: 4, field: 'name', part: 'name', code: 'missing' }))
+  expect(findings).toContainEqual(expect.objectContaining({ row: 4, field: 'mark', part: 'mark', code: 'picture' }))
+})
+
+test('the worst finding is the state of its row', () => {
+  expect([stateOf([]), stateOf([{ level: 'look' }]), stateOf([{ level: 'look' }, { level: 'stop' }])]).toEqual([
+    'fine',
+    'look',
+    'stop',
+  ])
+})
+
+const withFields = (fields: Partial<Field>[]): Template => ({
+  ...speaker,
+  fields: fields.map((f, i) => ({
+    id: `f${i}`,
+    key: `f${i}`,
+    name: `F${i}`,
+    note: '',
+    type: 'text',
+    targets: [],
+    default: '',
+    required: false,
+    onAir: false,
+    ...f,
+  })),
+})
+
+test('an empty cell is an empty text, and "as designed" of anything else; a column that is not there says nothing', () => {
+  const template = withFields([
+    { key: 'a' },
+    { key: 'b', type: 'number', default: 7 },
+    { key: 'c', type: 'switch', default: true },
+  ])
+  const match = { a: 'a', b: 'b', c: 'c' }
+  expect(valuesOf(template, match, { a: '', b: '', c: '' })).toEqual({ values: { a: '' }, problems: [] })
+  expect(valuesOf(template, {}, { a: 'x' })).toEqual({ values: {}, problems: [] })
+  expect(valuesOf(template, match, { a: 'x', b: '2', c: 'no' }).values).toEqual({ a: 'x', b: 2, c: false })
+})
+
+test('numbers are read with comma or point, and hold their range', () => {
+  const field = withFields([{ type: 'number', min: -5, max: 5 }]).fields[0]!
+  fc.assert(
+    fc.property(
+      fc.double({ min: -9, max: 9, noNaN: true }).map((n) => Math.round(n * 100) / 100 || 0),
+      fc.boolean(),
+      (n, comma) => {
+        const read = convertCell(field, comma ? String(n).replace('.', ',') : String(n))
+        if (n >= -5 && n <= 5) expect(read).toEqual({ value: n })
+        else expect(read).toHaveProperty('problem')
+      },
+    ),
+  )
+})
+
+test('every column is given to one field at most, and a sheet of the template’s own keys matches whole', () => {
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(fc.constantFrom('name', 'Name', 'NAME ', 'role', 'mark', 'Mark file', 'x', 'r\u00f4le'), {
+        maxLength: 8,
+      }),
+      (columns) => {
+        const match = matchColumns(speaker, columns)
+        const used = Object.values(match)
+        expect(new Set(used).size).toBe(used.length)
+        for (const column of used) expect(columns).toContain(column)
+        expect(matchColumns(speaker, columns)).toEqual(match)
+      },
+    ),
+  )
+  const whole = matchColumns(speaker, ['mark', 'role', 'name'])
+  expect(doubtAbout(speaker, whole)).toBeUndefined()
+  expect(Object.keys(whole).sort()).toEqual(['mark', 'name', 'role'])
+})
+
+test('a row’s cells are told by their column', () => {
+  expect(
+    cellsOf(
+      {
+        columns: ['a', 'b'],
+        rows: [
+          ['1', '2'],
+          ['3', ''],
+        ],
+      },
+      1,
+    ),
+  ).toEqual({ a: '3', b: '' })
+  expect(cellsOf({ columns: ['a'], rows: [] }, 0)).toEqual({ a: '' })
+})
+
+test('a text that only just fits is fine; one pixel less begins its first step', () => {
+  const words = text('a', 'Salt-marsh ecologist', axis([], { kind: 'content' }, { place: 200 }), {
+    fit: [{ step: 'shrink', to: 0.5 }],
+  })
+  words.y = axis([], { kind: 'content' }, { place: 400 })
+  const scene = sceneOf([words])
+  const natural = scene.settle({}).blocks[0]!.fit.natural
+  const at = (value: number) => {
+    const own = sceneOf([{ ...words, room: { kind: 'width', value } } as Part])
+    return own.settle({}).blocks[0]!.fit
+  }
+  expect(at(natural).steps).toEqual([])
+  expect(at(natural - 1).steps.map((s) => s.step)).toEqual(['shrink'])
+  expect(at(natural - 1).overflow).toBe(0)
+})
