@@ -65,6 +65,7 @@ test('sizes, rooms, fit steps and mattes are edited; what they do shows at once'
 test('a template goes out as a package and comes in again; a broken one is refused', async ({ page }) => {
   const wrong = complaints(page)
   await page.goto('/')
+  await expect(page.getByRole('link', { name: /^Open / }).first()).toBeVisible()
   const before = await page.getByRole('link', { name: /^Open / }).count()
   const download = page.waitForEvent('download')
   await page.getByRole('button', { name: 'More for Speaker', exact: true }).first().click()
