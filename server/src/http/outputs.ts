@@ -113,14 +113,16 @@ export function outputRoutes({ store, queue }: Context): Router {
     response.attachment(name).type('application/zip')
     await zipOutput(store.finished, output.settings.format, outputs.units(output.id), response)
   })
-  /** One title's movie, or one frame of its sequence. */
+  /** One title's movie, or one frame of its sequence (`middle`: the one halfway). */
   routes.get('/:id/rows/:row/:frame', (request, response) => {
     const unit = outputs.unit(id(request.params.id), id(request.params.row))
     const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
     if (!finished) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
     const file = join(finishedFolder(store.finished, finished.key), finished.file)
     if (finished.format !== 'png') return void response.type(finished.format).sendFile(file, { dotfiles: 'allow' })
-    const place = finished.pictures[finished.frames[Number(request.params.frame)] ?? -1]
+    const { frames } = finished
+    const frame = request.params.frame === 'middle' ? Math.floor(frames.length / 2) : Number(request.params.frame)
+    const place = finished.pictures[frames[frame] ?? -1]
     if (!place)
       throw new Refusal(
         'frame.range',

@@ -99,3 +99,23 @@ test('an encoder that is slower than its frames makes them wait', async () => {
   expect(ahead).toBe(40)
   expect(statSync(file).size).toBeGreaterThan(1000)
 })
+
+test('where there is no alpha, a title lies over black: half-clear white is mid grey', async () => {
+  const half = Uint8Array.from({ length: size.width * size.height * 4 }, (_, i) => (i % 4 === 3 ? 128 : 255))
+  const file = join(folder, 'f.mp4')
+  await encodeMovie('mp4', size, [half, half], file)
+  const rgb = execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-i',
+    file,
+    '-frames:v',
+    '1',
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    'rgb24',
+    '-',
+  ])
+  for (const value of rgb.subarray(300, 330)) expect(Math.abs(value - 128)).toBeLessThanOrEqual(2)
+})

@@ -33,7 +33,7 @@ const encoders: Record<Exclude<Format, 'png'>, string[]> = {
     '-threads',
     '1',
   ],
-  mov: [...toYuv('yuva444p10le'), '-c:v', 'prores_ks', '-profile:v', '4444', '-vendor', 'apl0', '-threads', '1'],
+  mov: [...toYuv('yuva444p10le'), '-c:v', 'prores_ks', '-profile:v', '4444', '-threads', '1'],
   mkv: ['-c:v', 'ffv1', '-level', '3', '-pix_fmt', 'bgra', '-threads', '1'],
   mp4: [
     ...toYuv('yuv420p'),

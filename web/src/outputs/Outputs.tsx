@@ -268,20 +268,20 @@ function OneOutput({ id }: { id: number }) {
 
 /** The file itself, not a preview: a frame of the sequence, or the movie. */
 function Finished({ output, unit }: { output: OutputDetail; unit: Unit }) {
-  const source = `/api/outputs/${output.id}/rows/${unit.row}/25`
+  const source = `/api/outputs/${output.id}/rows/${unit.row}/middle`
   return (
     <figure>
       <div className="relative aspect-video overflow-hidden border border-rule">
         <Backdrop />
         {output.settings.format === 'png' ? (
-          <img src={source} alt={`Frame 25 of ${unit.name}`} className="absolute inset-0 size-full" />
+          <img src={source} alt={`The middle frame of ${unit.name}`} className="absolute inset-0 size-full" />
         ) : (
           <video src={source} className="absolute inset-0 size-full" autoPlay loop muted controls />
         )}
       </div>
       <figcaption className="mt-1 text-soft">
         {unit.name}
-        {output.settings.format === 'png' && ', frame 25'}
+        {output.settings.format === 'png' && ', its middle frame'}
       </figcaption>
     </figure>
   )
