@@ -22,14 +22,14 @@ test('the look of a part: every control writes its property, and the frame follo
   await page.getByLabel('Fill', { exact: true }).selectOption('flat')
   await page.getByLabel('Top left radius').fill('12')
   await page.getByLabel('Top left radius').press('Enter')
-  await page.getByLabel('Shadow', { exact: true }).uncheck()
+  await page.getByRole('button', { name: 'Remove shadow 1' }).click()
   await saved(page)
   const { template } = (await (await page.request.get(`/api/templates/${id}`)).json()) as {
     template: { parts: { id: string; look: object }[] }
   }
   expect(template.parts.find((p) => p.id === 'plate')!.look).toMatchObject({
     radiusTopLeft: 12,
-    shadow: null,
+    shadows: [],
     fill: 'palette:night',
   })
   expect(wrong).toEqual([])
@@ -93,7 +93,13 @@ test('fonts and pictures are added to a template, and what is neither is refused
   await expect(page.getByText('eel.png travels with the template now.')).toBeVisible()
   await picker.setInputFiles({ name: 'fake.ttf', mimeType: 'font/ttf', buffer: Buffer.from('no font at all') })
   await expect(page.getByText('"fake.ttf" is not a TrueType or OpenType font')).toBeVisible()
+  // A font that it carries already is not carried twice.
   await picker.setInputFiles('demo/templates/speaker/fonts/BarlowCondensed_500Medium.ttf')
+  await expect(page.getByText('5 fonts, 6 pictures')).toBeVisible()
+  await page.getByRole('button', { name: '+ Font' }).click()
+  await page.getByLabel('Family').selectOption('IBM Plex Serif')
+  await page.getByLabel('Style').selectOption({ label: 'Italic' })
+  await page.getByRole('button', { name: 'Add it' }).click()
   await expect(page.getByText('6 fonts, 6 pictures')).toBeVisible()
 })
 

@@ -1,4 +1,5 @@
 export * from './checks.ts'
 export * from './convert.ts'
 export * from './match.ts'
+export * from './proofs.ts'
 export * from './table.ts'

@@ -1,3 +1,6 @@
+export * from './arrange.ts'
 export * from './explain.ts'
 export * from './gone.ts'
+export * from './recipes.ts'
+export * from './relations.ts'
 export * from './solve.ts'

@@ -1,15 +1,30 @@
 import bezierEasing from 'bezier-easing'
 import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
-import { allParts, edit, type Key, type Motion, stillMotion, type Template, type Units } from '../template/index.ts'
-import { axis, box, fixed, text } from '../testing/parts.ts'
+import {
+  allParts,
+  edit,
+  type Key,
+  type Motion,
+  type Part,
+  type PartKind,
+  partKinds,
+  stillMotion,
+  type Template,
+  type Units,
+} from '../template/index.ts'
+import { axis, box, fixed, part, text } from '../testing/parts.ts'
 import { assets, sceneOf, speaker, templateOf } from '../testing/speaker.ts'
 import {
   eased,
   easePresets,
+  keyMoment,
   momentAt,
+  moveOf,
   moves,
   pose,
+  putMove,
+  saveMove,
   settledFrame,
   shortestDuration,
   stagger,
@@ -17,6 +32,7 @@ import {
   unitMoment,
   unitRanks,
   valueAt,
+  withOut,
 } from './index.ts'
 
 const key = (at: number, value: number, span: Key['span'] = 'in'): Key => ({ span, at, value, ease: 'linear' })
@@ -153,7 +169,7 @@ test('stagger sets parts a number of frames apart, in order, and refuses what In
   expect(last(after, 4) - last(template, 4)).toBe(12)
   const back = edit(template, stagger(template, [...ids].reverse(), 3))
   expect(back.parts.map((_, i) => last(back, i))).toEqual([15, 12, 9, 6, 3])
-  expect(() => stagger(template, ids, 4)).toThrow('needs 19 frames and In has 15')
+  expect(() => stagger(template, ids, 4)).toThrow('would need 19 frames to arrive and In has 15')
 })
 
 test('shift in px, own sizes, frames, and off the frame', () => {
@@ -188,17 +204,99 @@ test('units: every one plays all of its keys within their window, in its order',
   )
 })
 
-test('every move leaves its part at rest when In ends', () => {
-  for (const move of moves) {
-    const motion: Motion = { ...stillMotion(), ...move.make(15) }
-    const words = { ...text('a', 'Eel survey'), motion } as ReturnType<typeof text>
-    const scene = sceneOf([move.kinds.includes('text') ? words : { ...box('a', axis([], fixed(50))), motion }])
-    const still = sceneOf([move.kinds.includes('text') ? text('a', 'Eel survey') : box('a', axis([], fixed(50)))])
-    const pick = (s: Scene) => s.settledFrame(s.settle({}))
-    const flat = (s: Scene) => JSON.stringify(pick(s)).replace(/"d":"[^"]*"/g, '')
-    if (!motion.units) expect(flat(scene)).toBe(flat(still))
-    expect(
-      scene.posed(scene.settle({}), scene.timing(), 0).key === scene.posed(scene.settle({}), scene.timing(), 15).key,
-    ).toBe(move.id === 'still')
+const example = (kind: PartKind): Part =>
+  kind === 'text' ? text('a', 'Eel survey') : part(kind, 'a', axis([], fixed(50)), axis([], fixed(40)))
+
+test('every move, on In or backwards on Out, leaves its part at rest while Hold stands, and moves it before or after', () => {
+  for (const move of moves)
+    for (const where of ['in', 'out'] as const) {
+      const [kind] = move.kinds
+      const still = example(kind!)
+      const moved = edit(templateOf([still]), putMove(templateOf([still]), ['a'], move, where))
+      const scene = sceneOf(moved.parts)
+      const flat = (s: Scene) =>
+        JSON.stringify(s.settledFrame(s.settle({})))
+          .replace(/"d":"[^"]*"/g, '')
+          .replaceAll(',"blur":0', '')
+      if (!moved.parts[0]!.motion.units) expect(flat(scene)).toBe(flat(sceneOf([still])))
+      const key = (frame: number) => scene.posed(scene.settle({}), scene.timing(), frame).key
+      expect(key(where === 'in' ? 0 : scene.timing().total - 1) === key(15)).toBe(move.id === 'still')
+      if (where === 'out') expect(key(0)).toBe(key(15))
+    }
+})
+
+test('there are at least 16 moves with names of their own, and every kind of part has some', () => {
+  expect(new Set(moves.map((move) => move.name)).size).toBeGreaterThanOrEqual(16)
+  expect(new Set(moves.map((move) => move.id)).size).toBe(moves.length)
+  for (const kind of partKinds) expect(moves.filter((move) => move.kinds.includes(kind)).length).toBeGreaterThan(8)
+})
+
+test('a move is refused for a kind of part it is not for', () => {
+  const letters = moves.find((move) => move.id === 'letters')!
+  expect(() => putMove(templateOf([box('a', axis([], fixed(9)))]), ['a'], letters, 'in')).toThrow(
+    '"Letter by letter" is for text; "a" is a box.',
+  )
+})
+
+test('In and Out may uncover from different sides: Out works by its own settings', () => {
+  const uncover = moves.find((move) => move.id === 'uncover')!
+  const right: typeof uncover = {
+    ...uncover,
+    make: (n) => ({ tracks: { reveal: { ...uncover.make(n, 'box').tracks.reveal!, from: 'right' } } }),
   }
+  let template = templateOf([box('a', axis([], fixed(100)))])
+  template = edit(template, putMove(template, ['a'], uncover, 'in'))
+  template = edit(template, putMove(template, ['a'], right, 'out'))
+  const { reveal } = template.parts[0]!.motion.tracks
+  expect(reveal).toMatchObject({ from: 'left', leaving: { from: 'right' } })
+  const scene = sceneOf(template.parts)
+  const clip = (frame: number) => JSON.stringify(scene.frame(scene.settle({}), scene.timing(), frame).items)
+  expect(clip(5)).toContain('clip')
+  expect(clip(scene.timing().total - 5)).not.toBe(clip(4))
+})
+
+test('letting Out go keeps what it showed, frame by frame within one; linking it again drops its keys', () => {
+  const bob = moves.find((move) => move.id === 'rise')!
+  const mirrored = edit(
+    templateOf([box('a', axis([], fixed(100)))]),
+    putMove(templateOf([box('a', axis([], fixed(100)))]), ['a'], bob, 'in'),
+  )
+  const own = withOut(mirrored.parts[0]!.motion, mirrored.spans, 'own')
+  const at = (motion: Motion, frame: number) =>
+    valueAt(motion.tracks.shiftY!, keyMoment(mirrored.spans, 95, momentAt(timingOf(mirrored), frame), motion.out))
+  const total = timingOf(mirrored).total
+  for (let frame = 0; frame < total; frame++)
+    expect(
+      Math.min(
+        ...[-1, 0, 1].map((d) =>
+          Math.abs(at(own, frame) - at(mirrored.parts[0]!.motion, Math.min(total - 1, Math.max(0, frame + d)))),
+        ),
+      ),
+    ).toBeLessThan(1.5)
+  expect(withOut(own, mirrored.spans, 'mirror').tracks.shiftY!.keys.every((k) => k.span === 'in')).toBe(true)
+})
+
+test("a designer's own keys become a move that fits other Ins", () => {
+  const made = templateOf([
+    { ...box('a', axis([], fixed(9))), motion: moving({ fade: { keys: [key(3, 0), key(15, 1)] } }) },
+  ])
+  const saved = saveMove(made, 'a', 'mine', 'Mine')
+  expect(
+    moveOf(saved)
+      .make(30, 'box')
+      .tracks.fade!.keys.map((k) => k.at),
+  ).toEqual([6, 30])
+  expect(() => saveMove(templateOf([box('b', axis([], fixed(9)))]), 'b', 'x', 'X')).toThrow('has no keys in In')
+})
+
+// Common practice: a sub-title that starts 3 frames after its title with the same keys has the same speed.
+test('a sub-title three frames behind its title moves at the same speed', () => {
+  const rise = moves.find((move) => move.id === 'rise')!
+  const base = templateOf([text('title', 'Eel survey'), text('sub', 'Low water')])
+  const short = { ...rise, make: (n: number) => rise.make(n - 3, 'text') }
+  const both = edit(base, putMove(base, ['title', 'sub'], short, 'in'))
+  const after = edit(both, stagger(both, ['title', 'sub'], 3))
+  const dy = (id: number, frame: number) => valueAt(after.parts[id]!.motion.tracks.shiftY!, { span: 'in', at: frame })
+  for (let frame = 1; frame < 12; frame++)
+    expect(dy(1, frame + 3) - dy(1, frame + 2)).toBeCloseTo(dy(0, frame) - dy(0, frame - 1), 9)
 })

@@ -1,5 +1,16 @@
 import type { Box } from '../layout/index.ts'
-import type { Frame, Motion, ShiftTrack, Spans, Tracks } from '../template/index.ts'
+import type {
+  Frame,
+  GrowTrack,
+  Motion,
+  RevealTrack,
+  ShiftTrack,
+  SpanName,
+  Spans,
+  TintTrack,
+  Tracks,
+  TrimTrack,
+} from '../template/index.ts'
 import type { Moment } from './timeline.ts'
 import { keyMoment, valueAt } from './tracks.ts'
 import { unitMoment, unitRanks } from './units.ts'
@@ -18,6 +29,16 @@ export interface Pose {
   reveal: number
   /** share of the size along the track's axis */
   grow: number
+  /** px, standard deviation */
+  blur: number
+  /** share of the track's colour in everything drawn, 0..1 */
+  tint: number
+  /** thousandths of an em between characters, on top of the text's own */
+  track: number
+  /** share of a path's length that is drawn, 0..1 */
+  trim: number
+  /** What reveal, grow, colour and trim work by at this moment. */
+  by: Pick<Tracks, 'reveal' | 'grow' | 'colour' | 'trim'>
   units?: Pose[]
 }
 
@@ -29,11 +50,16 @@ export interface PoseContext {
   moment: Moment
 }
 
+/** A channel with what it works by in a span: Out may have settings of its own. */
+export function inSpan<T extends { leaving?: object }>(track: T, span: SpanName): T {
+  return span === 'out' && track.leaving ? { ...track, ...track.leaving } : track
+}
+
 /** A shift in px. `off` counts to just outside the frame on that side. */
 function shiftOf(track: ShiftTrack | undefined, moment: Moment, start: number, size: number, frame: number): number {
   if (!track || track.keys.length === 0) return 0
   const value = valueAt(track, moment)
-  switch (track.unit) {
+  switch (inSpan(track, moment.span).unit) {
     case 'px':
       return value
     case 'own':
@@ -57,7 +83,30 @@ function poseOf(tracks: Tracks, moment: Moment, box: Box, frame: Frame): Pose {
     fade: Math.min(1, Math.max(0, read(tracks.fade, moment, 1))),
     reveal: Math.min(1, Math.max(0, read(tracks.reveal, moment, 1))),
     grow: Math.max(0, read(tracks.grow, moment, 1)),
+    blur: Math.max(0, read(tracks.blur, moment, 0)),
+    tint: Math.min(1, Math.max(0, read(tracks.colour, moment, 0))),
+    track: read(tracks.track, moment, 0),
+    trim: Math.min(1, Math.max(0, read(tracks.trim, moment, 1))),
+    by: moment.span === 'out' ? leavingOf(tracks) : tracks,
   }
+}
+
+const leavings = new WeakMap<Tracks, Pose['by']>()
+
+/** The channels as they work in Out. */
+function leavingOf(tracks: Tracks): Pose['by'] {
+  let known = leavings.get(tracks)
+  if (!known) {
+    const { reveal, grow, colour, trim } = tracks
+    known = {
+      ...(reveal ? { reveal: inSpan<RevealTrack>(reveal, 'out') } : {}),
+      ...(grow ? { grow: inSpan<GrowTrack>(grow, 'out') } : {}),
+      ...(colour ? { colour: inSpan<TintTrack>(colour, 'out') } : {}),
+      ...(trim ? { trim: inSpan<TrimTrack>(trim, 'out') } : {}),
+    }
+    leavings.set(tracks, known)
+  }
+  return known
 }
 
 /** A part's pose at a frame. `unitBoxes`: rest boxes of its characters, words or lines when its motion asks for them. */
@@ -83,9 +132,8 @@ export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: rea
     const right = Math.max(...seen.map((u) => u.x + u.width))
     area = seen.length > 0 ? { ...box, x: left, width: right - left } : { ...box, width: 0 }
   }
-  const grow = motion.tracks.grow
+  const { grow, reveal } = p.by
   if (grow) area = partOf(area, grow.axis, grow.from === 'start' ? 0 : grow.from === 'end' ? 1 : 0.5, p.grow)
-  const reveal = motion.tracks.reveal
   if (reveal)
     area = partOf(
       area,

@@ -1,18 +1,51 @@
-import type { Key, Spans, Track, Tracks } from '../template/index.ts'
+import type { Ease, Key, PartKind, Spans, Track, Tracks } from '../template/index.ts'
 import { eased } from './easing.ts'
 import { holdFrame, type Moment, mirrored } from './timeline.ts'
 
 export type Channel = keyof Tracks
 
-/** The channels of motion: what each is called, what leaves a part as it rests, and the unit people read. */
-export const channels: Record<Channel, { label: string; rest: number; unit: string; step: number }> = {
-  shiftX: { label: 'Shift across', rest: 0, unit: '', step: 1 },
-  shiftY: { label: 'Shift down', rest: 0, unit: '', step: 1 },
-  scale: { label: 'Scale', rest: 1, unit: '×', step: 0.05 },
-  turn: { label: 'Turn', rest: 0, unit: '°', step: 1 },
-  fade: { label: 'Fade', rest: 1, unit: '0–1', step: 0.05 },
-  reveal: { label: 'Reveal', rest: 1, unit: '0–1', step: 0.05 },
-  grow: { label: 'Grow', rest: 1, unit: '0–1', step: 0.05 },
+/**
+ * The channels of motion: what each is called, the value that leaves a part as it rests and one from which it may come,
+ * the unit people read, the kinds of part that have it (absent: all), and what a new track works by.
+ */
+export const channels: Record<
+  Channel,
+  { label: string; rest: number; away: number; unit: string; step: number; kinds?: PartKind[]; settings: object }
+> = {
+  shiftX: { label: 'Shift across', rest: 0, away: -40, unit: '', step: 1, settings: { unit: 'px' } },
+  shiftY: { label: 'Shift down', rest: 0, away: 40, unit: '', step: 1, settings: { unit: 'px' } },
+  scale: { label: 'Scale', rest: 1, away: 0, unit: '×', step: 0.05, settings: {} },
+  turn: { label: 'Turn', rest: 0, away: -10, unit: '°', step: 1, settings: {} },
+  fade: { label: 'Fade', rest: 1, away: 0, unit: '0–1', step: 0.05, settings: {} },
+  reveal: {
+    label: 'Reveal',
+    rest: 1,
+    away: 0,
+    unit: '0–1',
+    step: 0.05,
+    settings: { from: 'left', soft: 0, slant: 0 },
+  },
+  grow: { label: 'Grow', rest: 1, away: 0, unit: '0–1', step: 0.05, settings: { axis: 'x', from: 'start' } },
+  blur: { label: 'Blur', rest: 0, away: 12, unit: 'px', step: 1, settings: {} },
+  colour: {
+    label: 'Colour',
+    rest: 0,
+    away: 1,
+    unit: '0–1',
+    step: 0.05,
+    kinds: ['text', 'box', 'ellipse', 'path', 'group'],
+    settings: { to: '#ffffff' },
+  },
+  track: { label: 'Tracking', rest: 0, away: 200, unit: 'em/1000', step: 5, kinds: ['text'], settings: {} },
+  trim: { label: 'Drawn on', rest: 1, away: 0, unit: '0–1', step: 0.05, kinds: ['path'], settings: { from: 'start' } },
+}
+
+/** Channels that a part's characters, words or lines can have by themselves. */
+export const unitChannels = ['shiftX', 'shiftY', 'scale', 'turn', 'fade', 'blur'] as const
+
+/** The channels that a kind of part has. */
+export function channelsOf(kind: PartKind): Channel[] {
+  return (Object.keys(channels) as Channel[]).filter((channel) => channels[channel].kinds?.includes(kind) ?? true)
 }
 
 /** The moment whose keys are read: Out that mirrors reads In's, a Hold that gives reads the frame it shows. */
@@ -57,4 +90,23 @@ const spanRank = { in: 0, hold: 1, out: 2 }
 /** Keys in the order of time. Tracks keep them so. */
 export function sortedKeys(keys: readonly Key[]): Key[] {
   return [...keys].sort((a, b) => spanRank[a.span] - spanRank[b.span] || a.at - b.at)
+}
+
+/** An easing seen from its end: what it does backwards in time. */
+export function reversedEase(ease: Ease): Ease {
+  if (ease === 'linear') return ease
+  if ('bezier' in ease) {
+    const [x1, y1, x2, y2] = ease.bezier
+    return { bezier: [1 - x2, 1 - y2, 1 - x1, 1 - y1] }
+  }
+  if ('steps' in ease) {
+    const jump = ease.jump === 'start' ? 'end' : ease.jump === 'end' ? 'start' : ease.jump
+    return { steps: ease.steps, jump }
+  }
+  return { points: ease.points.map(([x, y]): [number, number] => [1 - x, 1 - y]).reverse() }
+}
+
+/** Keys in the order they come backwards, each with the easing of the way that leads from it then. Times stay. */
+export function reversedKeys(keys: readonly Key[]): Key[] {
+  return keys.map((key, i) => ({ ...key, ease: i > 0 ? reversedEase(keys[i - 1]!.ease) : 'linear' })).reverse()
 }

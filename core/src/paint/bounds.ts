@@ -1,5 +1,5 @@
 import type { Bounds, Item } from './drawList.ts'
-import { apply, identity, type Matrix, times } from './matrix.ts'
+import { apply, identity, lengthFactor, type Matrix, times } from './matrix.ts'
 
 export function unite(a: Bounds | undefined, b: Bounds | undefined): Bounds | undefined {
   if (!a) return b
@@ -32,21 +32,33 @@ export function grown(b: Bounds, by: number): Bounds {
   return { x: b.x - by, y: b.y - by, width: b.width + 2 * by, height: b.height + 2 * by }
 }
 
+/** px that a layer's blur reaches past what it blurs: three standard deviations and a pixel. */
+export function blurReach(blur: number, matrix: Matrix): number {
+  return blur * lengthFactor(matrix) * 3 + 1
+}
+
 /** What an item can touch, in the coordinates of `matrix`; undefined for nothing. Never too small. */
 export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Bounds | undefined {
   let all: Bounds | undefined
   for (const item of items) {
     if (item.kind === 'layer') {
-      if (item.opacity > 0) all = unite(all, boundsOf(item.items, times(matrix, item.matrix)))
+      const inside = item.opacity > 0 ? boundsOf(item.items, times(matrix, item.matrix)) : undefined
+      all = unite(all, inside && item.blur ? grown(inside, blurReach(item.blur, matrix)) : inside)
       continue
     }
     let own = item.bounds
     if (item.kind === 'path') {
-      if (item.stroke) own = grown(own, item.stroke.width / 2)
-      if (item.shadow) {
+      // Pointed corners and square ends reach further than half the width.
+      if (item.stroke)
+        own = grown(
+          own,
+          item.stroke.width * (item.stroke.join === 'miter' ? 2 : item.stroke.cap === 'square' ? 1 : 0.5),
+        )
+      const body = own
+      for (const shadow of item.shadows ?? []) {
         // Three standard deviations; Canvas 2D's blur is two of them.
-        const reach = item.shadow.blur * 1.5
-        own = unite(own, grown({ ...own, x: own.x + item.shadow.x, y: own.y + item.shadow.y }, reach))!
+        const reach = shadow.blur * 1.5
+        own = unite(own, grown({ ...body, x: body.x + shadow.x, y: body.y + shadow.y }, reach))!
       }
     }
     all = unite(all, mapBounds(matrix, own))

@@ -1,5 +1,5 @@
-import { boundsOf, pixelRegion } from './bounds.ts'
-import type { Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
+import { blurReach, boundsOf, grown, pixelRegion } from './bounds.ts'
+import type { Bounds, Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
 import { gridded, identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
 import type { Pixels } from './picture.ts'
 
@@ -23,6 +23,12 @@ export interface Context {
   fillStyle: unknown
   strokeStyle: unknown
   lineWidth: number
+  lineCap: string
+  lineJoin: string
+  miterLimit: number
+  setLineDash(lengths: number[]): void
+  /** CSS filter functions; only `blur` is used. */
+  filter: string
   shadowBlur: number
   shadowColor: string
   shadowOffsetX: number
@@ -123,9 +129,14 @@ function paintItem(item: Item, surface: Surface, studio: Studio, matrix: Matrix,
 
 /** Whether opacity can be given to what an item draws without its own overlaps showing through. */
 function isFlat(item: Item): boolean {
-  if (item.kind === 'path') return !item.shadow && !(item.fill && item.stroke)
+  if (item.kind === 'path') return !item.shadows?.length && !(item.fill && item.stroke)
   if (item.kind === 'picture') return true
-  return !item.matte && !item.soft && item.items.length === 1 && isFlat(item.items[0]!)
+  return !isApart(item) && item.items.length === 1 && isFlat(item.items[0]!)
+}
+
+/** A layer that meets what lies below as one picture, not item by item. */
+function isApart(layer: LayerItem): boolean {
+  return !!(layer.matte || layer.soft || layer.blur || layer.blend)
 }
 
 function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: Matrix, alpha: number): void {
@@ -133,7 +144,7 @@ function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: M
   const opacity = alpha * layer.opacity
   if (opacity <= 0 || layer.items.length === 0) return
   const { context } = surface
-  const apart = layer.matte || layer.soft || (opacity < 1 && !(layer.items.length === 1 && isFlat(layer.items[0]!)))
+  const apart = isApart(layer) || (opacity < 1 && !(layer.items.length === 1 && isFlat(layer.items[0]!)))
   if (layer.clip !== undefined) {
     context.save()
     context.setTransform(...gridded(matrix))
@@ -146,20 +157,46 @@ function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: M
 
 /** A layer that must be whole before it meets what lies below: drawn on a scratch surface just large enough, then laid over. */
 function paintApart(layer: LayerItem, surface: Surface, studio: Studio, outer: Matrix, opacity: number): void {
-  const touched = pixelRegion(boundsOf(layer.items, times(outer, layer.matrix)), surface.width, surface.height)
+  const bounds = boundsOf(layer.items, times(outer, layer.matrix))
+  const touched = layer.blur
+    ? blurredRegion(bounds, blurReach(layer.blur, outer), surface)
+    : pixelRegion(bounds, surface.width, surface.height)
   if (!touched) return
   const { context } = surface
-  const own = studio.scratch(touched.width, touched.height)
+  let own = studio.scratch(touched.width, touched.height)
   const moved = times(translation(-touched.x, -touched.y), outer)
   const matrix = times(moved, layer.matrix)
   for (const item of layer.items) paintItem(item, own, studio, matrix, 1)
+  if (layer.blur) own = blurred(own, layer.blur * lengthFactor(outer), studio)
   if (layer.soft) softenEdge(layer.soft, own, matrix)
   if (layer.matte) applyMatte(layer.matte, own, studio, moved)
   context.setTransform(...identity)
   context.globalAlpha = opacity
+  if (layer.blend) context.globalCompositeOperation = layer.blend
   context.drawImage(own.canvas as never, touched.x, touched.y, own.width, own.height)
+  context.globalCompositeOperation = 'source-over'
   context.globalAlpha = 1
   studio.release(own)
+}
+
+/** What a blur needs to be the same in a region as in the whole frame: also what lies just outside and is drawn in. */
+function blurredRegion(bounds: Bounds | undefined, reach: number, surface: Surface): Bounds | undefined {
+  if (!bounds) return undefined
+  const wide = grown(bounds, reach)
+  const margin = Math.ceil((2 * reach) / 8) * 8
+  const shifted = { ...wide, x: wide.x + margin, y: wide.y + margin }
+  const region = pixelRegion(shifted, surface.width + 2 * margin, surface.height + 2 * margin)
+  return region && { ...region, x: region.x - margin, y: region.y - margin }
+}
+
+/** The same picture, blurred, on another scratch surface. */
+function blurred(own: Surface, deviation: number, studio: Studio): Surface {
+  const target = studio.scratch(own.width, own.height)
+  target.context.filter = `blur(${deviation}px)`
+  target.context.drawImage(own.canvas as never, 0, 0, own.width, own.height)
+  target.context.filter = 'none'
+  studio.release(own)
+  return target
 }
 
 function softenEdge(soft: NonNullable<LayerItem['soft']>, own: Surface, matrix: Matrix): void {
@@ -208,33 +245,51 @@ function brushOf(brush: Brush, context: Context): unknown {
   return gradient
 }
 
+/** How far away a shape is put when only its shadow is wanted: off any surface, and exact in single precision. */
+const faraway = 1 << 14
+
 function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
   const { context } = surface
   const path = studio.path(item.d)
-  context.setTransform(...gridded(matrix))
   context.globalAlpha = alpha
-  if (item.shadow) {
-    // Canvas shadows ignore the transform, so their lengths are brought to the surface here.
-    const k = lengthFactor(matrix)
-    context.shadowColor = item.shadow.colour
-    context.shadowBlur = item.shadow.blur * k
-    context.shadowOffsetX = item.shadow.x * k
-    context.shadowOffsetY = item.shadow.y * k
-  }
-  if (item.fill) {
-    context.fillStyle = brushOf(item.fill, context)
-    context.fill(path)
-  }
-  if (item.shadow) {
-    if (item.fill || !item.stroke) context.shadowColor = '#00000000'
-  }
+  if (item.fill) context.fillStyle = brushOf(item.fill, context)
   if (item.stroke) {
     context.strokeStyle = brushOf(item.stroke.brush, context)
     context.lineWidth = item.stroke.width
-    context.stroke(path)
-    context.shadowColor = '#00000000'
+    context.lineCap = item.stroke.cap ?? 'butt'
+    context.lineJoin = item.stroke.join ?? 'miter'
+    context.miterLimit = 4
+    context.setLineDash(item.stroke.dash ? [item.stroke.dash, item.stroke.dash] : [])
   }
+  // The first shadow is drawn with the shape; those below it by a shape too far away to be seen.
+  const [first, ...below] = item.shadows ?? []
+  const body = item.fill || !item.stroke ? ('fill' as const) : ('stroke' as const)
+  for (const shadow of below.reverse()) {
+    castShadow(context, shadow, matrix, -faraway)
+    context.setTransform(...gridded(times(translation(faraway, 0), matrix)))
+    context[body](path)
+  }
+  context.setTransform(...gridded(matrix))
+  if (first) castShadow(context, first, matrix, 0)
+  if (item.fill) context.fill(path)
+  if (first && body === 'fill') context.shadowColor = '#00000000'
+  if (item.stroke) context.stroke(path)
+  if (first) context.shadowColor = '#00000000'
   context.globalAlpha = 1
+}
+
+/** Canvas shadows ignore the transform, so their lengths are brought to the surface here. */
+function castShadow(
+  context: Context,
+  shadow: { x: number; y: number; blur: number; colour: string },
+  matrix: Matrix,
+  shift: number,
+): void {
+  const k = lengthFactor(matrix)
+  context.shadowColor = shadow.colour
+  context.shadowBlur = shadow.blur * k
+  context.shadowOffsetX = shadow.x * k + shift
+  context.shadowOffsetY = shadow.y * k
 }
 
 function paintPicture(item: PictureItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {

@@ -21,8 +21,16 @@ export interface PathItem {
   /** Of the path's geometry, in its own coordinates. */
   bounds: Bounds
   fill?: Brush
-  stroke?: { brush: Brush; width: number }
-  shadow?: { x: number; y: number; blur: number; colour: string }
+  stroke?: {
+    brush: Brush
+    width: number
+    cap?: 'butt' | 'round' | 'square'
+    join?: 'miter' | 'round' | 'bevel'
+    /** px drawn and left out, over and over. */
+    dash?: number
+  }
+  /** The first lies on top. */
+  shadows?: readonly { x: number; y: number; blur: number; colour: string }[]
 }
 
 export interface PictureItem {
@@ -48,6 +56,10 @@ export interface LayerItem {
   clip?: string
   soft?: SoftEdge
   matte?: { items: Item[]; by: 'alpha' | 'luminance'; invert: boolean }
+  /** Standard deviation in px of the coordinates outside the layer; before `soft` and `matte` cut it. */
+  blur?: number
+  /** A mode of W3C Compositing and Blending Level 1; absent: normal. */
+  blend?: string
   items: Item[]
 }
 

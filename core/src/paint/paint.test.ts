@@ -2,6 +2,7 @@ import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
 import fc from 'fast-check'
 import { writePng } from '../formats/index.ts'
 import { Scene } from '../scene/index.ts'
+import { blendModes } from '../template/index.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
   about,
@@ -14,6 +15,7 @@ import {
   type Matrix,
   mapBounds,
   onGrid,
+  type PathItem,
   paint,
   paintSvg,
   pixelRegion,
@@ -101,11 +103,106 @@ test('a clip is hard, a soft edge runs from all to nothing', () => {
   expect(Math.abs(soft(19, 5)[3]! - 134)).toBeLessThan(8)
 })
 
+const shadowed = (item: Item, shadows: NonNullable<PathItem['shadows']>): Item => ({ ...(item as PathItem), shadows })
+
+test('several shadows lie one below the other, the first on top, all below the shape', () => {
+  const at = draw([
+    shadowed(square(10, 10, 10, '#ffffff'), [
+      { x: 5, y: 0, blur: 0, colour: '#ff0000' },
+      { x: 10, y: 0, blur: 0, colour: '#0000ff' },
+      { x: 0, y: 15, blur: 0, colour: '#00ff0080' },
+    ]),
+  ])
+  expect(at(12, 12)).toEqual([255, 255, 255, 255])
+  expect(at(22, 12)).toEqual([255, 0, 0, 255])
+  expect(at(27, 12)).toEqual([0, 0, 255, 255])
+  expect(at(12, 30)).toEqual([0, 255, 0, 128])
+})
+
+test('a blurred layer spreads what it holds and keeps its sum; a region of it is the same bytes', () => {
+  const blurredSquare = layer([square(16, 16, 8, '#ffffff')], { blur: 3 })
+  const at = draw([blurredSquare])
+  expect(at(20, 20)[3]).toBeLessThan(255)
+  expect(at(12, 20)[3]).toBeGreaterThan(0)
+  let sum = 0
+  for (let y = 0; y < 40; y++) for (let x = 0; x < 40; x++) sum += at(x, y)[3]!
+  expect(Math.abs(sum / 255 - 64)).toBeLessThan(2)
+  const region = draw([blurredSquare], 16, 16, { x: 16, y: 16 })
+  for (let y = 0; y < 16; y++) for (let x = 0; x < 16; x++) expect(region(x, y)).toEqual(at(x + 16, y + 16))
+})
+
+type Rgb = [number, number, number]
+const lum = ([r, g, b]: Rgb) => 0.3 * r + 0.59 * g + 0.11 * b
+const clipColour = (c: Rgb): Rgb => {
+  const [l, low, high] = [lum(c), Math.min(...c), Math.max(...c)]
+  let out = c
+  if (low < 0) out = out.map((v) => l + ((v - l) * l) / (l - low)) as Rgb
+  if (high > 1) out = out.map((v) => l + ((v - l) * (1 - l)) / (high - l)) as Rgb
+  return out
+}
+const setLum = (c: Rgb, l: number) => clipColour(c.map((v) => v + l - lum(c)) as Rgb)
+const sat = (c: Rgb) => Math.max(...c) - Math.min(...c)
+const setSat = (c: Rgb, s: number): Rgb => {
+  const [low, high] = [Math.min(...c), Math.max(...c)]
+  return (high > low ? c.map((v) => ((v - low) * s) / (high - low)) : [0, 0, 0]) as Rgb
+}
+const dodge = (b: number, s: number) => (b === 0 ? 0 : s === 1 ? 1 : Math.min(1, b / (1 - s)))
+const burn = (b: number, s: number) => (b === 1 ? 1 : s === 0 ? 0 : 1 - Math.min(1, (1 - b) / s))
+const hard = (b: number, s: number) => (s <= 0.5 ? b * 2 * s : b + (2 * s - 1) - b * (2 * s - 1))
+const soft = (b: number, s: number) =>
+  s <= 0.5
+    ? b - (1 - 2 * s) * b * (1 - b)
+    : b + (2 * s - 1) * ((b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b)) - b)
+const each = (f: (b: number, s: number) => number) => (b: Rgb, s: Rgb) => b.map((v, i) => f(v, s[i]!)) as Rgb
+// W3C Compositing and Blending Level 1, chapters 9.1 and 9.2: B(backdrop, source).
+const formulas: Record<string, (b: Rgb, s: Rgb) => Rgb> = {
+  multiply: each((b, s) => b * s),
+  screen: each((b, s) => b + s - b * s),
+  overlay: each((b, s) => hard(s, b)),
+  darken: each(Math.min),
+  lighten: each(Math.max),
+  'color-dodge': each(dodge),
+  'color-burn': each(burn),
+  'hard-light': each(hard),
+  'soft-light': each(soft),
+  difference: each((b, s) => Math.abs(b - s)),
+  exclusion: each((b, s) => b + s - 2 * b * s),
+  hue: (b, s) => setLum(setSat(s, sat(b)), lum(b)),
+  saturation: (b, s) => setLum(setSat(b, sat(s)), lum(b)),
+  color: (b, s) => setLum(s, lum(b)),
+  luminosity: (b, s) => setLum(b, lum(s)),
+}
+const hex = (c: Rgb, alpha = 255) => `#${[...c, alpha].map((v) => v.toString(16).padStart(2, '0')).join('')}`
+
+test.each(Object.keys(formulas))('the blend mode %s follows the W3C formula, opaque and half clear', (mode) => {
+  const byte = fc.integer({ min: 0, max: 255 })
+  const colour = fc.tuple(byte, byte, byte)
+  fc.assert(
+    fc.property(colour, colour, fc.constantFrom(255, 128), fc.constantFrom(255, 153), (b, s, ab, as) => {
+      const at = draw([square(0, 0, 40, hex(b, ab)), layer([square(0, 0, 40, hex(s, as))], { blend: mode })])(20, 20)
+      // Surfaces hold premultiplied bytes, so colours reach the formula as those tell them.
+      const held = (c: Rgb, a: number) => c.map((v) => Math.min(1, Math.round((v * a) / 255) / a)) as Rgb
+      const [cb, cs] = [held(b, ab), held(s, as)]
+      const [alphaB, alphaS] = [ab / 255, as / 255]
+      const blended = formulas[mode]!(cb, cs)
+      // Chapter 5 and 10: co = as (1 - ab) Cs + as ab B(Cb, Cs) + (1 - as) ab Cb; premultiplied.
+      const alpha = alphaS + alphaB - alphaS * alphaB
+      cb.forEach((backdrop, i) => {
+        const co = alphaS * (1 - alphaB) * cs[i]! + alphaS * alphaB * blended[i]! + (1 - alphaS) * alphaB * backdrop
+        expect(Math.abs((at[i]! / 255) * (at[3]! / 255) - co)).toBeLessThan(4 / 255)
+      })
+      expect(Math.abs(at[3]! / 255 - alpha)).toBeLessThan(2 / 255)
+    }),
+    { numRuns: 40 },
+  )
+})
+
+test('the modes that the registry offers are those of the standard', () => {
+  expect([...blendModes].sort()).toEqual(['normal', ...Object.keys(formulas)].sort())
+})
+
 test('a shadow lies under its own fill, and its lengths follow the scale', () => {
-  const item: Item = {
-    ...(square(10, 10, 10, '#ffffff') as object),
-    shadow: { x: 10, y: 0, blur: 0, colour: '#000000ff' },
-  } as Item
+  const item = shadowed(square(10, 10, 10, '#ffffff'), [{ x: 10, y: 0, blur: 0, colour: '#000000ff' }])
   const at = draw([item])
   expect(at(12, 12)).toEqual([255, 255, 255, 255])
   expect(at(25, 12)).toEqual([0, 0, 0, 255])
@@ -121,7 +218,7 @@ test('a stroke without a fill has a shadow too', () => {
       d: 'M5 5H15V15H5Z',
       bounds: { x: 5, y: 5, width: 10, height: 10 },
       stroke: { brush: '#ffffff', width: 2 },
-      shadow: { x: 20, y: 0, blur: 0, colour: '#ff0000' },
+      shadows: [{ x: 20, y: 0, blur: 0, colour: '#ff0000' }],
     },
   ])
   expect(at(5, 10)).toEqual([255, 255, 255, 255])
@@ -227,7 +324,7 @@ test('a frame as SVG looks like the frame on canvas', async () => {
           (item.kind === 'layer'
             ? { ...item, items: unshadowed(item.items) }
             : item.kind === 'path'
-              ? { ...item, shadow: undefined }
+              ? { ...item, shadows: [] }
               : item) as Item,
       )
     paint({ ...list, items: unshadowed(list.items) }, surface, studio)

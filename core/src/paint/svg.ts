@@ -1,5 +1,5 @@
 import type { Brush, DrawList, Item, LayerItem, PathItem } from './drawList.ts'
-import { identity, type Matrix } from './matrix.ts'
+import { identity, lengthFactor, type Matrix } from './matrix.ts'
 import type { Pixels } from './picture.ts'
 
 const n = (value: number) => String(Math.round(value * 1000) / 1000)
@@ -53,14 +53,25 @@ class Writer {
   }
 
   private path(item: PathItem): string {
-    const stroke = item.stroke
-      ? `${this.paint('stroke', item.stroke.brush)} stroke-width="${n(item.stroke.width)}"`
+    const { stroke: s, shadows } = item
+    const stroke = s
+      ? `${this.paint('stroke', s.brush)} stroke-width="${n(s.width)}"${s.cap ? ` stroke-linecap="${s.cap}"` : ''}${s.join ? ` stroke-linejoin="${s.join}"` : ''}${s.dash ? ` stroke-dasharray="${n(s.dash)}"` : ''}`
       : ''
-    const { shadow } = item
-    const filter = shadow
-      ? ` filter="url(#${this.define((id) => `<filter id="${id}" x="-50%" y="-50%" width="200%" height="200%"><feDropShadow dx="${n(shadow.x)}" dy="${n(shadow.y)}" stdDeviation="${n(shadow.blur / 2)}" flood-color="${shadow.colour.slice(0, 7)}"${this.alpha('flood-opacity', shadow.colour)}/></filter>`)})"`
-      : ''
+    const filter = shadows?.length ? ` filter="url(#${this.shadowFilter(shadows)})"` : ''
     return `<path d="${escaped(item.d)}"${this.paint('fill', item.fill)}${stroke}${filter}/>`
+  }
+
+  /** Each shadow is cast by the shape alone; all lie below it, the first on top. */
+  private shadowFilter(shadows: NonNullable<PathItem['shadows']>): string {
+    const casts = shadows.map(
+      (shadow, i) =>
+        `<feDropShadow in="SourceGraphic" dx="${n(shadow.x)}" dy="${n(shadow.y)}" stdDeviation="${n(shadow.blur / 2)}" flood-color="${shadow.colour.slice(0, 7)}"${this.alpha('flood-opacity', shadow.colour)} result="s${i}"/>`,
+    )
+    const merged = shadows.map((_, i) => `<feMergeNode in="s${i}"/>`).reverse()
+    return this.define(
+      (id) =>
+        `<filter id="${id}" x="-100%" y="-100%" width="300%" height="300%">${casts.join('')}${shadows.length > 1 ? `<feMerge>${merged.join('')}</feMerge>` : ''}</filter>`,
+    )
   }
 
   private layer(layer: LayerItem): string {
@@ -68,13 +79,16 @@ class Writer {
     let body = layer.items.map((item) => this.item(item)).join('')
     if (layer.clip !== undefined)
       body = `<g clip-path="url(#${this.define((id) => `<clipPath id="${id}"><path d="${escaped(layer.clip!)}"/></clipPath>`)})">${body}</g>`
+    if (layer.blur)
+      body = `<g filter="url(#${this.define((id) => `<filter id="${id}" x="-100%" y="-100%" width="300%" height="300%"><feGaussianBlur stdDeviation="${n(layer.blur! / lengthFactor(layer.matrix))}"/></filter>`)})">${body}</g>`
     if (layer.soft) body = `<g mask="url(#${this.softMask(layer.soft)})">${body}</g>`
     const transform =
       layer.matrix === identity || isIdentity(layer.matrix)
         ? ''
         : ` transform="matrix(${layer.matrix.map(n).join(' ')})"`
     const opacity = layer.opacity < 1 ? ` opacity="${n(layer.opacity)}"` : ''
-    const group = transform || opacity ? `<g${transform}${opacity}>${body}</g>` : body
+    const blend = layer.blend ? ` style="mix-blend-mode:${layer.blend}"` : ''
+    const group = transform || opacity || blend ? `<g${transform}${opacity}${blend}>${body}</g>` : body
     return layer.matte ? `<g mask="url(#${this.matte(layer.matte)})">${group}</g>` : group
   }
 

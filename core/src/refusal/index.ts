@@ -11,6 +11,8 @@ export class Refusal extends Error {
     message: string,
     /** HTTP status a server answers with: 400 unless another 4xx says more. */
     readonly status: 400 | 404 | 409 | 413 | 415 | 422 = 422,
+    /** Ids of the parts it is about, so that they can be shown. */
+    readonly about: readonly string[] = [],
   ) {
     super(oneLine(message))
   }

@@ -1,12 +1,25 @@
 import type { Box } from '../layout/index.ts'
 import type { Pose } from '../motion/index.ts'
-import { type Item, type PathItem, type Pixels, placePicture, scaledPicture, translation } from '../paint/index.ts'
-import { type LookValues, type Part, type Template, tieOrder } from '../template/index.ts'
+import {
+  boundsOf,
+  type Item,
+  type LayerItem,
+  onGrid,
+  type PathItem,
+  type Pixels,
+  placePicture,
+  scaledPicture,
+  times,
+  translation,
+  turning,
+} from '../paint/index.ts'
+import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePathData } from '../path/index.ts'
+import { type LookValues, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
 import { type Block, characterStarts, inkOf, outlinePath, type PlacedGlyph, wordStarts } from '../text/index.ts'
 import type { Assets } from './assets.ts'
 import { moved } from './movement.ts'
 import type { Content } from './resolve.ts'
-import { boxPath, brushOver, ellipsePath } from './shapes.ts'
+import { brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
 
 /** One stretch of a text that moves by itself: its glyphs in the block's coordinates. */
 interface TextUnit {
@@ -15,14 +28,27 @@ interface TextUnit {
   ink: Box
 }
 
+/** A text's characters as they stand in their lines: what tracking spreads them by. */
+type Ranks = Map<PlacedGlyph, { rank: number; count: number }>
+
+interface Outlined {
+  key: string
+  d: string
+  bounds: Box
+}
+
 /**
  * What the parts of one filling look like in their own coordinates, from 0, 0 to their own size. Outlines, scaled
  * pictures and the units of texts don't depend on time and are made once.
  */
 export class Drawings {
   private readonly outlines = new Map<PlacedGlyph[], Item[]>()
+  private readonly single = new Map<PlacedGlyph, PlacedGlyph[]>()
   private readonly units = new Map<number, TextUnit[]>()
+  private readonly ranks = new Map<number, Ranks>()
   private readonly pictures = new Map<number, { width: number; height: number; items: Item[] }>()
+  private readonly shapes = new Map<number, Outlined>()
+  private readonly measured = new Map<number, { key: string; path: MeasuredPath }>()
   private readonly parts: Part[]
 
   constructor(
@@ -39,7 +65,8 @@ export class Drawings {
     switch (part.kind) {
       case 'box':
       case 'ellipse':
-        return [this.surface(part, i, width, height, p)]
+      case 'path':
+        return this.surface(part, i, width, height, p)
       case 'picture':
         return this.picture(i, width, height)
       case 'text':
@@ -47,33 +74,113 @@ export class Drawings {
     }
   }
 
-  private surface(part: Part, i: number, width: number, height: number, p: Pose): PathItem {
-    const look = this.content.looks[i] as unknown as LookValues<'box'>
-    const track = part.motion.tracks.grow
-    const b = { x: 0, y: 0, width, height }
-    if (track) {
-      const at = track.from === 'start' ? 0 : track.from === 'end' ? 1 : 0.5
-      if (track.axis === 'x') Object.assign(b, { x: width * (1 - p.grow) * at, width: width * p.grow })
-      else Object.assign(b, { y: height * (1 - p.grow) * at, height: height * p.grow })
+  private surface(part: Part, i: number, width: number, height: number, p: Pose): Item[] {
+    const look = this.content.looks[i] as unknown as LookValues<'path'>
+    const { d, bounds, area } = this.outlined(part, i, width, height, p)
+    if (!d) return []
+    const stroke: PathItem['stroke'] = {
+      brush: look.stroke,
+      width: look.strokeWidth,
+      ...(part.kind === 'path'
+        ? { cap: look.ends as 'butt', join: look.corners as 'miter', ...(look.dash > 0 ? { dash: look.dash } : {}) }
+        : {}),
     }
-    const d =
-      part.kind === 'ellipse'
-        ? ellipsePath(b.x, b.y, b.width, b.height)
-        : boxPath(b.x, b.y, b.width, b.height, [
-            look.radiusTopLeft,
-            look.radiusTopRight,
-            look.radiusBottomRight,
-            look.radiusBottomLeft,
-          ])
-    const fill = brushOver(look.fill, b)
-    return {
+    const path: PathItem = {
       kind: 'path',
       d,
-      bounds: b,
-      ...(fill ? { fill } : {}),
-      ...(look.strokeWidth > 0 ? { stroke: { brush: look.stroke, width: look.strokeWidth } } : {}),
-      ...(look.shadow ? { shadow: look.shadow } : {}),
+      bounds,
+      ...(look.strokeWidth > 0 ? { stroke } : {}),
+      ...(look.shadows.length > 0 ? { shadows: look.shadows } : {}),
     }
+    const { fill } = look
+    if (fill && typeof fill === 'object' && fill.kind === 'picture') return this.pictured(path, fill, i, area)
+    const brush = brushOver(fill, area)
+    return brush || path.stroke ? [{ ...path, ...(brush ? { fill: brush } : {}) }] : []
+  }
+
+  /** The outline of a surface as it stands in a pose: grown, and drawn on as far as its trim. */
+  private outlined(
+    part: Part,
+    i: number,
+    width: number,
+    height: number,
+    p: Pose,
+  ): { d: string; bounds: Box; area: Box } {
+    const area = { x: 0, y: 0, width, height }
+    const { grow } = p.by
+    if (grow) {
+      const at = grow.from === 'start' ? 0 : grow.from === 'end' ? 1 : 0.5
+      if (grow.axis === 'x') Object.assign(area, { x: width * (1 - p.grow) * at, width: width * p.grow })
+      else Object.assign(area, { y: height * (1 - p.grow) * at, height: height * p.grow })
+    }
+    if (part.kind !== 'path') return { d: this.outline(part, i, area), bounds: area, area }
+    const key = `${area.x},${area.y},${area.width},${area.height},${p.trim},${p.by.trim?.from}`
+    let known = this.shapes.get(i)
+    if (known?.key !== key) {
+      const segments = this.trimmed(this.segments(i, area), p)
+      known = { key, d: writePathData(segments, onGrid), bounds: areaOf(segments) }
+      this.shapes.set(i, known)
+    }
+    return { ...known, area }
+  }
+
+  /** The outline of a box or an ellipse over an area of its own coordinates, as path data. */
+  private outline(part: Part, i: number, b: Box): string {
+    const look = this.content.looks[i] as unknown as LookValues<'box'>
+    if (part.kind === 'ellipse') return ellipsePath(b.x, b.y, b.width, b.height)
+    const radii = [look.radiusTopLeft, look.radiusTopRight, look.radiusBottomRight, look.radiusBottomLeft] as const
+    return leaningBoxPath(b.x, b.y, b.width, b.height, radii, look.leanLeft, look.leanRight)
+  }
+
+  private segments(i: number, area: Box): Segment[] {
+    return segmentsOf((this.content.looks[i] as unknown as LookValues<'path'>).outlines, area)
+  }
+
+  private trimmed(segments: Segment[], p: Pose): Segment[] {
+    if (p.trim >= 1) return segments
+    const path = new MeasuredPath(segments)
+    const { length } = path
+    const from = p.by.trim?.from ?? 'start'
+    const start = from === 'start' ? 0 : from === 'end' ? length * (1 - p.trim) : (length * (1 - p.trim)) / 2
+    return path.between(start, start + length * p.trim)
+  }
+
+  /** The way that a text along a part of this size runs, in that part's own coordinates. */
+  way(part: Part, i: number, width: number, height: number): MeasuredPath {
+    const key = `${width},${height}`
+    const known = this.measured.get(i)
+    if (known?.key === key) return known.path
+    const area = { x: 0, y: 0, width, height }
+    const path = new MeasuredPath(
+      part.kind === 'path' ? this.segments(i, area) : parsePathData(this.outline(part, i, area)),
+    )
+    this.measured.set(i, { key, path })
+    return path
+  }
+
+  /** A path filled with a picture: cut out of it, the stroke above, the shadows below. */
+  private pictured(path: PathItem, fill: PictureFill, i: number, area: Box): Item[] {
+    const picture = this.assets.picture(fill.picture)
+    const { stroke, shadows, ...bare } = path
+    const items: Item[] = []
+    if (shadows) items.push({ ...bare, fill: '#808080', shadows })
+    if (picture && area.width > 0 && area.height > 0) {
+      const look = { scaling: fill.scaling, focusX: 0.5, focusY: 0.5, zoom: 1 }
+      const known = this.pictures.get(i)
+      const same = known?.width === area.width && known.height === area.height
+      const inside = same ? known.items : scaled(picture, look, area)
+      if (!same) this.pictures.set(i, { width: area.width, height: area.height, items: inside })
+      const matrix = translation(area.x, area.y)
+      items.push({
+        kind: 'layer',
+        matrix: translation(0, 0),
+        opacity: 1,
+        clip: path.d,
+        items: [{ kind: 'layer', matrix, opacity: 1, items: inside }],
+      })
+    }
+    if (stroke) items.push({ ...bare, stroke })
+    return items
   }
 
   private picture(i: number, width: number, height: number): Item[] {
@@ -82,57 +189,108 @@ export class Drawings {
     if (!picture || width <= 0 || height <= 0) return []
     const known = this.pictures.get(i)
     if (known?.width === width && known.height === height) return known.items
-    const items = this.scaled(picture, look, width, height)
+    const items = scaled(picture, look, { width, height })
     this.pictures.set(i, { width, height, items })
     return items
-  }
-
-  private scaled(picture: Pixels, look: LookValues<'picture'>, width: number, height: number): Item[] {
-    const { at, crop } = placePicture(
-      picture,
-      { width, height },
-      look.scaling as 'cover',
-      look.focusX,
-      look.focusY,
-      look.zoom,
-    )
-    if (at.width <= 0 || at.height <= 0) return []
-    const pixels = scaledPicture(picture, crop, Math.max(1, Math.round(at.width)), Math.max(1, Math.round(at.height)))
-    return [{ kind: 'picture', pixels, bounds: at }]
   }
 
   private text(part: Part, i: number, width: number, p: Pose): Item[] {
     const block = this.blocks[i]
     if (!block) return []
-    const look = this.content.looks[i] as unknown as LookValues<'text'>
+    const look = this.textLook(i)
     const shown = block.boxes[look.shows as 'line']
-    const toEnd = look.align === 'middle' ? 0.5 : (look.align === 'end') !== (block.direction === 'rtl') ? 1 : 0
-    const origin = translation((width - shown.width) * toEnd - shown.x, -shown.y)
-    if (!p.units || !part.motion.units)
-      return [{ kind: 'layer', matrix: origin, opacity: 1, items: this.glyphItems(block.glyphs, look.shadow) }]
-    const units = this.unitsOf(i, part.motion.units.by)
-    const items = units.flatMap((unit, n): Item[] => {
-      const u = p.units![n]!
-      if (u.fade <= 0 || u.scale === 0) return []
-      const matrix = moved(u, unit.ink.x + unit.ink.width / 2, unit.ink.y + unit.ink.height / 2)
-      return [{ kind: 'layer', matrix, opacity: u.fade, items: this.glyphItems(unit.glyphs, look.shadow) }]
-    })
+    const origin = translation((width - shown.width) * toEnd(look, block) - shown.x, -shown.y)
+    const items = this.textItems(part, i, p)
     return items.length > 0 ? [{ kind: 'layer', matrix: origin, opacity: 1, items }] : []
   }
 
-  /** Glyphs as one path per colour; cached by the list they come from. */
-  private glyphItems(glyphs: PlacedGlyph[], shadow: LookValues<'text'>['shadow']): Item[] {
+  /** A text whose baseline runs along a way; in the way's coordinates. */
+  textAlong(part: Part, i: number, way: MeasuredPath, p: Pose): Item[] {
+    return this.blocks[i] ? this.textItems(part, i, p, way) : []
+  }
+
+  private textLook(i: number): LookValues<'text'> {
+    return this.content.looks[i] as unknown as LookValues<'text'>
+  }
+
+  private textItems(part: Part, i: number, p: Pose, way?: MeasuredPath): Item[] {
+    if (!p.units || !part.motion.units) return this.glyphItems(i, this.blocks[i]!.glyphs, p, way)
+    return this.unitsOf(i, part.motion.units.by).flatMap((unit, n): Item[] => {
+      const u = p.units![n]!
+      if (u.fade <= 0 || u.scale === 0) return []
+      const items = this.glyphItems(i, unit.glyphs, p, way)
+      const ink = (way && boundsOf(items)) || unit.ink
+      const matrix = moved(u, ink.x + ink.width / 2, ink.y + ink.height / 2)
+      return [{ kind: 'layer', matrix, opacity: u.fade, items, ...(u.blur > 0 ? { blur: u.blur } : {}) }]
+    })
+  }
+
+  /** Glyphs as one path per colour where they stand as set, else each by itself: spread by tracking, or along a way. */
+  private glyphItems(i: number, glyphs: PlacedGlyph[], p: Pose, way?: MeasuredPath): Item[] {
+    if (p.track === 0 && !way) return this.glyphPaths(i, glyphs)
+    const block = this.blocks[i]!
+    const look = this.textLook(i)
+    const ranks = this.ranksOf(i)
+    const share = toEnd(look, block)
+    const offset = way ? (way.length - block.fit.width) * share : 0
+    return glyphs.flatMap((glyph): LayerItem[] => {
+      const alone = this.single.get(glyph) ?? [glyph]
+      this.single.set(glyph, alone)
+      const items = this.glyphPaths(i, alone)
+      if (items.length === 0) return []
+      const { rank, count } = ranks.get(glyph)!
+      const spread = ((p.track * glyph.scaleY) / 1000) * (rank - (count - 1) * share)
+      if (!way) return [{ kind: 'layer', matrix: translation(spread, 0), opacity: 1, items }]
+      const middle = glyph.x + glyph.advance / 2
+      const { x, y, angle } = way.at(offset + middle + spread)
+      const matrix = times(translation(x, y), times(turning((angle * 180) / Math.PI), translation(-middle, 0)))
+      return [{ kind: 'layer', matrix, opacity: 1, items }]
+    })
+  }
+
+  private glyphPaths(i: number, glyphs: PlacedGlyph[]): Item[] {
     let items = this.outlines.get(glyphs)
     if (!items) {
-      const colours = [...new Set(glyphs.map((g) => g.colour))]
-      items = colours.flatMap((colour): Item[] => {
-        const same = glyphs.filter((g) => g.colour === colour)
+      const look = this.textLook(i)
+      const { fill } = look
+      const rest = {
+        ...(look.strokeWidth > 0
+          ? { stroke: { brush: look.stroke, width: look.strokeWidth, join: 'round' as const } }
+          : {}),
+        ...(look.shadows.length > 0 ? { shadows: look.shadows } : {}),
+      }
+      const made = (same: PlacedGlyph[]) => {
         const d = outlinePath(same)
-        return d ? [{ kind: 'path', d, bounds: inkOf(same), fill: colour, ...(shadow ? { shadow } : {}) }] : []
-      })
+        return d ? [{ kind: 'path' as const, d, bounds: inkOf(same), ...rest }] : []
+      }
+      const { line } = this.blocks[i]!.boxes
+      if (fill && typeof fill === 'object' && fill.kind === 'picture')
+        items = made(glyphs).flatMap((path) => this.pictured(path, fill, i, line))
+      else if (fill) items = made(glyphs).map((path) => ({ ...path, fill: brushOver(fill, line)! }))
+      else
+        items = [...new Set(glyphs.map((g) => g.colour))].flatMap((colour) =>
+          made(glyphs.filter((g) => g.colour === colour)).map((path) => ({ ...path, fill: colour })),
+        )
       this.outlines.set(glyphs, items)
     }
     return items
+  }
+
+  /** By glyph: which character of its line it belongs to, from the left, and of how many. */
+  private ranksOf(i: number): Ranks {
+    let ranks = this.ranks.get(i)
+    if (!ranks) {
+      ranks = new Map()
+      const all = this.blocks[i]!.glyphs
+      for (const line of new Set(all.map((glyph) => glyph.line))) {
+        const glyphs = all.filter((glyph) => glyph.line === line)
+        const starts = [...new Set([...glyphs].sort((a, b) => a.x - b.x).map((glyph) => glyph.start))]
+        const rankOf = new Map(starts.map((start, rank) => [start, rank]))
+        for (const glyph of glyphs) ranks.set(glyph, { rank: rankOf.get(glyph.start)!, count: starts.length })
+      }
+      this.ranks.set(i, ranks)
+    }
+    return ranks
   }
 
   /** A text's characters, words or lines, in reading order. */
@@ -159,4 +317,20 @@ export class Drawings {
     if (part.kind !== 'text' || !part.motion.units || !this.blocks[i]) return []
     return this.unitsOf(i, part.motion.units.by).map(({ ink }) => ({ ...ink, x: box.x + ink.x, y: box.y + ink.y }))
   }
+}
+
+/** Where a text's lines stand in their box: 0 at its left, 1 at its right. */
+function toEnd(look: LookValues<'text'>, block: Block): number {
+  return look.align === 'middle' ? 0.5 : (look.align === 'end') !== (block.direction === 'rtl') ? 1 : 0
+}
+
+function scaled(
+  picture: Pixels,
+  look: { scaling: string; focusX: number; focusY: number; zoom: number },
+  box: { width: number; height: number },
+): Item[] {
+  const { at, crop } = placePicture(picture, box, look.scaling as 'cover', look.focusX, look.focusY, look.zoom)
+  if (at.width <= 0 || at.height <= 0) return []
+  const pixels = scaledPicture(picture, crop, Math.max(1, Math.round(at.width)), Math.max(1, Math.round(at.height)))
+  return [{ kind: 'picture', pixels, bounds: at }]
 }

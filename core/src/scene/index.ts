@@ -1,3 +1,4 @@
+export * from './asPath.ts'
 export * from './assets.ts'
 export type { Posed } from './posed.ts'
 export * from './resolve.ts'

@@ -14,11 +14,21 @@ import {
   turning,
   unite,
 } from '../paint/index.ts'
-import { findPart, fullLook, type LookValues, type Part, type PartId, type Template } from '../template/index.ts'
+import type { MeasuredPath } from '../path/index.ts'
+import {
+  findPart,
+  fullLook,
+  type LookValues,
+  type Part,
+  type PartId,
+  type Template,
+  type TextPart,
+} from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
 import { moved } from './movement.ts'
-import type { Content } from './resolve.ts'
+import { type Content, colourOf } from './resolve.ts'
 import { revealOf } from './reveal.ts'
+import { tinted } from './tint.ts'
 
 /** One frame of a filling: every part's pose, from which its key and its draw list follow. */
 export class Posed {
@@ -88,14 +98,17 @@ export class Posed {
     const p = this.poseOf(i)
     const opacity = look.opacity * p.fade
     if (opacity <= 0 || p.scale === 0 || p.reveal <= 0 || p.grow <= 0) return undefined
-    const placed = this.placed(part, i, box, p)
+    let placed = this.placed(part, i, box, p)
     if (placed.length === 0) return undefined
+    const { colour, reveal } = p.by
+    if (colour && p.tint > 0) placed = tinted(placed, colourOf(this.template, colour.to), p.tint)
     const matrix = this.movement(part, new Set())
     const layer: LayerItem = { kind: 'layer', matrix, opacity, items: placed }
-    const track = part.motion.tracks.reveal
-    if (track && p.reveal < 1) {
+    if (look.blur + p.blur > 0) layer.blur = look.blur + p.blur
+    if (look.blend !== 'normal') layer.blend = look.blend
+    if (reveal && p.reveal < 1) {
       const area = grown(unite(box, boundsOf(placed))!, 2)
-      Object.assign(layer, revealOf(track, p.reveal, area))
+      Object.assign(layer, revealOf(reveal, p.reveal, area))
     }
     if (part.matte && !asMatte) this.addMatte(part.matte, layer)
     return layer
@@ -124,31 +137,53 @@ export class Posed {
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
       const items = this.list(part.parts ?? [])
-      if (items.length === 0 || (scale === 1 && rotation === 0)) return this.squeezed(items, part, box, p)
+      if (items.length === 0 || (scale === 1 && rotation === 0)) return this.squeezed(items, box, p)
       const turned = times(turning(rotation), scaling(scale))
       const [cx, cy] = [box.x + width / 2, box.y + height / 2]
       const map = times(
         translation(box.x + box.width / 2, box.y + box.height / 2),
         times(turned, translation(-cx, -cy)),
       )
-      return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], part, box, p)
+      return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], box, p)
+    }
+    const way = part.kind === 'text' ? this.wayOf(part) : undefined
+    if (way) {
+      const items = this.drawings.textAlong(part, i, way.path, p)
+      return items.length > 0 ? this.squeezed([{ kind: 'layer', matrix: way.map, opacity: 1, items }], box, p) : []
     }
     const items = this.drawings.draw(part, i, width, height, p)
     if (items.length === 0) return []
-    const map =
-      rotation === 0
-        ? times(translation(box.x, box.y), scaling(scale))
-        : times(
-            translation(box.x + box.width / 2, box.y + box.height / 2),
-            times(turning(rotation), times(scaling(scale), translation(-width / 2, -height / 2))),
-          )
-    const placed: Item = { kind: 'layer', matrix: map, opacity: 1, items }
-    return part.kind === 'box' || part.kind === 'ellipse' ? [placed] : this.squeezed([placed], part, box, p)
+    const placed: Item = { kind: 'layer', matrix: this.placement(i, scale, rotation), opacity: 1, items }
+    const isSurface = part.kind === 'box' || part.kind === 'ellipse' || part.kind === 'path'
+    return isSurface ? [placed] : this.squeezed([placed], box, p)
+  }
+
+  /** From a part's own coordinates to where it rests in the frame. */
+  private placement(i: number, scale: number, rotation: number): Matrix {
+    const box = boxOf(this.rest, i)
+    const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
+    return rotation === 0
+      ? times(translation(box.x, box.y), scaling(scale))
+      : times(
+          translation(box.x + box.width / 2, box.y + box.height / 2),
+          times(turning(rotation), times(scaling(scale), translation(-width / 2, -height / 2))),
+        )
+  }
+
+  /** The way that a text runs along, and where it rests; undefined for a text that stands in its box. */
+  private wayOf(part: TextPart): { path: MeasuredPath; map: Matrix } | undefined {
+    const j = part.look.along ? this.index.get(part.look.along) : undefined
+    if (j === undefined) return undefined
+    const other = this.parts[j]!
+    if (other.kind !== 'path' && other.kind !== 'box' && other.kind !== 'ellipse') return undefined
+    const { scale, rotation } = this.lookOf(other)
+    const path = this.drawings.way(other, j, this.rest.own[0][j]!, this.rest.own[1][j]!)
+    return { path, map: this.placement(j, scale, rotation) }
   }
 
   /** Grow for what cannot be redrawn at another size: squeezed along the axis. */
-  private squeezed(items: Item[], part: Part, box: Box, p: Pose): Item[] {
-    const track = part.motion.tracks.grow
+  private squeezed(items: Item[], box: Box, p: Pose): Item[] {
+    const track = p.by.grow
     if (!track || p.grow === 1 || items.length === 0) return items
     const at = track.from === 'start' ? 0 : track.from === 'end' ? 1 : 0.5
     const map =
@@ -160,5 +195,10 @@ export class Posed {
 }
 
 function poseKey(p: Pose): string {
-  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow}`
+  const { reveal, grow, colour, trim } = p.by
+  const leaving =
+    reveal?.leaving || grow?.leaving || colour?.leaving || trim?.leaving
+      ? JSON.stringify([reveal?.from, reveal?.slant, reveal?.soft, grow?.axis, grow?.from, colour?.to, trim?.from])
+      : ''
+  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow},${p.blur},${p.tint},${p.track},${p.trim}${leaving}`
 }

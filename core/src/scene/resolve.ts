@@ -33,6 +33,7 @@ export function colourOf(template: Template, colour: Colour): string {
 function fillOf(template: Template, fill: Fill): Fill {
   if (fill === null) return null
   if (typeof fill === 'string') return colourOf(template, fill)
+  if (fill.kind === 'picture') return fill
   return { ...fill, stops: fill.stops.map((stop) => ({ ...stop, colour: colourOf(template, stop.colour) })) }
 }
 
@@ -105,7 +106,8 @@ function resolveValue(
 ): unknown {
   if (type === 'colour') return colourOf(template, value as Colour)
   if (type === 'fill') return fillOf(template, value as Fill)
-  if (type === 'shadow' && value) return { ...(value as Shadow), colour: colourOf(template, (value as Shadow).colour) }
+  if (type === 'shadows')
+    return (value as Shadow[]).map((shadow) => ({ ...shadow, colour: colourOf(template, shadow.colour) }))
   if (type === 'runs')
     return (value as Run[]).map((run) => ({
       ...run,

@@ -163,7 +163,7 @@ test('bounds are never too small under any map', () => {
     d: '',
     bounds: { x: 0, y: 0, width: 10, height: 4 },
     fill: '#ffffff',
-    shadow: { x: 3, y: 0, blur: 4, colour: '#000000' },
+    shadows: [{ x: 3, y: 0, blur: 4, colour: '#000000' }],
   }
   const b = boundsOf([item], times(turning(90), [1, 0, 0, 1, 0, 0]))!
   expect([b.x, b.y, b.width, b.height].map((v) => Math.round(v))).toEqual([-10, -3, 16, 22])

@@ -145,6 +145,7 @@ export class Scene {
         size: run.size ?? look.size,
         tracking: run.tracking ?? look.tracking,
         colour: run.colour ?? look.colour,
+        features: run.features ?? look.features,
       }
     })
     return shapeText(

@@ -1,5 +1,5 @@
 import { type Bounds, type Brush, onGrid } from '../paint/index.ts'
-import type { Fill } from '../template/index.ts'
+import type { Fill, PictureFill } from '../template/index.ts'
 
 const n = (value: number) => String(onGrid(value))
 
@@ -25,6 +25,64 @@ export function boxPath(
   )
 }
 
+/**
+ * A box whose left and right sides lean inside it by degrees clockwise, corners rounded by arcs that touch both sides.
+ * The shape reaches all four sides of the box, so what is tied to it stays where it is.
+ */
+export function leaningBoxPath(
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+  radii: readonly [number, number, number, number],
+  leanLeft: number,
+  leanRight: number,
+): string {
+  if (leanLeft === 0 && leanRight === 0) return boxPath(x, y, width, height, radii)
+  const inset = (degrees: number) => Math.min(Math.abs(Math.tan((degrees * Math.PI) / 180) * height), width)
+  const [left, right] = [inset(leanLeft), inset(leanRight)]
+  const corners: [number, number][] = [
+    [x + (leanLeft > 0 ? left : 0), y],
+    [x + width - (leanRight < 0 ? right : 0), y],
+    [x + width - (leanRight > 0 ? right : 0), y + height],
+    [x + (leanLeft < 0 ? left : 0), y + height],
+  ]
+  return roundedPolygonPath(corners, radii)
+}
+
+/** A closed polygon with a radius per corner; a radius is cut so that two arcs never meet on one side. */
+function roundedPolygonPath(corners: readonly [number, number][], radii: readonly number[]): string {
+  const count = corners.length
+  const side = (i: number) => {
+    const [[ax, ay], [bx, by]] = [corners[i % count]!, corners[(i + 1) % count]!]
+    const length = Math.hypot(bx - ax, by - ay) || 1
+    return { length, ux: (bx - ax) / length, uy: (by - ay) / length }
+  }
+  // Along each side an arc takes radius / tan(half the corner's angle).
+  const half = corners.map((_, i) => {
+    const [before, after] = [side(i + count - 1), side(i)]
+    const cos = -(before.ux * after.ux + before.uy * after.uy)
+    return Math.acos(Math.min(1, Math.max(-1, cos))) / 2
+  })
+  const wanted = radii.map((radius, i) => Math.max(0, radius) / Math.max(1e-6, Math.tan(half[i]!)))
+  let fit = 1
+  for (let i = 0; i < count; i++) {
+    const needed = wanted[i]! + wanted[(i + 1) % count]!
+    if (needed > 0) fit = Math.min(fit, side(i).length / needed)
+  }
+  let d = ''
+  corners.forEach(([cx, cy], i) => {
+    const [before, after] = [side(i + count - 1), side(i)]
+    const reach = wanted[i]! * fit
+    const radius = reach * Math.tan(half[i]!)
+    const to = i === 0 ? 'M' : 'L'
+    if (radius <= 0) d += `${to}${n(cx)} ${n(cy)}`
+    else
+      d += `${to}${n(cx - before.ux * reach)} ${n(cy - before.uy * reach)}A${n(radius)} ${n(radius)} 0 0 1 ${n(cx + after.ux * reach)} ${n(cy + after.uy * reach)}`
+  })
+  return `${d}Z`
+}
+
 export function ellipsePath(x: number, y: number, width: number, height: number): string {
   const [rx, ry] = [width / 2, height / 2]
   return `M${n(x)} ${n(y + ry)}A${n(rx)} ${n(ry)} 0 0 1 ${n(x + width)} ${n(y + ry)}A${n(rx)} ${n(ry)} 0 0 1 ${n(x)} ${n(y + ry)}Z`
@@ -35,7 +93,7 @@ export function polygonPath(points: readonly (readonly [number, number])[]): str
 }
 
 /** A fill laid over a box: a linear gradient runs through its middle at its angle, from side to side (CSS Images 3). */
-export function brushOver(fill: Fill, box: Bounds): Brush | undefined {
+export function brushOver(fill: Exclude<Fill, PictureFill>, box: Bounds): Brush | undefined {
   if (fill === null || typeof fill === 'string') return fill ?? undefined
   const stops = fill.stops.map((stop): [number, string] => [stop.at, stop.colour])
   const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2]

@@ -32,7 +32,7 @@ export function newPart(kind: PartKind, id: string, name: string): Part {
 /** An empty template: SMPTE ST 2046-1 safe areas, half a second of In and Out at 25 fps, four seconds of Hold. */
 export function newTemplate(id: string, name: string): Template {
   return {
-    schema: 1,
+    schema: 2,
     id,
     name,
     note: '',
@@ -43,6 +43,7 @@ export function newTemplate(id: string, name: string): Template {
       { id: 'shell', name: 'Shell', colour: '#f4ead5' },
     ],
     parts: [],
+    guides: [],
     sections: [],
     fields: [],
     proofs: [],
@@ -64,6 +65,7 @@ export const kindNames: Record<keyof typeof properties, string> = {
   text: 'text',
   box: 'box',
   ellipse: 'ellipse',
+  path: 'path',
   picture: 'picture',
   group: 'group',
 }

@@ -6,6 +6,7 @@ import type {
   AxisName,
   Field,
   Frame,
+  Guide,
   Matte,
   Motion,
   Part,
@@ -26,10 +27,14 @@ export type Change =
   | { kind: 'frame'; frame: Frame }
   | { kind: 'spans'; spans: Spans }
   | { kind: 'palette'; palette: Template['palette'] }
+  | { kind: 'guides'; guides: Guide[] }
   | { kind: 'addPart'; part: Part; into?: PartId; index?: number }
   | { kind: 'removePart'; part: PartId }
   | { kind: 'reorder'; part: PartId; into?: PartId; index: number }
+  /** Another part in the place of the one with its id: a box turned into a path. */
+  | { kind: 'replacePart'; part: Part }
   | { kind: 'renamePart'; part: PartId; name: string }
+  | { kind: 'lock'; part: PartId; locked: boolean }
   | { kind: 'look'; part: PartId; key: string; value: unknown }
   | { kind: 'axis'; part: PartId; axis: AxisName; value: Axis }
   | { kind: 'room'; part: PartId; room: Room }
@@ -87,6 +92,16 @@ function apply(template: Draft<Template>, change: Change): void {
       into.splice(change.index, 0, part as Draft<Part>)
       return
     }
+    case 'replacePart': {
+      const place = placeOf(template.parts as Part[], change.part.id)
+      demand(place, 'edit.part', `There is no part "${change.part.id}" any more; undo, or choose another.`)
+      place.list[place.index] = change.part
+      return
+    }
+    case 'lock':
+      if (change.locked) partOf(change.part).locked = true
+      else delete partOf(change.part).locked
+      return
     case 'renamePart':
       partOf(change.part).name = change.name
       return
@@ -162,6 +177,7 @@ function removePart(template: Draft<Template>, id: PartId): void {
       part.room = { kind: 'free' }
     if (part.matte && gone.has(part.matte.part)) delete part.matte
     if (part.motion.ride && gone.has(part.motion.ride)) delete part.motion.ride
+    if (part.kind === 'text' && part.look.along && gone.has(part.look.along)) delete part.look.along
   }
   for (const field of template.fields) field.targets = field.targets.filter((t) => !gone.has(t.part))
 }

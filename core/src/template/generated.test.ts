@@ -48,6 +48,11 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
         fc.constant(null),
         colour,
         fc.record({
+          kind: fc.constant('picture'),
+          picture: fc.constantFrom('', 'eel.png', 'none.png'),
+          scaling: fc.constantFrom('cover', 'contain'),
+        }),
+        fc.record({
           kind: fc.constantFrom('linear', 'radial'),
           angle: number(-360, 360),
           stops: fc.array(fc.record({ at: fc.double({ min: 0, max: 1, noNaN: true }), colour }), {
@@ -56,11 +61,34 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
           }),
         }),
       )
-    case 'shadow':
-      return fc.oneof(
-        fc.constant(null),
-        fc.record({ x: number(-40, 40), y: number(-40, 40), blur: number(0, 60), colour }),
+    case 'shadows':
+      return fc.array(fc.record({ x: number(-40, 40), y: number(-40, 40), blur: number(0, 60), colour }), {
+        maxLength: 3,
+      })
+    case 'outlines':
+      return fc.array(
+        fc.record({
+          points: fc.array(
+            fc.record(
+              {
+                x: fc.double({ min: -1, max: 2, noNaN: true }),
+                y: fc.double({ min: -1, max: 2, noNaN: true }),
+                in: fc.constant([-0.1, 0.2]),
+                out: fc.constant([0.1, -0.2]),
+                smooth: fc.boolean(),
+              },
+              { requiredKeys: ['x', 'y'] },
+            ),
+            { minLength: 1, maxLength: 5 },
+          ),
+          closed: fc.boolean(),
+        }),
+        { minLength: 1, maxLength: 3 },
       )
+    case 'features':
+      return fc.subarray(['smcp', 'tnum', 'liga'])
+    case 'part':
+      return fc.constant('')
     case 'runs':
       return fc.array(
         fc.oneof(
@@ -151,8 +179,18 @@ const template: fc.Arbitrary<Template> = fc
             scale: track,
             turn: track,
             shiftX: track.map((t) => ({ ...t, unit: 'own' as const })),
-            reveal: track.map((t) => ({ ...t, from: 'left' as const, soft: 4, slant: 10 })),
+            reveal: track.map((t) => ({
+              ...t,
+              from: 'left' as const,
+              soft: 4,
+              slant: 10,
+              leaving: { from: 'right' as const, soft: 0, slant: 0 },
+            })),
             grow: track.map((t) => ({ ...t, axis: 'x' as const, from: 'start' as const })),
+            blur: track,
+            colour: track.map((t) => ({ ...t, to: 'palette:amber' })),
+            track,
+            trim: track.map((t) => ({ ...t, from: 'middle' as const })),
           },
           { requiredKeys: [] },
         )
@@ -163,7 +201,7 @@ const template: fc.Arbitrary<Template> = fc
               x,
               y,
               look: own,
-              motion: { anchor: { x: 0.5, y: 0.5 }, tracks: moved, out: 'mirror' },
+              motion: { anchor: { x: 0.5, y: 0.5 }, tracks: moved, out: i % 2 ? 'own' : 'mirror' },
             }) as Part,
         )
       }),

@@ -18,6 +18,10 @@ const int = (minimum = 0): Json => ({ type: 'integer', minimum })
 const str: Json = { type: 'string' }
 const none: Json = { type: 'null' }
 
+/** A channel's keys with what it works by, and what of that differs in Out. */
+const settingsTrack = (settings: Json): Json =>
+  object({ keys: list(ref('key')), ...settings, leaving: object(settings) }, ['keys', ...Object.keys(settings)])
+
 function valueSchemaOf(property: Property): Json {
   const described = {
     title: property.label,
@@ -33,6 +37,7 @@ function valueSchemaOf(property: Property): Json {
       return { ...one(...property.options!), ...described }
     case 'picture':
     case 'font':
+    case 'part':
       return { ...str, ...described }
     default:
       return { ...ref(property.type), ...described }
@@ -47,6 +52,7 @@ export function templateJsonSchema(): Json {
     scale: ref('track'),
     turn: ref('track'),
     fade: ref('track'),
+    blur: ref('track'),
   }
   const parts = partKinds.map((kind) => ({
     if: { properties: { kind: { const: kind } } },
@@ -67,16 +73,44 @@ export function templateJsonSchema(): Json {
   const $defs: Json = {
     id: { ...str, pattern: '^[A-Za-z0-9_-]{1,64}$' },
     colour: { ...str, pattern: '^(#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?|palette:[A-Za-z0-9_-]+)$' },
-    runs: list(object({ text: str, field: str, font: str, size: num(1), colour: ref('colour'), tracking: num() }, []), {
-      maxItems: 50,
-    }),
-    fill: { anyOf: [ref('colour'), none, ref('gradient')] },
+    features: list({ ...str, pattern: '^[a-z0-9]{4}$' }),
+    runs: list(
+      object(
+        {
+          text: str,
+          field: str,
+          font: str,
+          size: num(1),
+          colour: ref('colour'),
+          tracking: num(),
+          features: ref('features'),
+        },
+        [],
+      ),
+      { maxItems: 50 },
+    ),
+    fill: { anyOf: [ref('colour'), none, ref('gradient'), ref('pictureFill')] },
+    pictureFill: object({ kind: { const: 'picture' }, picture: str, scaling: one('cover', 'contain') }),
     gradient: object({
       kind: one('linear', 'radial'),
       angle: num(-360, 360),
       stops: list(object({ at: num(0, 1), colour: ref('colour') }), { minItems: 2, maxItems: 16 }),
     }),
-    shadow: { anyOf: [none, object({ x: num(), y: num(), blur: num(0, 500), colour: ref('colour') })] },
+    shadows: list(object({ x: num(), y: num(), blur: num(0, 500), colour: ref('colour') }), { maxItems: 8 }),
+    handle: list(num(), { minItems: 2, maxItems: 2 }),
+    outlines: list(
+      object({
+        points: list(
+          object({ x: num(), y: num(), in: ref('handle'), out: ref('handle'), smooth: { type: 'boolean' } }, [
+            'x',
+            'y',
+          ]),
+          { minItems: 1, maxItems: 5000 },
+        ),
+        closed: { type: 'boolean' },
+      }),
+      { minItems: 1, maxItems: 500 },
+    ),
     fit: list(object({ step: one('wrap', 'tighten', 'condense', 'shrink', 'cut'), to: num() }, ['step']), {
       maxItems: 5,
     }),
@@ -123,20 +157,18 @@ export function templateJsonSchema(): Json {
     },
     key: object({ span: one('in', 'hold', 'out'), at: num(0), value: num(), ease: ref('ease') }),
     track: object({ keys: list(ref('key')) }),
-    shiftTrack: object({ keys: list(ref('key')), unit: one('px', 'own', 'frame', 'off') }),
+    shiftTrack: settingsTrack({ unit: one('px', 'own', 'frame', 'off') }),
     motion: object(
       {
         anchor: object({ x: num(), y: num() }),
         tracks: object(
           {
             ...tracks,
-            reveal: object({
-              keys: list(ref('key')),
-              from: one('left', 'right', 'top', 'bottom'),
-              soft: num(0),
-              slant: num(-80, 80),
-            }),
-            grow: object({ keys: list(ref('key')), axis: one('x', 'y'), from: one('start', 'middle', 'end') }),
+            reveal: settingsTrack({ from: one('left', 'right', 'top', 'bottom'), soft: num(0), slant: num(-80, 80) }),
+            grow: settingsTrack({ axis: one('x', 'y'), from: one('start', 'middle', 'end') }),
+            colour: settingsTrack({ to: ref('colour') }),
+            track: ref('track'),
+            trim: settingsTrack({ from: one('start', 'middle', 'end') }),
           },
           [],
         ),
@@ -164,6 +196,7 @@ export function templateJsonSchema(): Json {
           motion: ref('motion'),
           matte: object({ part: ref('id'), by: one('alpha', 'luminance'), invert: { type: 'boolean' } }),
           room: ref('room'),
+          locked: { type: 'boolean' },
           parts: list(ref('part')),
         },
         ['id', 'name', 'kind', 'x', 'y', 'look', 'motion'],
@@ -193,9 +226,9 @@ export function templateJsonSchema(): Json {
   const hash = { ...str, pattern: '^[0-9a-f]{64}$' }
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'Hoja template, schema 1',
+    title: 'Hoja template, schema 2',
     ...object({
-      schema: { const: 1 },
+      schema: { const: 2 },
       id: ref('id'),
       name: str,
       note: str,
@@ -215,6 +248,7 @@ export function templateJsonSchema(): Json {
       }),
       palette: list(object({ id: ref('id'), name: str, colour: ref('colour') })),
       parts: list(ref('part')),
+      guides: list(object({ axis: one('x', 'y'), at: num() })),
       sections: list(object({ id: ref('id'), name: str })),
       fields: list(ref('field')),
       proofs: list(object({ id: ref('id'), name: str, values })),

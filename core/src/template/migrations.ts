@@ -1,13 +1,28 @@
 import { demand, Refusal } from '../refusal/index.ts'
 
 /** The document version this code writes. */
-export const currentSchema = 1
+export const currentSchema = 2
 
-/**
- * Migrations by the version they start from: entry n turns a document of schema n into one of n + 1. Version 1 is the
- * first, so there are none yet; the numbering and the refusal of newer documents hold from the first day.
- */
-const migrations: Record<number, (document: Record<string, unknown>) => Record<string, unknown>> = {}
+type Document = Record<string, unknown>
+
+/** Migrations by the version they start from: entry n turns a document of schema n into one of n + 1. */
+const migrations: Record<number, (document: Document) => Document> = {
+  // A part had one shadow or none; now it has a list. Templates have guides.
+  1: (document) => {
+    const parts = (list: unknown): unknown =>
+      Array.isArray(list)
+        ? list.map((part: Document) => {
+            const { shadow, ...look } = (part?.look ?? {}) as Document
+            return {
+              ...part,
+              look: shadow ? { ...look, shadows: [shadow] } : look,
+              ...(part?.parts ? { parts: parts(part.parts) } : {}),
+            }
+          })
+        : list
+    return { ...document, schema: 2, guides: [], parts: parts(document.parts) }
+  },
+}
 
 /** Brings a parsed template document to the current schema. @throws Refusal for a document that is none, or a newer one. */
 export function migrate(document: unknown): Record<string, unknown> {

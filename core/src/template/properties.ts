@@ -1,8 +1,8 @@
-import type { Colour, FieldType, Fill, FitStep, FontId, Run, Shadow } from './values.ts'
+import type { Colour, FieldType, Fill, FitStep, FontId, Outline, Run, Shadow } from './values.ts'
 
 /**
  * The one registry of properties. The inspector, the fields, the document schemas and the conversion of data are all
- * derived from it: adding a property is adding one entry here and drawing it in `scene/compose.ts`.
+ * derived from it: adding a property is adding one entry here and drawing it in `scene/drawings.ts`.
  */
 export interface ValueTypes {
   runs: Run[]
@@ -15,7 +15,12 @@ export interface ValueTypes {
   choice: string
   font: FontId
   fit: FitStep[]
-  shadow: Shadow | null
+  shadows: Shadow[]
+  outlines: Outline[]
+  /** OpenType feature tags that are switched on. */
+  features: string[]
+  /** Id of another part; empty for none. */
+  part: string
 }
 export type PropertyType = keyof ValueTypes
 
@@ -33,6 +38,26 @@ export interface Property<T extends PropertyType = PropertyType> {
   onAir: boolean
 }
 
+/** Blend modes of W3C Compositing and Blending Level 1. */
+export const blendModes = [
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
+] as const
+
 const p = <T extends PropertyType>(property: Property<T>): Property<T> => property
 
 const everyPart = {
@@ -49,6 +74,8 @@ const everyPart = {
   }),
   scale: p({ label: 'Scale', type: 'number', default: 1, unit: 'share', min: 0.01, max: 20, onAir: false }),
   rotation: p({ label: 'Rotation', type: 'number', default: 0, unit: 'degrees', min: -360, max: 360, onAir: false }),
+  blur: p({ label: 'Blur', type: 'number', default: 0, unit: 'px', min: 0, max: 200, onAir: false }),
+  blend: p({ label: 'Blend', type: 'choice', default: 'normal', options: blendModes, onAir: false }),
   matteOnly: p({ label: 'Only a matte', type: 'switch', default: false, onAir: false }),
 }
 
@@ -56,10 +83,13 @@ const surface = {
   fill: p({ label: 'Fill', type: 'fill', default: '#12343b', field: 'colour', onAir: true }),
   stroke: p({ label: 'Stroke', type: 'colour', default: '#ffffff', field: 'colour', onAir: true }),
   strokeWidth: p({ label: 'Stroke width', type: 'number', default: 0, unit: 'px', min: 0, max: 400, onAir: false }),
-  shadow: p({ label: 'Shadow', type: 'shadow', default: null, onAir: false }),
+  shadows: p({ label: 'Shadows, glows', type: 'shadows', default: [], onAir: false }),
 }
 
 const radius = (label: string) => p({ label, type: 'number', default: 0, unit: 'px', min: 0, max: 4000, onAir: false })
+/** A side that leans inside its box; clockwise, so that 20 leans like a slash. */
+const lean = (label: string) =>
+  p({ label, type: 'number', default: 0, unit: 'degrees', min: -75, max: 75, onAir: false })
 
 export const properties = {
   text: {
@@ -97,7 +127,12 @@ export const properties = {
     }),
     shows: p({ label: 'Shows others', type: 'choice', default: 'line', options: ['line', 'cap', 'ink'], onAir: false }),
     fit: p({ label: 'Fit', type: 'fit', default: [], onAir: false }),
-    shadow: surface.shadow,
+    fill: p({ label: 'Fill over all', type: 'fill', default: null, onAir: false }),
+    stroke: surface.stroke,
+    strokeWidth: surface.strokeWidth,
+    shadows: surface.shadows,
+    features: p({ label: 'Features', type: 'features', default: [], onAir: false }),
+    along: p({ label: 'Runs along', type: 'part', default: '', onAir: false }),
   },
   box: {
     ...everyPart,
@@ -106,8 +141,43 @@ export const properties = {
     radiusTopRight: radius('Top right radius'),
     radiusBottomRight: radius('Bottom right radius'),
     radiusBottomLeft: radius('Bottom left radius'),
+    leanLeft: lean('Left side leans'),
+    leanRight: lean('Right side leans'),
   },
   ellipse: { ...everyPart, ...surface },
+  path: {
+    ...everyPart,
+    ...surface,
+    outlines: p({
+      label: 'Points',
+      type: 'outlines',
+      default: [
+        {
+          points: [
+            { x: 0, y: 0.5 },
+            { x: 1, y: 0.5 },
+          ],
+          closed: false,
+        },
+      ],
+      onAir: false,
+    }),
+    ends: p({
+      label: 'Line ends',
+      type: 'choice',
+      default: 'butt',
+      options: ['butt', 'round', 'square'],
+      onAir: false,
+    }),
+    corners: p({
+      label: 'Corners',
+      type: 'choice',
+      default: 'miter',
+      options: ['miter', 'round', 'bevel'],
+      onAir: false,
+    }),
+    dash: p({ label: 'Dash', type: 'number', default: 0, unit: 'px', min: 0, max: 1000, onAir: false }),
+  },
   picture: {
     ...everyPart,
     picture: p({ label: 'Picture', type: 'picture', default: '', field: 'picture', onAir: true }),

@@ -99,17 +99,31 @@ const key = yup.object({
   value: number(),
   ease,
 })
-const track = (extra: yup.ObjectShape = {}) =>
-  yup.object({ keys: yup.array(key).required(), ...extra }).default(undefined)
+const track = (settings?: yup.ObjectShape) =>
+  yup
+    .object({
+      keys: yup.array(key).required(),
+      ...(settings ? { ...settings, leaving: yup.object(settings).default(undefined) } : {}),
+    })
+    .default(undefined)
 const shiftTrack = track({ unit: oneOf('px', 'own', 'frame', 'off') })
-const unitTracks = { shiftX: shiftTrack, shiftY: shiftTrack, scale: track(), turn: track(), fade: track() }
-const motion = yup.object({
-  anchor: yup.object({ x: number(-10, 10), y: number(-10, 10) }).required(),
+const unitTracks = {
+  shiftX: shiftTrack,
+  shiftY: shiftTrack,
+  scale: track(),
+  turn: track(),
+  fade: track(),
+  blur: track(),
+}
+const arrival = yup.object({
   tracks: yup
     .object({
       ...unitTracks,
       reveal: track({ from: oneOf('left', 'right', 'top', 'bottom'), soft: number(0), slant: number(-80, 80) }),
       grow: track({ axis: oneOf('x', 'y'), from: oneOf('start', 'middle', 'end') }),
+      colour: track({ to: colour().required() }),
+      track: track(),
+      trim: track({ from: oneOf('start', 'middle', 'end') }),
     })
     .required(),
   units: yup
@@ -121,10 +135,30 @@ const motion = yup.object({
       tracks: yup.object(unitTracks).required(),
     })
     .default(undefined),
+})
+const motion = arrival.shape({
+  anchor: yup.object({ x: number(-10, 10), y: number(-10, 10) }).required(),
   out: oneOf('mirror', 'own'),
   ride: yup.string(),
 })
 
+/** Whether a value holds the keys of a motion; undefined when it does, else one sentence. */
+export function refuseKeys(value: unknown): string | undefined {
+  try {
+    arrival.validateSync(value)
+    return undefined
+  } catch (error) {
+    return (error as Error).message
+  }
+}
+
+const features = () =>
+  yup.array(
+    yup
+      .string()
+      .matches(/^[a-z0-9]{4}$/, '${path} must be an OpenType feature tag of four letters')
+      .required(),
+  )
 const run = yup.object({
   text: yup.string().strict().max(5000),
   field: yup.string(),
@@ -132,6 +166,7 @@ const run = yup.object({
   size: yup.number().strict().min(1),
   colour: colour(),
   tracking: yup.number().strict(),
+  features: features().default(undefined),
 })
 const fitStep = yup.lazy((value: { step?: string } | undefined) => {
   const bounds: Record<string, [number, number]> = {
@@ -154,7 +189,29 @@ const gradient = yup.object({
     .max(16)
     .required(),
 })
+const pictureFill = yup.object({
+  kind: oneOf('picture'),
+  picture: yup.string().strict().defined(),
+  scaling: oneOf('cover', 'contain'),
+})
 const shadow = yup.object({ x: number(), y: number(), blur: number(0, 500), colour: colour().required() })
+const handle = yup.array(number(-1000, 1000)).length(2).default(undefined)
+const outline = yup.object({
+  points: yup
+    .array(
+      yup.object({
+        x: number(-1000, 1000),
+        y: number(-1000, 1000),
+        in: handle,
+        out: handle,
+        smooth: yup.boolean().strict(),
+      }),
+    )
+    .min(1)
+    .max(5000)
+    .required(),
+  closed: yup.boolean().strict().required(),
+})
 
 /** The Yup schema of one property's value, from the registry. */
 function valueSchema(property: Property): yup.Schema {
@@ -172,7 +229,9 @@ function valueSchema(property: Property): yup.Schema {
     case 'colour':
       return colour()
     case 'fill':
-      return yup.lazy((v) => (v && typeof v === 'object' ? gradient : colour().nullable())) as unknown as yup.Schema
+      return yup.lazy((v) =>
+        v && typeof v === 'object' ? (v.kind === 'picture' ? pictureFill : gradient) : colour().nullable(),
+      ) as unknown as yup.Schema
     case 'choice':
       return yup
         .string()
@@ -180,10 +239,15 @@ function valueSchema(property: Property): yup.Schema {
         .oneOf([...property.options!])
     case 'fit':
       return yup.array(fitStep).max(5)
-    case 'shadow':
-      return shadow.nullable().default(undefined) as unknown as yup.Schema
+    case 'shadows':
+      return yup.array(shadow).max(8)
+    case 'outlines':
+      return yup.array(outline).min(1).max(500)
+    case 'features':
+      return features()
     case 'picture':
     case 'font':
+    case 'part':
       return yup.string().strict()
   }
 }
@@ -219,6 +283,7 @@ const part: yup.Lazy<unknown> = yup.lazy((value: { kind?: string } | undefined) 
       .object({ part: id(), by: oneOf('alpha', 'luminance'), invert: yup.boolean().strict().required() })
       .default(undefined),
     room,
+    locked: yup.boolean().strict(),
     parts:
       value?.kind === 'group'
         ? yup.array(part as never).required()
@@ -262,7 +327,7 @@ const hash = () =>
     .required()
 
 const document = yup.object({
-  schema: yup.number().oneOf([1]).required(),
+  schema: yup.number().oneOf([2]).required(),
   id: id(),
   name: text(200),
   note: text(5000),
@@ -291,6 +356,10 @@ const document = yup.object({
   parts: yup
     .array(part as never)
     .max(2000)
+    .required(),
+  guides: yup
+    .array(yup.object({ axis: oneOf('x', 'y'), at: number() }))
+    .max(200)
     .required(),
   sections: yup.array(yup.object({ id: id(), name: text(200) })).required(),
   fields: yup.array(field).max(500).required(),
@@ -329,7 +398,12 @@ export function checkRings(template: Template): void {
   const ring = ringIn(template)
   const names = ring?.map((id) => findPart(template, id)?.name ?? id).join(' → ')
   if (ring)
-    throw new Refusal('ties.ring', `That would tie parts in a ring: ${names}; tie one of them to something else.`)
+    throw new Refusal(
+      'ties.ring',
+      `That would tie parts in a ring: ${names}; tie one of them to something else.`,
+      422,
+      ring,
+    )
 }
 
 function firstTwice(list: string[]): string | undefined {
@@ -378,6 +452,8 @@ function checkPart(
     refuse(`Part "${q.name}" has the matte "${q.matte.part}", which is not there; choose another.`)
   if (q.motion.ride && !parts.has(q.motion.ride))
     refuse(`Part "${q.name}" rides "${q.motion.ride}", which is not there; choose another.`)
+  if (q.kind === 'text' && q.look.along && !parts.has(q.look.along))
+    refuse(`Text "${q.name}" runs along "${q.look.along}", which is not there; choose another.`)
   for (const r of runsOf(q)) {
     if (r.field && !fields.has(r.field))
       refuse(`Text "${q.name}" shows the field "${r.field}", which is not there; choose another.`)

@@ -77,8 +77,25 @@ test('what a document names must be there', () => {
   expect(spoil((t) => t.fields.splice(0, 1))).toThrow('shows the field "name", which is not there')
 })
 
+test('a document of schema 1 is read: its shadows become lists, inside groups too', () => {
+  const old = plain({ ...speaker, guides: undefined } as unknown as Template)
+  const shadow = { x: 1, y: 2, blur: 3, colour: '#000000' }
+  const first = newPart('box', 'old1', 'Old')
+  const group = { ...newPart('group', 'old2', 'Old group'), parts: [{ ...first, look: { shadow, fill: '#ffffff' } }] }
+  const read = readTemplate({
+    ...old,
+    schema: 1,
+    parts: [...old.parts, group, { ...first, id: 'old3', look: { shadow: null } }],
+  })
+  expect(read.schema).toBe(2)
+  expect(read.guides).toEqual([])
+  const made = allParts(read.parts)
+  expect(made.find((part) => part.id === 'old1')!.look).toEqual({ shadows: [shadow], fill: '#ffffff' })
+  expect(made.find((part) => part.id === 'old3')!.look).toEqual({})
+})
+
 test('newer documents are refused, documents without a schema too', () => {
-  expect(() => migrate({ ...plain(speaker), schema: 2 })).toThrow('newer Hoja (schema 2, this one reads up to 1)')
+  expect(() => migrate({ ...plain(speaker), schema: 3 })).toThrow('newer Hoja (schema 3, this one reads up to 2)')
   expect(() => migrate({ name: 'x' })).toThrow('no schema number')
   expect(() => migrate([])).toThrow('does not hold a template')
 })

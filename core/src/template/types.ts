@@ -75,23 +75,43 @@ export interface Track {
   keys: Key[]
 }
 
-export interface ShiftTrack extends Track {
+/** How a channel works besides its values; `leaving` says what differs in an Out with keys of its own. */
+interface TrackOf<Settings> extends Track {
+  leaving?: Settings
+}
+
+interface ShiftSettings {
   /** px; share of the own box; share of the frame; or 1 = just outside the frame (negative: left or top). */
   unit: ShiftUnit
 }
+export type ShiftTrack = TrackOf<ShiftSettings> & ShiftSettings
 
-export interface RevealTrack extends Track {
+interface RevealSettings {
   from: Side
   /** px over which the edge fades; 0 is hard. */
   soft: number
   /** Degrees that the edge leans clockwise. */
   slant: number
 }
+export type RevealTrack = TrackOf<RevealSettings> & RevealSettings
 
-export interface GrowTrack extends Track {
+interface GrowSettings {
   axis: AxisName
   from: Edge
 }
+export type GrowTrack = TrackOf<GrowSettings> & GrowSettings
+
+interface TintSettings {
+  /** The colour that everything drawn turns to as the value goes from 0 to 1. */
+  to: Colour
+}
+export type TintTrack = TrackOf<TintSettings> & TintSettings
+
+interface TrimSettings {
+  /** Where a path begins to be drawn. */
+  from: Edge
+}
+export type TrimTrack = TrackOf<TrimSettings> & TrimSettings
 
 export interface Tracks {
   shiftX?: ShiftTrack
@@ -101,6 +121,13 @@ export interface Tracks {
   fade?: Track
   reveal?: RevealTrack
   grow?: GrowTrack
+  /** px, standard deviation as CSS counts a blur. */
+  blur?: Track
+  colour?: TintTrack
+  /** Thousandths of an em added between a text's characters; its place stays. */
+  track?: Track
+  /** Share of a path's length that is drawn. */
+  trim?: TrimTrack
 }
 
 export type UnitOrder = 'forward' | 'backward' | 'middle' | 'random'
@@ -113,7 +140,7 @@ export interface Units {
   seed: number
   /** 0: one after another; 1: all at once. */
   overlap: number
-  tracks: Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade'>
+  tracks: Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade' | 'blur'>
 }
 
 export interface Motion {
@@ -144,15 +171,18 @@ interface PartOf<K extends PartKind> {
   motion: Motion
   matte?: Matte
   room?: Room
+  /** Can't be moved or changed by hand on the frame. */
+  locked?: boolean
   /** Groups only; painted in order, like the template's own. */
   parts?: Part[]
 }
 export type TextPart = PartOf<'text'>
 export type BoxPart = PartOf<'box'>
 export type EllipsePart = PartOf<'ellipse'>
+export type PathPart = PartOf<'path'>
 export type PicturePart = PartOf<'picture'>
 export type GroupPart = PartOf<'group'>
-export type Part = TextPart | BoxPart | EllipsePart | PicturePart | GroupPart
+export type Part = TextPart | BoxPart | EllipsePart | PathPart | PicturePart | GroupPart
 
 export type FieldValue = string | number | boolean
 
@@ -223,8 +253,15 @@ export interface Spans {
   }
 }
 
+/** A line to draw by: across the frame at a height, or down it. */
+export interface Guide {
+  axis: AxisName
+  /** px from the frame's left or top. */
+  at: number
+}
+
 export interface Template {
-  schema: 1
+  schema: 2
   id: string
   name: string
   note: string
@@ -233,6 +270,7 @@ export interface Template {
   palette: { id: string; name: string; colour: Colour }[]
   /** A tree, painted in order: the first lies lowest. */
   parts: Part[]
+  guides: Guide[]
   sections: { id: string; name: string }[]
   fields: Field[]
   proofs: Proof[]

@@ -11,14 +11,40 @@ export interface Gradient {
   stops: { at: number; colour: Colour }[]
 }
 
-export type Fill = Colour | Gradient | null
+/** A picture laid into a shape, scaled to cover or to be contained in its box. */
+export interface PictureFill {
+  kind: 'picture'
+  /** Name of a picture that the template carries. */
+  picture: string
+  scaling: 'cover' | 'contain'
+}
 
+export type Fill = Colour | Gradient | PictureFill | null
+
+/** A shadow, or, without an offset, a glow. */
 export interface Shadow {
   x: number
   y: number
   /** Standard deviation of the blur x 2, px, as CSS and Canvas 2D count it. */
   blur: number
   colour: Colour
+}
+
+/** A point of a path. Places and handles are fractions of the part's box, so that ties stretch the path with it. */
+export interface PathPoint {
+  x: number
+  y: number
+  /** Control points of the cubic curves before and after, as offsets from the point; absent: straight. */
+  in?: [number, number]
+  out?: [number, number]
+  /** The two handles stay in one line. */
+  smooth?: boolean
+}
+
+/** One line of a path, open or closed. */
+export interface Outline {
+  points: PathPoint[]
+  closed: boolean
 }
 
 /** One step of a text's fit, used only as far as needed and never past `to`. */
@@ -44,6 +70,8 @@ export interface Run {
   colour?: Colour
   /** thousandths of an em */
   tracking?: number
+  /** OpenType features besides the text's own. */
+  features?: string[]
 }
 
 /** The kinds of field. */

@@ -14,6 +14,8 @@ export interface PlacedGlyph {
   /** px per em, across and down. */
   scaleX: number
   scaleY: number
+  /** px to the next glyph, without tracking. */
+  advance: number
   colour: string
   /** UTF-16 offset of its character. */
   start: number
@@ -212,6 +214,7 @@ function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: nu
           y: n * pitch - glyph.dy * em,
           scaleX: em * state.condense,
           scaleY: em,
+          advance: glyph.advance * em * state.condense,
           colour: item.run.colour,
           start: glyph.start,
           line: n,

@@ -18,6 +18,8 @@ export class Font {
   readonly metrics: FontMetrics
   readonly family: string
   readonly style: string
+  /** OpenType substitution features that the font has: `smcp`, `tnum` and the like. */
+  readonly features: ReadonlySet<string>
   private readonly covered = new Map<number, boolean>()
   private readonly outlines = new Map<number, OutlineStep[]>()
   private readonly extents = new Map<number, { x: number; y: number; width: number; height: number }>()
@@ -48,6 +50,7 @@ export class Font {
     this.metrics = { ascender: extents.ascender / em, descender: -extents.descender / em, capHeight: cap / em }
     if (!(this.metrics.ascender + this.metrics.descender > 0))
       throw new Refusal('font.broken', `"${name}" has no height; choose another file.`)
+    this.features = new Set(face.getTableFeatureTags('GSUB'))
     this.family = face.getName(16, 'en') || face.getName(1, 'en') || name
     this.style = face.getName(17, 'en') || face.getName(2, 'en') || 'Regular'
   }

@@ -1,4 +1,4 @@
-import { Buffer, Direction, shape } from 'harfbuzzjs'
+import { Buffer, Direction, Feature, shape } from 'harfbuzzjs'
 import { levelsOf } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
 import type { Font } from './font.ts'
@@ -13,6 +13,8 @@ export interface StyledRun {
   tracking: number
   /** `#rrggbb` or `#rrggbbaa` */
   colour: string
+  /** OpenType feature tags that are switched on. */
+  features?: readonly string[]
 }
 
 export interface Glyph {
@@ -107,13 +109,24 @@ function fontFor(character: string, own: Font, fallbacks: readonly Font[], missi
 }
 
 const buffer = new Buffer()
+const featureOf = new Map<string, Feature>()
+
+function featuresOf(tags: readonly string[]): Feature[] {
+  return tags.map((tag) => {
+    const feature = featureOf.get(tag) ?? new Feature(tag, 1)
+    featureOf.set(tag, feature)
+    return feature
+  })
+}
 
 function shapeItem(text: string, item: Item): void {
   buffer.clearContents()
   buffer.addText(text, item.start, item.end - item.start)
   buffer.guessSegmentProperties()
   buffer.setDirection(item.level % 2 === 1 ? Direction.RTL : Direction.LTR)
-  shape(item.font.hb, buffer)
+  const { features } = item.run
+  if (features && features.length > 0) shape(item.font.hb, buffer, featuresOf(features))
+  else shape(item.font.hb, buffer)
   const em = item.font.unitsPerEm
   const infos = buffer.getGlyphInfos()
   const positions = buffer.getGlyphPositions()

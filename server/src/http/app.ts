@@ -8,6 +8,8 @@ import type { Logger } from 'pino'
 import { assetRoutes } from './assets.ts'
 import type { Context } from './context.ts'
 import { errors } from './errors.ts'
+import { fontRoutes } from './fonts.ts'
+import { moveRoutes } from './moves.ts'
 import { outputRoutes } from './outputs.ts'
 import { sheetRoutes } from './sheets.ts'
 import { templateRoutes, versionRoutes } from './templates.ts'
@@ -51,6 +53,8 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use('/api/templates', templateRoutes(context))
   app.use('/api/versions', versionRoutes(context))
   app.use('/api/assets', assetRoutes(context))
+  app.use('/api/fonts', fontRoutes(context))
+  app.use('/api/moves', moveRoutes(context))
   app.use('/api/sheets', sheetRoutes(context))
   app.use('/api/outputs', outputRoutes(context))
   app.use('/api', (request) => {

@@ -2,6 +2,7 @@ import { zipPackage } from '@hoja/core/formats'
 import { newTemplate } from '@hoja/core/template'
 import { Router } from 'express'
 import { number, object, string } from 'yup'
+import { firstFonts } from '../shippedFonts.ts'
 import { hashOf } from '../store/files.ts'
 import type { TemplateRow } from '../store/templates.ts'
 import type { Context } from './context.ts'
@@ -49,12 +50,7 @@ export function templateRoutes({ store, pool }: Context): Router {
         .replace(/[^a-z0-9]+/g, '-')
         .replace(/^-+|-+$/g, '')
         .slice(0, 40) || 'template'
-    const template = newTemplate(key, name)
-    // A new template starts with the fonts that Hoja ships, so that a text can be written at once.
-    const shipped = templates.list().find((row) => row.template.fonts.length > 0)?.template
-    response
-      .status(201)
-      .json(templates.add(shipped ? { ...template, fonts: shipped.fonts, fallbacks: shipped.fallbacks } : template))
+    response.status(201).json(templates.add({ ...newTemplate(key, name), ...firstFonts(store) }))
   })
   routes.post('/import', async (request, response) => {
     const { bytes, name } = await readUpload(request)

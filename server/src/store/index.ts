@@ -2,6 +2,7 @@ import { join } from 'node:path'
 import { Assets } from './assets.ts'
 import { type Db, openDatabase } from './database.ts'
 import { FileStore } from './files.ts'
+import { Moves } from './moves.ts'
 import { Outputs } from './outputs.ts'
 import { Sheets } from './sheets.ts'
 import { Templates } from './templates.ts'
@@ -14,6 +15,7 @@ export class Store {
   readonly templates: Templates
   readonly sheets: Sheets
   readonly outputs: Outputs
+  readonly moves: Moves
   /** Where finished titles lie, by their key. */
   readonly finished: string
 
@@ -25,6 +27,7 @@ export class Store {
     this.templates = new Templates(this.db, this.assets, this.files)
     this.sheets = new Sheets(this.db)
     this.outputs = new Outputs(this.db)
+    this.moves = new Moves(this.db)
   }
 
   close(): void {

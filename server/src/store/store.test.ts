@@ -18,7 +18,7 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   const again = openDatabase(folder)
-  expect(again.pragma('user_version', { simple: true })).toBe(1)
+  expect(again.pragma('user_version', { simple: true })).toBe(2)
   again.close()
 })
 

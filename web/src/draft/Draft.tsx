@@ -1,136 +1,175 @@
 import type { Scene } from '@hoja/core/scene'
-import { findPart, numberedParts, type Part, type Template } from '@hoja/core/template'
+import { numberedParts, type Part, type Template } from '@hoja/core/template'
+import { Frame as FrameIcon } from 'lucide-react'
 import { Tabs } from 'radix-ui'
-import { type ReactNode, useEffect, useRef } from 'react'
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
-import { usePlayer } from '../preview/usePlayer.ts'
+import { type Player, usePlayer } from '../preview/usePlayer.ts'
 import { useScene } from '../preview/useScene.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
-import { classes, Empty } from '../ui/controls.tsx'
+import { Empty } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
-import { useDesk } from './desk.ts'
-import { EdgesTable } from './EdgesTable.tsx'
-import { FrameView } from './FrameView.tsx'
-import { LookPanel } from './LookPanel.tsx'
-import { MattePanel } from './MattePanel.tsx'
-import { MotionPanel } from './MotionPanel.tsx'
-import { moveBy } from './nudge.ts'
-import { PartsList } from './PartsList.tsx'
-import { Proofs } from './Proofs.tsx'
-import { TimeView } from './TimeView.tsx'
+import { keyWords } from '../ui/keyWords.ts'
+import { CommandPalette } from './CommandPalette.tsx'
+import { type Command, commandsOf } from './commands.ts'
+import { type Tab, tabs, useDesk } from './desk.ts'
+import { FrameDialog } from './FrameDialog.tsx'
+import { FrameView } from './frame/FrameView.tsx'
+import { EasingPanel } from './panels/EasingPanel.tsx'
+import { EdgesTable } from './panels/EdgesTable.tsx'
+import { LookPanel } from './panels/LookPanel.tsx'
+import { MattePanel } from './panels/MattePanel.tsx'
+import { MotionPanel } from './panels/MotionPanel.tsx'
+import { MovesPanel } from './panels/MovesPanel.tsx'
+import { PartsList } from './parts/PartsList.tsx'
+import { Proofs } from './proofs/Proofs.tsx'
+import { SceneContext } from './sceneNow.ts'
+import { TimeView } from './time/TimeView.tsx'
 
-type Panel = (props: { template: Template; scene: Scene; part: Part }) => ReactNode
-const panels: [string, Panel][] = [
-  ['edges', EdgesTable],
-  ['look', LookPanel],
-  ['motion', MotionPanel],
-  ['matte', MattePanel],
-]
+type Panel = (props: { template: Template; scene: Scene; part: Part; player: Player }) => ReactNode
+const panels: Record<Tab, Panel> = {
+  edges: EdgesTable,
+  look: LookPanel,
+  motion: MotionPanel,
+  moves: MovesPanel,
+  easing: EasingPanel,
+  matte: MattePanel,
+}
 
 /** The drawing desk: parts, frame, where the chosen part rests and how it gets there, proofs. */
 export default function Draft() {
   const { id } = useParams()
-  const { template, open, change } = useDraft()
-  const { selected, set, pick } = useDesk()
+  const { template, open } = useDraft()
+  const { set } = useDesk()
   const { scene, error } = useScene(template)
   useEffect(() => {
-    set({ selected: undefined, filling: { name: 'as drawn', values: {} }, pick: undefined })
+    set({
+      selected: undefined,
+      also: [],
+      keys: [],
+      solo: [],
+      filling: { name: 'as drawn', values: {} },
+      pick: undefined,
+      tool: 'choose',
+      tab: 'edges',
+    })
     void open(id!)
   }, [id, open, set])
-  const spans = template?.spans
-  const total = spans ? spans.in + spans.hold.frames + spans.out : 1
-  const rate = template ? template.frame.rate.num / template.frame.rate.den : 25
-  const player = usePlayer(total, rate, spans?.in ?? 0)
-  useTransport(player)
-  // The playhead goes to the settled pose once, when a template is opened.
-  const opened = useRef<string>(undefined)
-  useEffect(() => {
-    if (!spans || opened.current === template?.id) return
-    opened.current = template?.id
-    player.go(spans.in)
-  })
-  useHotkeys('escape', () => set({ pick: undefined }))
-  useHotkeys(
-    [
-      'alt+left',
-      'alt+right',
-      'alt+up',
-      'alt+down',
-      'alt+shift+left',
-      'alt+shift+right',
-      'alt+shift+up',
-      'alt+shift+down',
-    ],
-    (event) => {
-      event.preventDefault()
-      const step = event.shiftKey ? 10 : 1
-      const [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key] ?? [
-        0, 0,
-      ]
-      const part = template && findPart(template, selected ?? '')
-      if (part) change(moveBy(part, dx! * step, dy! * step), `moving ${part.name}`)
-    },
-  )
-
   if (error) return <Empty title="This template could not be opened">{error.message}</Empty>
   if (!template || template.id !== id || !scene) return <p className="p-6 text-soft">Opening …</p>
-  const chosen = numberedParts(template).find((row) => row.part.id === selected)
+  return (
+    <SceneContext value={scene}>
+      <Desk template={template} scene={scene} />
+    </SceneContext>
+  )
+}
+
+function Desk({ template, scene }: { template: Template; scene: Scene }) {
+  const { set } = useDesk()
+  const [calling, setCalling] = useState(false)
+  const [framing, setFraming] = useState(false)
+  const { spans, frame } = template
+  const total = spans.in + spans.hold.frames + spans.out
+  const player = usePlayer(total, frame.rate.num / frame.rate.den, spans.in)
+  useTransport(player)
+  useHotkeys('escape', () => set({ pick: undefined }))
+  const commands = useMemo(() => commandsOf(template, scene, player), [template, scene, player])
+  const keyed = commands.filter((command) => command.keys)
   return (
     <div className="flex h-full flex-col">
-      <Header template={template}>
+      <Header
+        template={template}
+        shortcuts={keyed.map((c): [string, string] => [keyWords(c.keys!), c.name.toLowerCase()])}
+      >
+        <button
+          type="button"
+          className="flex h-7 items-center gap-1.5 rounded-[3px] px-2 text-soft hover:bg-chalk hover:text-ink"
+          title="Name, frame size, rate and safe areas"
+          onClick={() => setFraming(true)}
+        >
+          <FrameIcon size={14} aria-hidden="true" /> {frame.width} × {frame.height}
+        </button>
+        <button
+          type="button"
+          className="flex h-7 items-center gap-1 rounded-[3px] px-2 text-soft hover:bg-chalk hover:text-ink"
+          title="Everything that can be done here, by name: Ctrl K"
+          onClick={() => setCalling(true)}
+        >
+          Commands
+        </button>
         <DraftBar />
       </Header>
       <div className="grid min-h-0 flex-1 grid-cols-[212px_minmax(0,1fr)_236px]">
         <PartsList template={template} />
         <main className="grid min-h-0 grid-rows-[minmax(0,3fr)_minmax(250px,2fr)] border-x border-rule">
           <FrameView template={template} scene={scene} player={player} />
-          <div className="grid min-h-0 grid-cols-[minmax(380px,9fr)_minmax(0,10fr)] border-t border-rule bg-paper">
-            <Tabs.Root defaultValue="edges" className="flex min-h-0 flex-col border-r border-rule">
-              <Tabs.List className="flex shrink-0 border-b border-rule px-2" aria-label="The selected part">
-                {panels.map(([tab]) => (
-                  <Tabs.Trigger
-                    key={tab}
-                    value={tab}
-                    className={classes(
-                      'border-b-2 border-transparent px-2.5 py-1.5 text-soft data-[state=active]:border-leaf data-[state=active]:font-semibold data-[state=active]:text-ink',
-                    )}
-                  >
-                    {tab === 'edges'
-                      ? `Edges${chosen ? ` of ${chosen.number} ${chosen.part.name}` : ''}`
-                      : tab[0]!.toUpperCase() + tab.slice(1)}
-                  </Tabs.Trigger>
-                ))}
-              </Tabs.List>
-              <div className="min-h-0 flex-1 overflow-auto">
-                {panels.map(([tab, Panel]) => (
-                  <Tabs.Content key={tab} value={tab}>
-                    {chosen ? (
-                      <Panel key={chosen.part.id} template={template} scene={scene} part={chosen.part} />
-                    ) : (
-                      <p className="px-4 py-5 text-soft">
-                        Choose a part in the list or on the frame to see where it rests and why.
-                      </p>
-                    )}
-                  </Tabs.Content>
-                ))}
-              </div>
-            </Tabs.Root>
+          <div className="grid min-h-0 grid-cols-[minmax(390px,9fr)_minmax(0,10fr)] border-t border-rule bg-paper">
+            <PartPanels template={template} scene={scene} player={player} />
             <TimeView template={template} player={player} />
           </div>
         </main>
         <Proofs template={template} scene={scene} frame={player.frame} playing={player.speed !== 0} />
       </div>
-      {pick && (
-        <p
-          role="status"
-          className="fixed top-14 left-1/2 z-20 -translate-x-1/2 border border-rule bg-white px-3 py-1.5"
-        >
-          Click the part or safe area that this edge should hold to. Shift adds a part, Escape leaves.
-        </p>
-      )}
+      {keyed.map((command) => (
+        <Shortcut key={command.id} command={command} />
+      ))}
+      <CommandPalette commands={commands} open={calling} onOpen={setCalling} />
+      {framing && <FrameDialog template={template} onClose={() => setFraming(false)} />}
     </div>
   )
+}
+
+/** What is set on the chosen part, by its tabs. */
+function PartPanels({ template, scene, player }: { template: Template; scene: Scene; player: Player }) {
+  const { selected, also, tab, set } = useDesk()
+  const chosen = numberedParts(template).find((row) => row.part.id === selected)
+  const Shown = panels[tab]
+  return (
+    <Tabs.Root
+      value={tab}
+      onValueChange={(value) => set({ tab: value as Tab })}
+      className="flex min-h-0 min-w-0 flex-col border-r border-rule"
+    >
+      <Tabs.List
+        className="flex h-[34px] shrink-0 items-stretch border-b border-rule px-1.5"
+        aria-label="The selected part"
+      >
+        {tabs.map((one) => (
+          <Tabs.Trigger
+            key={one}
+            value={one}
+            className="border-b-2 border-transparent px-2 text-soft data-[state=active]:border-leaf data-[state=active]:font-semibold data-[state=active]:text-ink"
+          >
+            {one[0]!.toUpperCase() + one.slice(1)}
+          </Tabs.Trigger>
+        ))}
+        {chosen && (
+          <span className="ml-auto max-w-28 self-center truncate pl-2 text-xs text-soft" title={chosen.part.name}>
+            of {chosen.number} {chosen.part.name}
+            {also.length > 0 && ` + ${also.length}`}
+          </span>
+        )}
+      </Tabs.List>
+      <Tabs.Content value={tab} className="min-h-0 flex-1 overflow-auto">
+        {chosen ? (
+          <Shown key={chosen.part.id} template={template} scene={scene} part={chosen.part} player={player} />
+        ) : (
+          <p className="px-4 py-5 text-soft">
+            Choose a part in the list or on the frame to see where it rests and why.
+          </p>
+        )}
+      </Tabs.Content>
+    </Tabs.Root>
+  )
+}
+
+/** Keys of one command. */
+function Shortcut({ command }: { command: Command }) {
+  const run = useRef(command.run)
+  run.current = command.run
+  useHotkeys(command.keys!, () => run.current(), { preventDefault: true })
+  return null
 }

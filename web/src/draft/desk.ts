@@ -1,35 +1,90 @@
-import type { AxisName, Edge, PartId, Values } from '@hoja/core/template'
+import type { KeyClip, KeyRef } from '@hoja/core/motion'
+import type { AxisName, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
 
-/** Waiting for a click on the frame that says what an edge is tied to. */
-export interface Pick {
-  part: PartId
-  axis: AxisName
-  edge: Edge
+/** Waiting for a click on the frame: what an edge is tied to, or the parts a recipe is about. */
+export type Pick =
+  | { for: 'edge'; part: PartId; axis: AxisName; edge: Edge }
+  | { for: 'parts'; part: PartId; several: boolean; chosen: PartId[]; done: (parts: PartId[]) => void }
+
+/** What a press on the frame does: choose and move, edit the points of a path, or draw a part of a kind. */
+export type Tool = 'choose' | 'points' | 'line' | Exclude<PartKind, 'group' | 'picture'>
+
+export const backgrounds = ['footage', 'grey', 'checks', 'white', 'black', 'still'] as const
+export type Background = (typeof backgrounds)[number]
+
+export const tabs = ['edges', 'look', 'motion', 'moves', 'easing', 'matte'] as const
+export type Tab = (typeof tabs)[number]
+
+/** What may be drawn over the frame. */
+export interface Shown {
+  safe: boolean
+  crop43: boolean
+  crop916: boolean
+  measures: boolean
+  numbers: boolean
+  rulers: boolean
+  onion: boolean
 }
 
 /** What is chosen on the drawing desk; none of it belongs to the template. */
-interface Desk {
+export interface Desk {
   selected: PartId | undefined
-  /** Parts chosen besides it in the time view, in the order they were. */
+  /** Parts chosen besides it, in the order they were. */
   also: PartId[]
+  /** Keys chosen in the time view. */
+  keys: KeyRef[]
+  copiedKeys: KeyClip[]
+  /** Only these parts are drawn; empty: all. */
+  solo: PartId[]
   /** The filling in the frame. */
   filling: { name: string; values: Values }
   pick: Pick | undefined
-  footage: boolean
-  safe: boolean
-  measures: boolean
+  tool: Tool
+  tab: Tab
+  background: Background
+  /** A picture of the person's own behind the frame. */
+  still: string | undefined
+  show: Shown
+  /** Screen px per frame px; undefined: as fits. */
+  zoom: number | undefined
+  /** Where the frame's middle is moved from the middle of its view, screen px. */
+  pan: { x: number; y: number }
   set(change: Partial<Omit<Desk, 'set'>>): void
 }
 
 export const useDesk = create<Desk>((set) => ({
   selected: undefined,
   also: [],
+  keys: [],
+  copiedKeys: [],
+  solo: [],
   filling: { name: 'as drawn', values: {} },
   pick: undefined,
-  footage: true,
-  safe: true,
-  measures: true,
-  // Choosing one part lets go of the others.
-  set: (change) => set('selected' in change ? { also: [], ...change } : change),
+  tool: 'choose',
+  tab: 'edges',
+  background: 'footage',
+  still: undefined,
+  show: { safe: true, crop43: false, crop916: false, measures: true, numbers: true, rulers: false, onion: false },
+  zoom: undefined,
+  pan: { x: 0, y: 0 },
+  // Choosing a part lets go of the others, and of keys of parts that are not chosen any more.
+  set: (change) =>
+    set((old) => {
+      if (!('selected' in change)) return change
+      const also = change.also ?? []
+      const chosen = [change.selected, ...also]
+      return { also, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
+    }),
 }))
+
+/** The chosen parts, the first chosen first. */
+export const chosenParts = (desk: { selected: PartId | undefined; also: PartId[] }): PartId[] =>
+  desk.selected ? [desk.selected, ...desk.also] : []
+
+/** Choosing with Shift adds a part or lets it go. */
+export function chooseAlso(desk: Desk, id: PartId): void {
+  const chosen = chosenParts(desk)
+  const next = chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id]
+  desk.set({ selected: next[0], also: next.slice(1) })
+}

@@ -22,9 +22,13 @@ export interface DraftSession {
   saved: string
   dirty: boolean
   conflict: Conflict | undefined
+  /** The change that was refused last, until another is made. */
+  refused: Refusal | undefined
   open(id: string): Promise<void>
   /** Makes a change, named for undo. Changes with the same `drag` name join into one step. */
   change(change: Change, what: string, drag?: string): boolean
+  /** Makes a change that a command works out from the template; what it refuses is said, and nothing changes. */
+  attempt(make: (template: Template) => Change, what: string, drag?: string): boolean
   undo(): void
   redo(): void
   saveNow(): Promise<boolean>
@@ -97,6 +101,7 @@ export const useDraft = create<DraftSession>((set, get) => {
     saved: '',
     dirty: false,
     conflict: undefined,
+    refused: undefined,
     async open(id) {
       if (get().id === id && get().dirty) return
       if (get().id !== id) set({ id, template: undefined, past: [], future: [], dirty: false, conflict: undefined })
@@ -114,11 +119,23 @@ export const useDraft = create<DraftSession>((set, get) => {
         const next = edit(template, change)
         const joins = drag !== undefined && drag === openDrag && past.length > 0
         openDrag = drag
-        put(next, { past: joins ? past : [...past, { template, what }], future: [] })
+        put(next, { past: joins ? past : [...past, { template, what }], future: [], refused: undefined })
         return true
       } catch (error) {
-        if (error instanceof Refusal) toast.error(error.message)
-        else throw error
+        if (!(error instanceof Refusal)) throw error
+        toast.error(error.message)
+        set({ refused: error })
+        return false
+      }
+    },
+    attempt(make, what, drag) {
+      const { template } = get()
+      if (!template) return false
+      try {
+        return get().change(make(template), what, drag)
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error
+        toast.error(error.message)
         return false
       }
     },

@@ -17,7 +17,6 @@ const shortcuts: [string, string][] = [
   ['← →', 'one frame (Shift: ten)'],
   ['J K L', 'back, stop, forward'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-  ['Alt + arrow keys', 'move the selected part by 1 px (Shift: 10)'],
   ['Tab, Shift Tab', 'next, previous control'],
   ['Escape', 'leave picking, close'],
   ['?', 'this sheet'],
@@ -27,10 +26,13 @@ const shortcuts: [string, string][] = [
 export function Header({
   template,
   here,
+  shortcuts: own = [],
   children,
 }: {
   template?: { id: string; name: string }
   here?: ReactNode
+  /** What the screen adds to the sheet of shortcuts. */
+  shortcuts?: [string, string][]
   children?: ReactNode
 }) {
   const [help, setHelp] = useState(false)
@@ -94,8 +96,8 @@ export function Header({
       </div>
       <Dialog open={help} onOpenChange={setHelp} title="Shortcuts">
         <dl className="grid grid-cols-[180px_1fr] gap-y-1.5">
-          {shortcuts.map(([keys, what]) => (
-            <div key={keys} className="contents">
+          {[...shortcuts, ...own].map(([keys, what]) => (
+            <div key={keys + what} className="contents">
               <dt className="font-medium">{keys}</dt>
               <dd className="text-soft">{what}</dd>
             </div>

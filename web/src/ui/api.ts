@@ -1,4 +1,5 @@
 import type { Cells, Match } from '@hoja/core/data'
+import type { SavedMove } from '@hoja/core/motion'
 import type { Field, Frame, Spans, Template } from '@hoja/core/template'
 
 /** A refusal of the server: one sentence for a person. */
@@ -119,6 +120,13 @@ export interface Asset {
   height?: number
 }
 
+/** A font that ships with Hoja. */
+export interface ShippedFont {
+  id: string
+  family: string
+  style: string
+}
+
 export const api = {
   templates: () => ask<TemplateSummary[]>('/templates'),
   template: (id: string) => ask<TemplateDetail>(`/templates/${id}`),
@@ -130,6 +138,11 @@ export const api = {
     ask<{ revision: number; changed: string; ahead: boolean }>(`/templates/${id}`, send('PUT', { revision, template })),
   publish: (id: string, note: string) => ask<Version>(`/templates/${id}/versions`, send('POST', { note })),
   version: (id: number) => ask<Version & { content: Template }>(`/versions/${id}`),
+  fonts: () => ask<ShippedFont[]>('/fonts'),
+  addFont: (id: string) => ask<Asset>('/fonts', send('POST', { id })),
+  moves: () => ask<SavedMove[]>('/moves'),
+  saveMove: (move: Omit<SavedMove, 'id'>) => ask<SavedMove>('/moves', send('POST', move)),
+  removeMove: (id: string) => ask<void>(`/moves/${id}`, send('DELETE')),
   addAsset: (file: File) => ask<Asset>('/assets', upload(file)),
   sheets: (template?: string) =>
     ask<SheetSummary[]>(`/sheets${template ? `?template=${encodeURIComponent(template)}` : ''}`),

@@ -117,15 +117,23 @@ export function NumberInput({
 export function Line({
   label,
   note,
+  narrow,
   children,
 }: {
   label: string
   note?: string | undefined
+  /** For lines inside of lines. */
+  narrow?: boolean
   children: (id: string) => ReactNode
 }) {
   const id = useId()
   return (
-    <div className="grid grid-cols-[108px_minmax(0,1fr)] items-start gap-2 py-[3px]">
+    <div
+      className={classes(
+        'grid items-start gap-2 py-[3px]',
+        narrow ? 'grid-cols-[58px_minmax(0,1fr)]' : 'grid-cols-[108px_minmax(0,1fr)]',
+      )}
+    >
       <label htmlFor={id} className="pt-1 text-soft">
         {label}
       </label>

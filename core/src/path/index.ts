@@ -1,0 +1,3 @@
+export * from './data.ts'
+export * from './measure.ts'
+export * from './outline.ts'

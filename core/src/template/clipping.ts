@@ -1,0 +1,349 @@
+import { demand } from '../refusal/index.ts'
+import { freeId } from './create.ts'
+import type { Change } from './edits.ts'
+import { propertiesOf } from './properties.ts'
+import type { Axis, Field, Part, PartId, Target, Template } from './types.ts'
+import { allParts, findPart, placeOf, runsOf } from './walk.ts'
+
+/** Parts taken along with all they use, so that another template can have them. */
+export interface Clipping {
+  hoja: 'parts'
+  parts: Part[]
+  palette: Template['palette']
+  fonts: Template['fonts']
+  media: Template['media']
+  fields: Field[]
+}
+
+/** The outermost of some parts, in painting order: a part inside a chosen group goes with it. */
+export function outermost(template: Template, ids: readonly PartId[]): Part[] {
+  const chosen = new Set(ids)
+  const visit = (parts: readonly Part[]): Part[] =>
+    parts.flatMap((part) => (chosen.has(part.id) ? [part] : part.parts ? visit(part.parts) : []))
+  return visit(template.parts)
+}
+
+/** Every colour that a value names, however deep. */
+function paletteIn(value: unknown, found: Set<string>): void {
+  if (typeof value === 'string') {
+    if (value.startsWith('palette:')) found.add(value.slice(8))
+  } else if (Array.isArray(value)) for (const one of value) paletteIn(one, found)
+  else if (value && typeof value === 'object') for (const one of Object.values(value)) paletteIn(one, found)
+}
+
+/** Takes parts along with the fields, colours, fonts and pictures that they use. */
+export function clip(template: Template, ids: readonly PartId[]): Clipping {
+  const parts = outermost(template, ids)
+  const all = allParts(parts)
+  const colours = new Set<string>()
+  paletteIn(parts, colours)
+  const runs = all.flatMap(runsOf)
+  const partIds = new Set(all.map((part) => part.id))
+  const fontIds = new Set([
+    ...runs.flatMap((run) => run.font ?? []),
+    ...all.flatMap((part) => (part.kind === 'text' ? (part.look.font ?? template.fonts[0]?.id ?? []) : [])),
+  ])
+  const fields = template.fields.filter(
+    (field) => runs.some((run) => run.field === field.id) || field.targets.some((target) => partIds.has(target.part)),
+  )
+  const pictures = new Set(
+    all.flatMap((part) => {
+      if (part.kind === 'picture') return [part.look.picture ?? '']
+      const fill = 'fill' in part.look ? part.look.fill : undefined
+      return fill && typeof fill === 'object' && fill.kind === 'picture' ? [fill.picture] : []
+    }),
+  )
+  for (const field of fields) if (field.type === 'picture') pictures.add(String(field.default))
+  return {
+    hoja: 'parts',
+    parts,
+    palette: template.palette.filter((entry) => colours.has(entry.id)),
+    fonts: template.fonts.filter((font) => fontIds.has(font.id)),
+    media: template.media.filter((media) => pictures.has(media.name)),
+    fields: fields.map((field) => ({ ...field, targets: field.targets.filter((target) => partIds.has(target.part)) })),
+  }
+}
+
+const mapTarget = (target: Target, idOf: (id: PartId) => PartId | undefined): Target | undefined => {
+  if ('region' in target) return target
+  const parts = target.parts.flatMap((id) => idOf(id) ?? [])
+  return parts.length > 0 ? { parts } : undefined
+}
+
+function mapAxis(axis: Axis, idOf: (id: PartId) => PartId | undefined): Axis {
+  const ties = axis.ties.flatMap((tie) => {
+    const to = mapTarget(tie.to, idOf)
+    return to ? [{ ...tie, to }] : []
+  })
+  if (axis.size.kind !== 'share') return { ...axis, ties }
+  const of = mapTarget(axis.size.of, idOf)
+  return { ...axis, ties, size: of ? { ...axis.size, of } : { kind: 'fixed', value: 100 } }
+}
+
+/** A part with other ids: what it refers to becomes what `idOf` says, and is let go where that says nothing. */
+function rewired(part: Part, idOf: (id: PartId) => PartId | undefined): Part {
+  const { matte, room, ...rest } = part
+  const limit = room?.kind === 'limit' ? mapTarget(room.to, idOf) : undefined
+  const other = matte && idOf(matte.part)
+  const { ride, ...motion } = part.motion
+  const carrier = ride && idOf(ride)
+  const look: Record<string, unknown> = { ...part.look }
+  for (const [key, property] of propertiesOf(part.kind))
+    if (property.type === 'part' && look[key]) {
+      const to = idOf(look[key] as string)
+      if (to) look[key] = to
+      else delete look[key]
+    }
+  return {
+    ...rest,
+    id: idOf(part.id)!,
+    x: mapAxis(part.x, idOf),
+    y: mapAxis(part.y, idOf),
+    look,
+    motion: carrier ? { ...motion, ride: carrier } : motion,
+    ...(other ? { matte: { ...matte, part: other } } : {}),
+    ...(room ? { room: room.kind !== 'limit' ? room : limit ? { ...room, to: limit } : { kind: 'free' } } : {}),
+    ...(part.parts ? { parts: part.parts.map((inner) => rewired(inner, idOf)) } : {}),
+  } as Part
+}
+
+/** New ids for parts where theirs are taken. */
+function freshIds(taken: readonly string[], parts: readonly Part[]): Map<PartId, PartId> {
+  const used = new Set(taken)
+  const ids = new Map<PartId, PartId>()
+  for (const { id } of allParts(parts)) {
+    const fresh = used.has(id) ? freeId(used, id.replace(/\d+$/, '') || 'part') : id
+    used.add(fresh)
+    ids.set(id, fresh)
+  }
+  return ids
+}
+
+const idsOf = (template: Template) => allParts(template.parts).map((part) => part.id)
+
+/** Copies of parts above the originals: the same size, style, ties and motion, tied among themselves as the originals are. */
+export function duplicate(template: Template, ids: readonly PartId[]): { change: Change; ids: PartId[] } {
+  const parts = outermost(template, ids)
+  const fresh = freshIds(idsOf(template), parts)
+  const idOf = (id: PartId) => fresh.get(id) ?? id
+  const changes = parts.map((part): Change => {
+    const place = placeOf(template.parts, part.id)!
+    const parent = allParts(template.parts).find((other) => other.parts === place.list)
+    return {
+      kind: 'addPart',
+      part: { ...rewired(part, idOf), name: freeName(template, part.name) },
+      ...(parent ? { into: parent.id } : {}),
+    }
+  })
+  for (const field of template.fields) {
+    const copies = field.targets.flatMap((target) => {
+      const part = fresh.get(target.part)
+      return part ? [{ ...target, part }] : []
+    })
+    if (copies.length > 0) changes.push({ kind: 'field', field: { ...field, targets: [...field.targets, ...copies] } })
+  }
+  return { change: { kind: 'several', changes }, ids: parts.map((part) => fresh.get(part.id)!) }
+}
+
+function freeName(template: Template, name: string): string {
+  const names = new Set(allParts(template.parts).map((part) => part.name))
+  const bare = name.replace(/ \d+$/, '')
+  for (let n = 2; ; n++) if (!names.has(`${bare} ${n}`)) return `${bare} ${n}`
+}
+
+/** Reads what was copied; undefined when it is something else. */
+export function readClipping(text: string): Clipping | undefined {
+  try {
+    const value = JSON.parse(text) as Clipping
+    return value?.hoja === 'parts' && Array.isArray(value.parts) ? value : undefined
+  } catch {
+    return undefined
+  }
+}
+
+/**
+ * Puts a clipping into a template. Colours, fonts, pictures and fields that are there already (by name, file or key) are
+ * used; the rest comes along. Ties to parts that were not copied are let go.
+ * @throws Refusal for an empty clipping
+ */
+export function paste(template: Template, clipping: Clipping): { change: Change; ids: PartId[] } {
+  demand(clipping.parts.length > 0, 'paste.none', 'No parts were copied; choose some in Draft and copy them.')
+  const fresh = freshIds(idsOf(template), clipping.parts)
+  const own = new Set(allParts(clipping.parts).map((part) => part.id))
+  // Within the same template, ties to what stayed behind still hold.
+  const idOf = (id: PartId) => fresh.get(id) ?? (own.has(id) ? undefined : findPart(template, id)?.id)
+
+  const palette = merged(
+    template.palette,
+    clipping.palette,
+    (a, b) => a.name === b.name && a.colour === b.colour,
+    'colour',
+  )
+  const fonts = merged(template.fonts, clipping.fonts, (a, b) => a.sha256 === b.sha256, 'font')
+  const media = merged(template.media, clipping.media, (a, b) => a.name === b.name, 'picture')
+  const fields = merged(template.fields, clipping.fields, (a, b) => a.key === b.key && a.type === b.type, 'field')
+  const recoloured = (value: unknown): unknown => {
+    if (typeof value === 'string')
+      return value.startsWith('palette:') ? `palette:${palette.idOf.get(value.slice(8)) ?? value.slice(8)}` : value
+    if (Array.isArray(value)) return value.map(recoloured)
+    if (value && typeof value === 'object')
+      return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, recoloured(one)]))
+    return value
+  }
+  const dressed = (part: Part): Part => {
+    const look = recoloured(part.look) as Record<string, unknown>
+    if (part.kind === 'text') {
+      if (part.look.font) look.font = fonts.idOf.get(part.look.font) ?? part.look.font
+      look.content = runsOf(part).map((run) => ({
+        ...run,
+        ...(run.colour ? { colour: recoloured(run.colour) as string } : {}),
+        ...(run.font ? { font: fonts.idOf.get(run.font) ?? run.font } : {}),
+        ...(run.field ? { field: fields.idOf.get(run.field) ?? run.field } : {}),
+      }))
+    }
+    return {
+      ...part,
+      look,
+      motion: recoloured(part.motion),
+      ...(part.parts ? { parts: part.parts.map(dressed) } : {}),
+    } as Part
+  }
+  const targetsOf = (field: Field) =>
+    field.targets.flatMap((target) => {
+      const part = fresh.get(target.part)
+      return part ? [{ ...target, part }] : []
+    })
+  const mergedFields = fields.list.map((field) => {
+    const source = clipping.fields.find((other) => fields.idOf.get(other.id) === field.id)
+    const standing = template.fields.some((other) => other.id === field.id)
+    if (!source) return field
+    return {
+      ...field,
+      section: standing ? field.section : undefined,
+      targets: [...(standing ? field.targets : []), ...targetsOf(source)],
+    }
+  })
+  const changes: Change[] = [
+    { kind: 'palette', palette: palette.list },
+    { kind: 'fonts', fonts: fonts.list, fallbacks: template.fallbacks },
+    { kind: 'media', media: media.list },
+    ...mergedFields
+      .filter((field) => !template.fields.some((other) => other.id === field.id))
+      .map((field): Change => ({ kind: 'field', field: bare({ ...field, targets: [] }) })),
+    ...clipping.parts.map((part): Change => ({ kind: 'addPart', part: rewired(dressed(part), idOf) })),
+    ...mergedFields.map((field): Change => ({ kind: 'field', field: bare(field) })),
+  ]
+  return { change: { kind: 'several', changes }, ids: clipping.parts.map((part) => fresh.get(part.id)!) }
+}
+
+/** Without a section that is undefined. */
+function bare({ section, ...field }: Field & { section?: string | undefined }): Field {
+  return section === undefined ? field : { ...field, section }
+}
+
+/** Two lists as one: an entry that is there already is used under its id there; another gets an id of its own. */
+function merged<T extends { id: string }>(
+  there: readonly T[],
+  coming: readonly T[],
+  same: (a: T, b: T) => boolean,
+  prefix: string,
+): { list: T[]; idOf: Map<string, string> } {
+  const list = [...there]
+  const idOf = new Map<string, string>()
+  for (const entry of coming) {
+    const known = list.find((other) => same(other, entry))
+    const id =
+      known?.id ??
+      (list.some((other) => other.id === entry.id)
+        ? freeId(
+            list.map((e) => e.id),
+            prefix,
+          )
+        : entry.id)
+    idOf.set(entry.id, id)
+    if (!known) list.push({ ...entry, id })
+  }
+  return { list, idOf }
+}
+
+/** Puts parts into a new group where the uppermost of them was; nothing moves. @throws Refusal */
+export function group(template: Template, ids: readonly PartId[]): { change: Change; id: PartId } {
+  const parts = outermost(template, ids)
+  demand(parts.length > 0, 'group.none', 'Choose the parts to group first.')
+  const top = placeOf(template.parts, parts[parts.length - 1]!.id)!
+  const parent = allParts(template.parts).find((part) => part.parts === top.list)
+  demand(
+    !parts.some((part) => parent && allParts([part]).some((inner) => inner.id === parent.id)),
+    'group.inside',
+    'A group cannot go into itself.',
+  )
+  const id = freeId(idsOf(template), 'group')
+  const before = top.list.slice(0, top.index).filter((part) => !parts.includes(part)).length
+  const content: Axis = { ties: [], place: 0, size: { kind: 'content' } }
+  const fresh: Part = {
+    id,
+    name: freeName({ ...template }, 'Group'),
+    kind: 'group',
+    x: content,
+    y: content,
+    look: {},
+    motion: { anchor: { x: 0.5, y: 0.5 }, tracks: {}, out: 'mirror' },
+    parts: [],
+  }
+  const into = parent ? { into: parent.id } : {}
+  return {
+    id,
+    change: {
+      kind: 'several',
+      changes: [
+        { kind: 'addPart', part: fresh, ...into },
+        ...parts.map((part, index): Change => ({ kind: 'reorder', part: part.id, into: id, index })),
+        { kind: 'reorder', part: id, ...into, index: before },
+      ],
+    },
+  }
+}
+
+/** Takes a group's parts out of it, to where it stood. What was tied to the group is tied to its parts. */
+export function ungroup(template: Template, id: PartId): { change: Change; ids: PartId[] } {
+  const whole = findPart(template, id)
+  demand(whole?.parts, 'group.none', 'Choose a group to take apart.')
+  const inside = whole.parts
+  const place = placeOf(template.parts, id)!
+  const parent = allParts(template.parts).find((part) => part.parts === place.list)
+  const retied = (target: Target): Target =>
+    'parts' in target && target.parts.includes(id)
+      ? {
+          parts: [
+            ...new Set(target.parts.flatMap((other) => (other === id ? inside.map((part) => part.id) : [other]))),
+          ],
+        }
+      : target
+  const axisOf = (axis: Axis): Axis => ({
+    ...axis,
+    ties: axis.ties.map((tie) => ({ ...tie, to: retied(tie.to) })),
+    ...(axis.size.kind === 'share' ? { size: { ...axis.size, of: retied(axis.size.of) } } : {}),
+  })
+  const changes: Change[] = [
+    ...inside.map(
+      (part, n): Change => ({
+        kind: 'reorder',
+        part: part.id,
+        ...(parent ? { into: parent.id } : {}),
+        index: place.index + n,
+      }),
+    ),
+    ...allParts(template.parts)
+      .filter((part) => part.id !== id && inside.length > 0)
+      .flatMap((part): Change[] =>
+        (['x', 'y'] as const).flatMap((axis): Change[] => {
+          const value = axisOf(part[axis])
+          return JSON.stringify(value) === JSON.stringify(part[axis])
+            ? []
+            : [{ kind: 'axis', part: part.id, axis, value }]
+        }),
+      ),
+    { kind: 'removePart', part: id },
+  ]
+  return { change: { kind: 'several', changes }, ids: inside.map((part) => part.id) }
+}

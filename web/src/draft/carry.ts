@@ -1,0 +1,93 @@
+import { artworkParts, readSvgArtwork } from '@hoja/core/formats'
+import { allParts, type Change, freeId, type Part, type Template } from '@hoja/core/template'
+import { type Asset, api } from '../ui/api.ts'
+
+/** What a file gives a template: changes to its fonts or pictures, or artwork as a part. */
+export interface Carried {
+  changes: Change[]
+  part?: Part
+  /** Name of a picture that came in. */
+  picture?: string
+  /** What a person should know about how it came in. */
+  note?: string
+}
+
+const idsOf = (template: Template) => [...template.fonts, ...template.media].map((entry) => entry.id)
+
+/** The change that adds a stored font to a template. */
+export function fontChange(template: Template, asset: Asset, file: string): Change {
+  const known = template.fonts.some((font) => font.sha256 === asset.sha256)
+  const font = {
+    id: freeId(idsOf(template), 'font'),
+    family: asset.family!,
+    style: asset.style!,
+    file: `fonts/${file}`,
+    sha256: asset.sha256,
+  }
+  return { kind: 'fonts', fonts: known ? template.fonts : [...template.fonts, font], fallbacks: template.fallbacks }
+}
+
+function pictureChange(template: Template, asset: Asset, name: string): Change {
+  const fresh = {
+    id: freeId(idsOf(template), 'picture'),
+    name,
+    file: `media/${name}`,
+    sha256: asset.sha256,
+    width: asset.width!,
+    height: asset.height!,
+  }
+  return { kind: 'media', media: [...template.media.filter((m) => m.name !== name), fresh] }
+}
+
+/**
+ * Brings a font, a picture or SVG artwork into a template. Artwork becomes paths; what says more than paths can comes in
+ * as a picture, drawn at twice its size.
+ * @throws Error in one sentence for a file that is none of these.
+ */
+export async function carryFile(template: Template, file: File): Promise<Carried> {
+  if (/\.svg$/i.test(file.name)) return carryArtwork(template, file)
+  const asset = await api.addAsset(file)
+  return asset.kind === 'font'
+    ? { changes: [fontChange(template, asset, file.name)] }
+    : { changes: [pictureChange(template, asset, file.name)], picture: file.name }
+}
+
+async function carryArtwork(template: Template, file: File): Promise<Carried> {
+  const text = await file.text()
+  const artwork = readSvgArtwork(text, file.name)
+  const name = file.name.replace(/\.svg$/i, '')
+  if (artwork.beyond.length === 0) {
+    const id = freeId(
+      allParts(template.parts).map((part) => part.id),
+      'artwork',
+    )
+    return { changes: [], part: artworkParts(artwork, id, name, { x: 200, y: 200 }) }
+  }
+  const png = await drawnSvg(text, artwork.width, artwork.height, file.name)
+  const asset = await api.addAsset(png)
+  return {
+    changes: [pictureChange(template, asset, png.name)],
+    picture: png.name,
+    note: `${file.name} holds ${artwork.beyond.slice(0, 3).join(', ')}, more than paths can say, so it came in as a picture.`,
+  }
+}
+
+/** An SVG drawn as a PNG at twice its size. */
+async function drawnSvg(text: string, width: number, height: number, name: string): Promise<File> {
+  const url = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }))
+  try {
+    const image = new Image()
+    image.src = url
+    await image.decode().catch(() => {
+      throw new Error(`"${name}" could not be drawn; export it again as plain SVG or as a picture.`)
+    })
+    const k = Math.min(2, 4096 / Math.max(width, height))
+    const canvas = document.createElement('canvas')
+    Object.assign(canvas, { width: Math.max(1, Math.round(width * k)), height: Math.max(1, Math.round(height * k)) })
+    canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height)
+    const blob = await new Promise<Blob | null>((done) => canvas.toBlob(done, 'image/png'))
+    return new File([blob!], name.replace(/\.svg$/i, '.png'), { type: 'image/png' })
+  } finally {
+    URL.revokeObjectURL(url)
+  }
+}

@@ -1,0 +1,362 @@
+import { moveAll } from '@hoja/core/layout'
+import { keysOf, moves, putMove, setKeyAt } from '@hoja/core/motion'
+import type { Scene } from '@hoja/core/scene'
+import {
+  allParts,
+  clip,
+  duplicate,
+  findPart,
+  group,
+  kindNames,
+  type PartId,
+  paste,
+  readClipping,
+  type Template,
+  ungroup,
+} from '@hoja/core/template'
+import { toast } from 'sonner'
+import type { Player } from '../preview/usePlayer.ts'
+import { useDraft } from '../session/draft.ts'
+import { alignCommands } from './arrangeCommands.ts'
+import { backgrounds, chosenParts, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
+import { freshPart } from './frame/drawn.ts'
+import { spanAt } from './time/spans.ts'
+
+/** One thing that can be done in Draft: in the palette by its name, in the sheet of shortcuts by its keys. */
+export interface Command {
+  id: string
+  name: string
+  /** Heading under which it is listed. */
+  about: 'Parts' | 'Draw' | 'Frame' | 'Time' | 'Template'
+  /** As react-hotkeys-hook writes them. */
+  keys?: string
+  run: () => void
+}
+
+/** Where copied parts are kept besides the system's clipboard, which a page may not always read. */
+let copied = ''
+const storage = 'hoja.copied'
+
+async function copyParts(template: Template, ids: readonly PartId[]): Promise<void> {
+  copied = JSON.stringify(clip(template, ids))
+  try {
+    localStorage.setItem(storage, copied)
+  } catch {
+    // Too large for the browser's own storage: this tab still has it.
+  }
+  await navigator.clipboard?.writeText(copied).catch(() => undefined)
+  toast.success(`${ids.length === 1 ? 'One part is' : `${ids.length} parts are`} copied, with all they use.`)
+}
+
+async function pasteParts(): Promise<void> {
+  const fromSystem = await navigator.clipboard?.readText().catch(() => '')
+  const clipping =
+    readClipping(fromSystem ?? '') ?? readClipping(localStorage.getItem(storage) ?? '') ?? readClipping(copied)
+  if (!clipping) {
+    toast.error('No parts were copied; choose some in a template and copy them.')
+    return
+  }
+  let ids: PartId[] = []
+  const made = useDraft.getState().attempt((template) => {
+    const pasted = paste(template, clipping)
+    ids = pasted.ids
+    return pasted.change
+  }, 'pasting parts')
+  if (made) useDesk.getState().set({ selected: ids[0], also: ids.slice(1) })
+}
+
+/** Everything that can be done in Draft without a pointer; the one list behind palette, shortcuts and keys. */
+export function commandsOf(template: Template, scene: Scene, player: Player): Command[] {
+  const desk = useDesk.getState
+  const { change, attempt } = useDraft.getState()
+  const ids = () => chosenParts(desk())
+  const some = (act: (chosen: PartId[]) => void) => () => {
+    const chosen = ids()
+    if (chosen.length > 0) act(chosen)
+    else toast('Choose a part first: in the parts list or on the frame.')
+  }
+  const choose = (list: readonly PartId[]) => desk().set({ selected: list[0], also: list.slice(1) })
+  const nudge = (dx: number, dy: number) =>
+    some((chosen) => {
+      change(moveAll(template, chosen, dx, dy), 'moving by a step')
+    })
+  const tool = (one: Tool) => () => desk().set({ tool: one })
+  const show = (key: keyof Shown) => () => desk().set({ show: { ...desk().show, [key]: !desk().show[key] } })
+  const tab = (one: Tab) => () => desk().set({ tab: one })
+  const { spans } = template
+  const here = spanAt(spans, player.frame)
+  const keyTimes = () => [...new Set(ids().flatMap((id) => keyFrames(template, id)))].sort((a, b) => a - b)
+  const remove = (chosen: PartId[]) => {
+    if (change({ kind: 'several', changes: chosen.map((part) => ({ kind: 'removePart', part })) }, 'removing parts'))
+      desk().set({ selected: undefined })
+  }
+  const parts: Command[] = [
+    { id: 'copy', name: 'Copy parts', about: 'Parts', keys: 'mod+c', run: some((c) => void copyParts(template, c)) },
+    {
+      id: 'cut',
+      name: 'Cut parts',
+      about: 'Parts',
+      keys: 'mod+x',
+      run: some((c) => void copyParts(template, c).then(() => remove(c))),
+    },
+    { id: 'paste', name: 'Paste parts', about: 'Parts', keys: 'mod+v', run: () => void pasteParts() },
+    {
+      id: 'duplicate',
+      name: 'Duplicate',
+      about: 'Parts',
+      keys: 'mod+d',
+      run: some((c) => {
+        const made = duplicate(template, c)
+        if (change(made.change, 'duplicating')) choose(made.ids)
+      }),
+    },
+    {
+      id: 'group',
+      name: 'Group',
+      about: 'Parts',
+      keys: 'g',
+      run: some((c) => {
+        let id: string | undefined
+        const made = attempt((now) => {
+          const grouped = group(now, c)
+          id = grouped.id
+          return grouped.change
+        }, 'grouping')
+        if (made && id) choose([id])
+      }),
+    },
+    {
+      id: 'ungroup',
+      name: 'Ungroup',
+      about: 'Parts',
+      keys: 'shift+g',
+      run: some((c) => {
+        let inside: PartId[] = []
+        const made = attempt((now) => {
+          const apart = ungroup(now, c[0]!)
+          inside = apart.ids
+          return apart.change
+        }, 'ungrouping')
+        if (made) choose(inside)
+      }),
+    },
+    { id: 'remove', name: 'Remove parts', about: 'Parts', keys: 'delete', run: some(remove) },
+    {
+      id: 'all',
+      name: 'Choose all parts',
+      about: 'Parts',
+      keys: 'mod+a',
+      run: () => choose(template.parts.map((part) => part.id)),
+    },
+    {
+      id: 'hide',
+      name: 'Hide or show',
+      about: 'Parts',
+      keys: 'h',
+      run: some((c) => {
+        const hidden = c.every((id) => findPart(template, id)?.look.visible === false)
+        change(
+          {
+            kind: 'several',
+            changes: c.map((part) => ({ kind: 'look', part, key: 'visible', value: hidden ? undefined : false })),
+          },
+          'showing and hiding',
+        )
+      }),
+    },
+    {
+      id: 'solo',
+      name: 'Solo, or end solo',
+      about: 'Parts',
+      keys: 's',
+      run: () => desk().set({ solo: desk().solo.length > 0 ? [] : ids() }),
+    },
+    {
+      id: 'lock',
+      name: 'Lock or unlock',
+      about: 'Parts',
+      keys: 'shift+l',
+      run: some((c) => {
+        const locked = c.every((id) => findPart(template, id)?.locked)
+        change({ kind: 'several', changes: c.map((part) => ({ kind: 'lock', part, locked: !locked })) }, 'locking')
+      }),
+    },
+    ...(
+      [
+        ['left', -1, 0],
+        ['right', 1, 0],
+        ['up', 0, -1],
+        ['down', 0, 1],
+      ] as const
+    ).flatMap(([way, dx, dy]): Command[] => [
+      { id: `move-${way}`, name: `Move ${way} by 1 px`, about: 'Parts', keys: `alt+${way}`, run: nudge(dx, dy) },
+      {
+        id: `move-${way}-10`,
+        name: `Move ${way} by 10 px`,
+        about: 'Parts',
+        keys: `alt+shift+${way}`,
+        run: nudge(dx * 10, dy * 10),
+      },
+    ]),
+    ...alignCommands(template, scene, ['any', 'any', 'any']).flatMap((entry, i): Command[] =>
+      entry && typeof entry === 'object'
+        ? [
+            {
+              id: `align-${i}`,
+              name: `Arrange: ${entry.label}`,
+              about: 'Parts',
+              run: some((c) => {
+                const own = alignCommands(template, scene, c)[i]
+                if (own && typeof own === 'object') own.onSelect()
+              }),
+            },
+          ]
+        : [],
+    ),
+    ...allParts(template.parts).map(
+      (part): Command => ({
+        id: `choose-${part.id}`,
+        name: `Choose ${part.name}`,
+        about: 'Parts',
+        run: () => choose([part.id]),
+      }),
+    ),
+  ]
+  const draw: Command[] = [
+    { id: 'tool-choose', name: 'Choose and move', about: 'Draw', keys: 'v', run: tool('choose') },
+    ...(
+      [
+        ['text', 't'],
+        ['box', 'b'],
+        ['ellipse', 'e'],
+        ['line', 'i'],
+        ['path', 'p'],
+        ['points', 'n'],
+      ] as [Tool, string][]
+    ).map(
+      ([one, keys]): Command => ({
+        id: `tool-${one}`,
+        name: one === 'points' ? 'Edit the points of a path' : `Draw a ${one}`,
+        about: 'Draw',
+        keys,
+        run: tool(one),
+      }),
+    ),
+    ...(['text', 'box', 'ellipse', 'path', 'picture'] as const).map(
+      (kind): Command => ({
+        id: `add-${kind}`,
+        name: `Add a ${kindNames[kind]}`,
+        about: 'Draw',
+        run: () => {
+          const part = freshPart(template, kind)
+          if (change({ kind: 'addPart', part }, `adding ${part.name}`)) choose([part.id])
+        },
+      }),
+    ),
+  ]
+  const frame: Command[] = [
+    {
+      id: 'fit',
+      name: 'Fit the frame',
+      about: 'Frame',
+      keys: '0',
+      run: () => desk().set({ zoom: undefined, pan: { x: 0, y: 0 } }),
+    },
+    {
+      id: 'full',
+      name: 'Zoom to 100 %',
+      about: 'Frame',
+      keys: '1',
+      run: () => desk().set({ zoom: 1, pan: { x: 0, y: 0 } }),
+    },
+    { id: 'show-safe', name: 'Safe areas', about: 'Frame', keys: 'f', run: show('safe') },
+    { id: 'show-43', name: '4:3 crop', about: 'Frame', run: show('crop43') },
+    { id: 'show-916', name: '9:16 crop', about: 'Frame', run: show('crop916') },
+    { id: 'show-measures', name: 'Dimension lines', about: 'Frame', keys: 'd', run: show('measures') },
+    { id: 'show-numbers', name: 'Part numbers', about: 'Frame', run: show('numbers') },
+    { id: 'show-rulers', name: 'Rulers', about: 'Frame', keys: 'r', run: show('rulers') },
+    { id: 'show-onion', name: 'The settled pose, faint', about: 'Frame', keys: 'o', run: show('onion') },
+    ...backgrounds
+      .filter((background) => background !== 'still')
+      .map(
+        (background): Command => ({
+          id: `behind-${background}`,
+          name: `Behind the title: ${background}`,
+          about: 'Frame',
+          run: () => desk().set({ background }),
+        }),
+      ),
+    ...tabs.map(
+      (one, i): Command => ({
+        id: `tab-${one}`,
+        name: `Show ${one}`,
+        about: 'Frame',
+        keys: `alt+${i + 1}`,
+        run: tab(one),
+      }),
+    ),
+  ]
+  const time: Command[] = [
+    { id: 'first', name: 'Go to the first frame', about: 'Time', keys: 'home', run: () => player.go(0) },
+    { id: 'settled', name: 'Go to the settled pose', about: 'Time', keys: 'end', run: () => player.go(spans.in) },
+    {
+      id: 'key-before',
+      name: 'Go to the key before',
+      about: 'Time',
+      keys: 'comma',
+      run: () => {
+        const at = keyTimes()
+          .filter((frame) => frame < player.frame)
+          .pop()
+        if (at !== undefined) player.go(at)
+      },
+    },
+    {
+      id: 'key-after',
+      name: 'Go to the next key',
+      about: 'Time',
+      keys: 'period',
+      run: () => {
+        const at = keyTimes().find((frame) => frame > player.frame)
+        if (at !== undefined) player.go(at)
+      },
+    },
+    {
+      id: 'key-here',
+      name: 'Set keys here on every channel that has some',
+      about: 'Time',
+      keys: 'm',
+      run: some((c) => {
+        attempt(
+          (now) => ({
+            kind: 'several',
+            changes: c.flatMap((id) =>
+              Object.keys(findPart(now, id)!.motion.tracks).map((channel) =>
+                setKeyAt(now, { part: id, set: 'tracks', channel: channel as 'fade' }, here.span, here.at, undefined),
+              ),
+            ),
+          }),
+          'keys at the playhead',
+        )
+      }),
+    },
+    ...moves.map(
+      (move): Command => ({
+        id: `move-${move.id}`,
+        name: `Move: ${move.name}`,
+        about: 'Time',
+        run: some((c) => {
+          attempt((now) => putMove(now, c, move, 'in'), move.name)
+        }),
+      }),
+    ),
+  ]
+  return [...parts, ...draw, ...frame, ...time]
+}
+
+/** The frames of the title at which a part has keys. */
+function keyFrames(template: Template, id: PartId): number[] {
+  const { spans } = template
+  const starts = { in: 0, hold: spans.in, out: spans.in + spans.hold.frames }
+  return keysOf(findPart(template, id)!).map((key) => starts[key.span] + key.at)
+}

@@ -1,0 +1,227 @@
+import type { Scene } from '@hoja/core/scene'
+import { type Change, fixedAxis, type Part, type Template } from '@hoja/core/template'
+import {
+  AlignHorizontalJustifyStart,
+  Circle,
+  Eye,
+  Image as ImageIcon,
+  Layers2,
+  Minus,
+  MousePointer2,
+  PenTool,
+  Plus,
+  Shapes,
+  Slash,
+  Spline,
+  Square,
+  Type,
+} from 'lucide-react'
+import { useRef } from 'react'
+import { toast } from 'sonner'
+import { useDraft } from '../../session/draft.ts'
+import { classes } from '../../ui/controls.tsx'
+import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
+import { alignCommands } from '../arrangeCommands.ts'
+import { carryFile } from '../carry.ts'
+import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
+import { freshPart } from './drawn.ts'
+import { stepZoom, type View } from './view.ts'
+
+const tools: [Tool, string, typeof Square][] = [
+  ['choose', 'Choose and move', MousePointer2],
+  ['text', 'Draw a text', Type],
+  ['box', 'Draw a box', Square],
+  ['ellipse', 'Draw an ellipse', Circle],
+  ['line', 'Draw a line', Slash],
+  ['path', 'Draw a free path', PenTool],
+  ['points', 'Edit the points of a path', Spline],
+]
+const backgroundWords: [Background, string][] = [
+  ['footage', 'demo footage'],
+  ['grey', 'grey'],
+  ['checks', 'checks'],
+  ['white', 'white'],
+  ['black', 'black'],
+]
+const shownWords: [keyof Shown, string][] = [
+  ['safe', 'safe areas'],
+  ['crop43', '4:3 crop'],
+  ['crop916', '9:16 crop'],
+  ['measures', 'dimension lines'],
+  ['numbers', 'part numbers'],
+  ['rulers', 'rulers'],
+  ['onion', 'the settled pose, faint'],
+]
+
+/** Above the frame: what a press on it does, how parts are arranged, and how it is looked at. */
+export function FrameBar({
+  template,
+  scene,
+  size,
+  view,
+}: {
+  template: Template
+  scene: Scene
+  size: { width: number; height: number }
+  view: View
+}) {
+  const desk = useDesk()
+  const { change } = useDraft()
+  const still = useRef<HTMLInputElement>(null)
+  const artwork = useRef<HTMLInputElement>(null)
+  const put = (part: Part, more: Change[] = []) => {
+    if (change({ kind: 'several', changes: [...more, { kind: 'addPart', part }] }, `adding ${part.name}`))
+      desk.set({ selected: part.id })
+  }
+  const addPicture = (name: string) => {
+    const media = template.media.find((m) => m.name === name)
+    const part = freshPart(template, 'picture')
+    const k = media ? Math.min(1, (template.frame.height * 0.5) / media.height) : 1
+    put({
+      ...part,
+      x: fixedAxis(200, Math.round((media?.width ?? 320) * k)),
+      y: fixedAxis(200, Math.round((media?.height ?? 180) * k)),
+      look: { picture: name },
+    } as Part)
+  }
+  const bring = async (files: FileList | null) => {
+    for (const file of files ?? [])
+      try {
+        const brought = await carryFile(useDraft.getState().template!, file)
+        if (brought.part) put(brought.part, brought.changes)
+        else if (change({ kind: 'several', changes: brought.changes }, `adding ${file.name}`) && brought.picture)
+          addPicture(brought.picture)
+        if (brought.note) toast(brought.note)
+      } catch (error) {
+        toast.error((error as Error).message)
+      }
+  }
+  const pictures: (MenuEntry | string | null)[] = [
+    ...(template.media.length > 0 ? ['carried by the template'] : []),
+    ...template.media.map((media) => ({ label: media.name, onSelect: () => addPicture(media.name) })),
+    ...(template.media.length > 0 ? [null] : []),
+    { label: 'from a file: picture or SVG artwork …', onSelect: () => artwork.current?.click() },
+  ]
+  return (
+    <div
+      className="flex items-center gap-0.5 border-b border-rule bg-paper px-2"
+      role="toolbar"
+      aria-label="Frame tools"
+    >
+      {tools.map(([tool, name, Icon]) => (
+        <button
+          key={tool}
+          type="button"
+          aria-label={name}
+          title={name}
+          aria-pressed={desk.tool === tool}
+          onClick={() => desk.set({ tool })}
+          className={classes(
+            'flex size-6 items-center justify-center rounded-[3px]',
+            desk.tool === tool ? 'bg-leaf text-white' : 'text-ink hover:bg-leaf-pale',
+          )}
+        >
+          <Icon size={15} strokeWidth={1.75} aria-hidden="true" />
+        </button>
+      ))}
+      <Menu label="Add a picture or artwork" entries={pictures}>
+        <ImageIcon size={15} strokeWidth={1.75} aria-hidden="true" />
+      </Menu>
+      <input
+        ref={artwork}
+        type="file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Picture or SVG artwork"
+        accept=".svg,.png,.jpg,.jpeg,.webp"
+        onChange={(event) => void bring(event.target.files)}
+      />
+      <span className="mx-1 h-4 border-l border-rule" />
+      <Menu label="Arrange the chosen parts" entries={alignCommands(template, scene, chosenParts(desk))}>
+        <AlignHorizontalJustifyStart size={15} strokeWidth={1.75} aria-hidden="true" /> Arrange
+      </Menu>
+      <span className="flex-1" />
+      <Menu
+        label="What stands behind the title"
+        align="end"
+        entries={[
+          ...backgroundWords.map(([background, label]) => ({
+            label,
+            checked: desk.background === background,
+            onSelect: () => desk.set({ background }),
+          })),
+          {
+            label: 'a still of your own …',
+            checked: desk.background === 'still',
+            onSelect: () => still.current?.click(),
+          },
+        ]}
+      >
+        <Layers2 size={15} strokeWidth={1.75} aria-hidden="true" /> Behind
+      </Menu>
+      <input
+        ref={still}
+        type="file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="A still to stand behind the title"
+        accept="image/*"
+        onChange={(event) => {
+          const file = event.target.files?.[0]
+          if (file) desk.set({ background: 'still', still: URL.createObjectURL(file) })
+        }}
+      />
+      <Menu
+        label="What is drawn over the frame"
+        align="end"
+        entries={shownWords.map(([key, label]) => ({
+          label,
+          checked: desk.show[key],
+          onSelect: () => desk.set({ show: { ...desk.show, [key]: !desk.show[key] } }),
+        }))}
+      >
+        <Eye size={15} strokeWidth={1.75} aria-hidden="true" /> Show
+      </Menu>
+      {desk.solo.length > 0 && (
+        <button
+          type="button"
+          className="flex h-6 items-center gap-1 rounded-[3px] bg-look px-1.5 text-xs font-medium text-white"
+          onClick={() => desk.set({ solo: [] })}
+        >
+          <Shapes size={13} aria-hidden="true" /> Solo: end
+        </button>
+      )}
+      <span className="mx-1 h-4 border-l border-rule" />
+      <button
+        type="button"
+        aria-label="Zoom out"
+        className="flex size-6 items-center justify-center rounded-[3px] hover:bg-leaf-pale"
+        onClick={() => stepZoom(size, template.frame, 1 / 1.25)}
+      >
+        <Minus size={14} aria-hidden="true" />
+      </button>
+      <Menu
+        label="Zoom"
+        align="end"
+        entries={[
+          { label: 'fit', keys: '0', onSelect: () => desk.set({ zoom: undefined, pan: { x: 0, y: 0 } }) },
+          ...[0.25, 0.5, 1, 2, 4].map((zoom) => ({
+            label: `${zoom * 100} %`,
+            ...(zoom === 1 ? { keys: '1' } : {}),
+            onSelect: () => desk.set({ zoom, pan: { x: 0, y: 0 } }),
+          })),
+        ]}
+      >
+        <span className="w-11 text-right">{Math.round(view.scale * 100)} %</span>
+      </Menu>
+      <button
+        type="button"
+        aria-label="Zoom in"
+        className="flex size-6 items-center justify-center rounded-[3px] hover:bg-leaf-pale"
+        onClick={() => stepZoom(size, template.frame, 1.25)}
+      >
+        <Plus size={14} aria-hidden="true" />
+      </button>
+    </div>
+  )
+}

@@ -1,0 +1,333 @@
+import { moveAll } from '@hoja/core/layout'
+import { Scene } from '@hoja/core/scene'
+import { allParts, type Part, type Template } from '@hoja/core/template'
+import { useEffect, useMemo, useRef } from 'react'
+import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
+import type { Player } from '../../preview/usePlayer.ts'
+import { useDraft } from '../../session/draft.ts'
+import { Button, classes } from '../../ui/controls.tsx'
+import { useSize } from '../../ui/useSize.ts'
+import { chosenParts, useDesk } from '../desk.ts'
+import { Behind } from './Behind.tsx'
+import { FrameBar } from './FrameBar.tsx'
+import { Handles } from './Handles.tsx'
+import { Measures } from './Measures.tsx'
+import { Overlays } from './Overlays.tsx'
+import { PathPoints } from './PathPoints.tsx'
+import { type Placed, placedParts } from './placed.ts'
+import { Guides, Rulers } from './Rulers.tsx'
+import { useGestures } from './useGestures.ts'
+import { seenArea, viewOf, zoomedAt } from './view.ts'
+
+/** A scene in which only some parts are seen; all rest where they do. */
+function useSolo(scene: Scene, solo: readonly string[]): Scene {
+  return useMemo(() => {
+    if (solo.length === 0) return scene
+    const seen = new Set(
+      allParts(scene.template.parts)
+        .filter((part) => solo.includes(part.id))
+        .flatMap((part) => [part, ...allParts(part.parts ?? [])])
+        .flatMap((part) => [part.id, part.matte?.part ?? part.id]),
+    )
+    const unseen = (part: Part): Part =>
+      part.parts
+        ? { ...part, parts: part.parts.map(unseen) }
+        : seen.has(part.id)
+          ? part
+          : ({ ...part, look: { ...part.look, opacity: 0 } } as Part)
+    return new Scene({ ...scene.template, parts: scene.template.parts.map(unseen) }, scene.assets)
+  }, [scene, solo])
+}
+
+/** The frame with the filling in it, part numbers, safe areas, and the measures of the chosen part. */
+export function FrameView({ template, scene, player }: { template: Template; scene: Scene; player: Player }) {
+  const desk = useDesk()
+  const { change, refused } = useDraft()
+  const [ref, size] = useSize<HTMLDivElement>()
+  const { filling, show, pick } = desk
+  const solo = useSolo(scene, desk.solo)
+  const settled = scene.settle(filling.values)
+  const placed = placedParts(template, settled)
+  const view = viewOf(size, template.frame, desk.zoom, desk.pan)
+  const seen = seenArea(size, template.frame, view)
+  const gestures = useGestures(template, placed, settled.rest, view)
+  const chosenIds = chosenParts(desk)
+  const chosen = chosenIds.flatMap((id) => placed.find((p) => p.part.id === id) ?? [])
+  const [first] = chosen
+  const px = (v: number) => v * view.scale
+  const canvas = (frame: number, label: string, of = solo) =>
+    seen && (
+      <div className="absolute" style={{ left: px(seen.x), top: px(seen.y) }}>
+        <FrameCanvas
+          scene={of}
+          values={filling.values}
+          frame={frame}
+          width={px(seen.width)}
+          crop={seen}
+          label={label}
+        />
+      </div>
+    )
+  useWheel(ref, size, template)
+
+  const keyDown = (event: React.KeyboardEvent) => {
+    if (event.key === 'Enter' && desk.tool === 'path') gestures.endPen(false)
+    if (event.key === 'Enter' && pick?.for === 'parts' && pick.chosen.length > 0) {
+      desk.set({ pick: undefined })
+      pick.done(pick.chosen)
+    }
+    if (event.key === 'Escape') {
+      gestures.dropPen()
+      desk.set({ tool: 'choose' })
+    }
+    const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key]
+    if (!arrow || chosenIds.length === 0 || event.altKey) return
+    // With the frame in focus the arrows move parts; everywhere else they step through the frames.
+    event.preventDefault()
+    event.stopPropagation()
+    const step = event.shiftKey ? 10 : 1
+    const what = first && chosenIds.length === 1 ? first.part.name : `${chosenIds.length} parts`
+    change(moveAll(template, chosenIds, arrow[0]! * step, arrow[1]! * step), `moving ${what}`)
+  }
+
+  return (
+    <section className="grid min-h-0 grid-rows-[34px_minmax(0,1fr)]" aria-label="Frame">
+      <FrameBar template={template} scene={scene} size={size} view={view} />
+      <div
+        ref={ref}
+        role="application"
+        aria-label="The drawing: arrow keys move the chosen parts"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing itself takes the arrow keys
+        tabIndex={0}
+        className={classes(
+          'relative min-h-0 touch-none overflow-hidden bg-grey outline-none select-none focus-visible:outline-2 focus-visible:-outline-offset-2 focus-visible:outline-leaf',
+          (pick || (desk.tool !== 'choose' && desk.tool !== 'points')) && 'cursor-crosshair',
+        )}
+        onPointerDown={gestures.press}
+        onPointerMove={gestures.drag}
+        onPointerUp={gestures.release}
+        onDoubleClick={() => {
+          if (desk.tool === 'path') gestures.endPen(false)
+          else if (first?.part.kind === 'path') desk.set({ tool: 'points' })
+          else if (first?.part.kind === 'text') {
+            desk.set({ tab: 'look' })
+            setTimeout(() => document.querySelector<HTMLElement>('[data-words]')?.focus(), 60)
+          }
+        }}
+        onKeyDown={keyDown}
+      >
+        {size.width > 0 && (
+          <>
+            <div
+              className="absolute"
+              style={{
+                width: px(template.frame.width),
+                height: px(template.frame.height),
+                left: view.left,
+                top: view.top,
+              }}
+              data-testid="frame"
+            >
+              <Behind background={desk.background} still={desk.still} />
+              {show.onion && (
+                <div className="opacity-30">{canvas(scene.timing().in, 'The settled pose, faint', scene)}</div>
+              )}
+              {canvas(player.frame, `Frame ${player.frame} of ${template.name}, ${filling.name}`)}
+              <Overlays
+                template={template}
+                placed={placed}
+                chosen={chosen}
+                scale={view.scale}
+                show={show}
+                picking={pick && { part: pick.part, chosen: pick.for === 'parts' ? pick.chosen : [] }}
+                ring={refused?.code === 'ties.ring' ? refused.about : []}
+                snaps={gestures.snaps}
+              />
+              {show.numbers && (
+                <Numbers
+                  placed={placed.filter((b) => !b.gone && b.part.kind !== 'group')}
+                  chosen={chosenIds}
+                  scale={view.scale}
+                  width={template.frame.width}
+                />
+              )}
+              {show.measures && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
+                <Measures template={template} boxes={placed} chosen={first} scale={view.scale} />
+              )}
+              {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && (
+                <Handles template={template} chosen={first} view={view} />
+              )}
+              {first?.part.kind === 'path' && desk.tool === 'points' && (
+                <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
+              )}
+              <Drawing {...gestures} px={px} />
+            </div>
+            <Guides template={template} view={view} />
+            {show.rulers && <Rulers template={template} view={view} size={size} />}
+          </>
+        )}
+        {filling.name !== 'as drawn' && (
+          <p className="absolute bottom-2 left-3 flex h-6 items-center gap-2 rounded-[3px] bg-white px-2 text-xs">
+            In the frame: <b className="font-semibold">{filling.name}</b>
+            <button
+              type="button"
+              className="text-leaf hover:underline"
+              onPointerDown={(event) => event.stopPropagation()}
+              onClick={() => desk.set({ filling: { name: 'as drawn', values: {} } })}
+            >
+              as drawn again
+            </button>
+          </p>
+        )}
+        {pick && (
+          <p
+            role="status"
+            className="absolute top-2 left-1/2 z-20 flex -translate-x-1/2 items-center gap-3 border border-rule bg-white px-3 py-1.5 whitespace-nowrap"
+            onPointerDown={(event) => event.stopPropagation()}
+          >
+            {pick.for === 'edge'
+              ? 'Click the part or safe area that this edge should hold to. Shift adds a part, Escape leaves.'
+              : pick.several
+                ? 'Click every part that it is about, then press Enter. Escape leaves.'
+                : 'Click the part that it is about. Escape leaves.'}
+            {pick.for === 'parts' && pick.several && (
+              <Button
+                small
+                look="primary"
+                disabled={pick.chosen.length === 0}
+                onClick={() => {
+                  desk.set({ pick: undefined })
+                  pick.done(pick.chosen)
+                }}
+              >
+                These {pick.chosen.length}
+              </Button>
+            )}
+          </p>
+        )}
+        {desk.tool === 'path' && (
+          <p role="status" className="absolute top-2 left-1/2 -translate-x-1/2 bg-white px-3 py-1.5 whitespace-nowrap">
+            Click to set points, drag to bend. Enter ends, a click on the first point closes, Escape drops it.
+          </p>
+        )}
+      </div>
+    </section>
+  )
+}
+
+/** Wheel: pans, with Ctrl zooms about the pointer. React listens passively to wheels, so this listens itself. */
+function useWheel(
+  ref: React.RefObject<HTMLDivElement | null>,
+  size: { width: number; height: number },
+  template: Template,
+) {
+  const latest = useRef({ size, template })
+  latest.current = { size, template }
+  useEffect(() => {
+    const element = ref.current!
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault()
+      const { zoom, pan, set } = useDesk.getState()
+      const { size, template } = latest.current
+      const view = viewOf(size, template.frame, zoom, pan)
+      if (event.ctrlKey || event.metaKey) {
+        const box = element.getBoundingClientRect()
+        const factor = Math.exp(-event.deltaY / 300)
+        set(
+          zoomedAt(size, template.frame, view, view.scale * factor, event.clientX - box.left, event.clientY - box.top),
+        )
+      } else if (zoom !== undefined) {
+        const [dx, dy] = event.shiftKey ? [event.deltaY, 0] : [event.deltaX, event.deltaY]
+        set({ pan: { x: pan.x - dx, y: pan.y - dy } })
+      }
+    }
+    element.addEventListener('wheel', wheel, { passive: false })
+    return () => element.removeEventListener('wheel', wheel)
+  }, [ref])
+}
+
+/** What is being drawn or swept over at this moment. */
+function Drawing({
+  area,
+  line,
+  pen,
+  px,
+}: Pick<ReturnType<typeof useGestures>, 'area' | 'line' | 'pen'> & { px: (v: number) => number }) {
+  return (
+    <svg className="pointer-events-none absolute inset-0 size-full overflow-visible" aria-hidden="true">
+      {area && (
+        <rect
+          x={px(area.x)}
+          y={px(area.y)}
+          width={px(area.width)}
+          height={px(area.height)}
+          fill="#1f7a4d"
+          fillOpacity="0.15"
+          stroke="#fff"
+        />
+      )}
+      {line && (
+        <path d={`M${px(line[0])} ${px(line[1])}L${px(line[2])} ${px(line[3])}`} stroke="#1f7a4d" strokeWidth="2" />
+      )}
+      {pen.length > 0 && (
+        <>
+          <path
+            d={pen
+              .map((p, i) => {
+                const before = pen[i - 1]
+                if (!before) return `M${px(p.x)} ${px(p.y)}`
+                return `C${px(before.x + before.dx)} ${px(before.y + before.dy)} ${px(p.x - p.dx)} ${px(p.y - p.dy)} ${px(p.x)} ${px(p.y)}`
+              })
+              .join('')}
+            fill="none"
+            stroke="#b4472e"
+            strokeWidth="1.5"
+          />
+          {pen.map((p, i) => (
+            <rect key={i} x={px(p.x) - 4} y={px(p.y) - 4} width="8" height="8" fill="#fff" stroke="#b4472e" />
+          ))}
+        </>
+      )}
+    </svg>
+  )
+}
+
+/** The numbered circles: outside the part's box where there is room, spread so that none hides another. */
+function Numbers({
+  placed,
+  chosen,
+  scale,
+  width,
+}: {
+  placed: Placed[]
+  chosen: readonly string[]
+  scale: number
+  width: number
+}) {
+  const taken: [number, number][] = []
+  const diameter = 17
+  return (
+    <>
+      {placed.map(({ part, number, box }) => {
+        // Texts carry theirs at the end, boxes at their upper left corner.
+        let x =
+          (part.kind === 'text' ? Math.min(width, box.x + box.width) : box.x) * scale + (part.kind === 'text' ? 12 : 0)
+        const y = (part.kind === 'text' ? box.y + box.height / 2 : box.y) * scale
+        while (taken.some(([a, b]) => Math.abs(a - x) < diameter && Math.abs(b - y) < diameter)) x += diameter
+        taken.push([x, y])
+        return (
+          <span
+            key={part.id}
+            className={classes(
+              'pointer-events-none absolute flex items-center justify-center rounded-full text-[10px] font-semibold',
+              chosen.includes(part.id) ? 'bg-leaf text-white' : 'bg-white text-ink',
+            )}
+            style={{ left: x - diameter / 2, top: y - diameter / 2, width: diameter, height: diameter }}
+          >
+            {number}
+          </span>
+        )
+      })}
+    </>
+  )
+}

@@ -1,0 +1,177 @@
+import { edgeWord, regionOf, shareOf } from '@hoja/core/layout'
+import type { AxisName, Template, Tie } from '@hoja/core/template'
+import { useRef } from 'react'
+import { useDraft } from '../../session/draft.ts'
+import type { Placed } from './placed.ts'
+
+/**
+ * Dimension lines of the chosen part, as on a technical drawing: its size, and the gap of every tie. The line of a gap is
+ * dragged to change it.
+ */
+export function Measures({
+  template,
+  boxes,
+  chosen,
+  scale,
+}: {
+  template: Template
+  boxes: Placed[]
+  chosen: Placed
+  scale: number
+}) {
+  const { change } = useDraft()
+  const { box, part } = chosen
+  const setGap = (axis: AxisName, tie: Tie, gap: number, drag: string) =>
+    change(
+      {
+        kind: 'axis',
+        part: part.id,
+        axis,
+        value: { ...part[axis], ties: part[axis].ties.map((t) => (t.edge === tie.edge ? { ...t, gap } : t)) },
+      },
+      `a gap of ${part.name}`,
+      drag,
+    )
+  const gaps = (['x', 'y'] as AxisName[]).flatMap((axis) =>
+    part[axis].ties.map((tie) => ({ axis, tie, from: heldAt(template, boxes, axis, tie) })),
+  )
+  const px = (v: number) => v * scale
+  const above = px(box.y) > 34
+  const widthY = above ? px(box.y) - 16 : px(box.y + box.height) + 16
+  const right = px(box.x + box.width) + 16
+  return (
+    <>
+      <Line x1={px(box.x)} x2={px(box.x + box.width)} y1={widthY} y2={widthY} label={`${Math.round(box.width)} wide`} />
+      <Line x1={right} x2={right} y1={px(box.y)} y2={px(box.y + box.height)} label={`${Math.round(box.height)} high`} />
+      {gaps.map(({ axis, tie, from }) => {
+        if (from === undefined) return null
+        const to = from + tie.gap
+        const key = `${axis}${tie.edge}`
+        return axis === 'x' ? (
+          <Line
+            key={key}
+            x1={px(from)}
+            x2={px(to)}
+            y1={px(box.y + box.height) + 14}
+            y2={px(box.y + box.height) + 14}
+            label={String(Math.round(Math.abs(tie.gap)))}
+            small
+            gap={{
+              value: tie.gap,
+              scale,
+              onGap: (gap, drag) => setGap(axis, tie, gap, drag),
+              name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
+            }}
+          />
+        ) : (
+          <Line
+            key={key}
+            x1={px(box.x) - 14}
+            x2={px(box.x) - 14}
+            y1={px(from)}
+            y2={px(to)}
+            label={String(Math.round(Math.abs(tie.gap)))}
+            small
+            gap={{
+              value: tie.gap,
+              scale,
+              onGap: (gap, drag) => setGap(axis, tie, gap, drag),
+              name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
+            }}
+          />
+        )
+      })}
+    </>
+  )
+}
+
+/** Where a tie looks, in frame px. */
+function heldAt(template: Template, boxes: Placed[], axis: AxisName, tie: Tie): number | undefined {
+  if ('region' in tie.to) {
+    if (tie.to.region === 'group') return undefined
+    const [start, size] = regionOf(template.frame, tie.to.region, axis)
+    return start + size * shareOf(tie.at)
+  }
+  const { parts } = tie.to
+  const present = boxes.filter((b) => parts.includes(b.part.id) && !b.gone)
+  if (present.length === 0) return undefined
+  const low = Math.min(...present.map((b) => b.box[axis]))
+  const high = Math.max(...present.map((b) => b.box[axis] + (axis === 'x' ? b.box.width : b.box.height)))
+  return low + (high - low) * shareOf(tie.at)
+}
+
+function Line({
+  x1,
+  x2,
+  y1,
+  y2,
+  label,
+  small,
+  gap,
+}: {
+  x1: number
+  x2: number
+  y1: number
+  y2: number
+  label: string
+  small?: boolean
+  /** A gap that the line stands for: dragging changes it, px of the frame. */
+  gap?: { value: number; scale: number; name: string; onGap: (gap: number, drag: string) => void }
+}) {
+  const held = useRef<{ at: number; gap: number; name: string } | undefined>(undefined)
+  const upright = x1 === x2
+  const [left, top] = [Math.min(x1, x2), Math.min(y1, y2)]
+  const length = upright ? Math.abs(y2 - y1) : Math.abs(x2 - x1)
+  const tick = 4
+  // Where the line is too short for its value, the value stands behind its end.
+  const beside = length < (upright ? 18 : label.length * 7 + 10)
+  return (
+    <div
+      className="pointer-events-none absolute"
+      style={{ left, top, width: upright ? 0 : length, height: upright ? length : 0 }}
+    >
+      <svg className="absolute overflow-visible" width="1" height="1" aria-hidden="true">
+        <path
+          stroke="#b4472e"
+          strokeWidth="1.25"
+          fill="none"
+          d={
+            upright
+              ? `M0 0V${length}M${-tick} 0H${tick}M${-tick} ${length}H${tick}`
+              : `M0 0H${length}M0 ${-tick}V${tick}M${length} ${-tick}V${tick}`
+          }
+        />
+      </svg>
+      <span
+        title={gap && `${gap.name}: drag to change it`}
+        data-gap={gap?.name}
+        className={`absolute bg-white px-1 text-[11px] leading-4 font-semibold whitespace-nowrap text-madder ${gap ? 'pointer-events-auto touch-none' : ''}`}
+        onPointerDown={(event) => {
+          if (!gap) return
+          event.stopPropagation()
+          event.currentTarget.setPointerCapture(event.pointerId)
+          held.current = { at: upright ? event.clientY : event.clientX, gap: gap.value, name: `gap ${event.timeStamp}` }
+        }}
+        onPointerMove={(event) => {
+          if (!gap || !held.current || event.buttons === 0) return
+          event.stopPropagation()
+          const by = ((upright ? event.clientY : event.clientX) - held.current.at) / gap.scale
+          gap.onGap(Math.round(held.current.gap + by), held.current.name)
+        }}
+        onPointerUp={() => {
+          held.current = undefined
+        }}
+        style={{
+          cursor: gap ? (upright ? 'ns-resize' : 'ew-resize') : undefined,
+          ...(upright
+            ? { left: small ? undefined : 7, right: small ? 7 : undefined, top: length / 2 - 8 }
+            : beside
+              ? { left: length + 6, top: -8 }
+              : { left: length / 2, top: -8, transform: 'translateX(-50%)' }),
+        }}
+      >
+        {label}
+      </span>
+    </div>
+  )
+}

@@ -1,0 +1,52 @@
+import { type Box, boxOf } from '@hoja/core/layout'
+import type { Settled } from '@hoja/core/scene'
+import { numberedParts, type Part, type Template } from '@hoja/core/template'
+
+/** A part where it rests in the filling that stands in the frame. */
+export interface Placed {
+  part: Part
+  number: number
+  box: Box
+  gone: boolean
+}
+
+/** Every part with its number and its box (frame px), the uppermost first. */
+export function placedParts(template: Template, { rest }: Settled): Placed[] {
+  return numberedParts(template).map(({ part, number }) => {
+    const i = rest.order.index.get(part.id)!
+    return { part, number, gone: rest.gone[i] === 1, box: boxOf(rest, i) }
+  })
+}
+
+/** px (frame) by which a thin line can be missed and is still hit. */
+const reach = 5
+
+/** The uppermost part at a point that can be taken hold of. */
+export function partAt(placed: readonly Placed[], x: number, y: number): Placed | undefined {
+  return placed.find(
+    ({ part, box, gone }) =>
+      !gone &&
+      !part.locked &&
+      part.kind !== 'group' &&
+      x >= box.x - (box.width < 2 * reach ? reach : 0) &&
+      x <= box.x + box.width + (box.width < 2 * reach ? reach : 0) &&
+      y >= box.y - (box.height < 2 * reach ? reach : 0) &&
+      y <= box.y + box.height + (box.height < 2 * reach ? reach : 0),
+  )
+}
+
+/** The parts that lie wholly in an area. */
+export function partsWithin(placed: readonly Placed[], area: Box): Part[] {
+  return placed
+    .filter(
+      ({ part, box, gone }) =>
+        !gone &&
+        !part.locked &&
+        part.kind !== 'group' &&
+        box.x >= area.x &&
+        box.y >= area.y &&
+        box.x + box.width <= area.x + area.width &&
+        box.y + box.height <= area.y + area.height,
+    )
+    .map(({ part }) => part)
+}

@@ -1,0 +1,287 @@
+import {
+  allParts,
+  type FitStep,
+  fullLook,
+  type Outline,
+  type Part,
+  type Property,
+  propertiesOf,
+  type Template,
+} from '@hoja/core/template'
+import { useDraft } from '../../session/draft.ts'
+import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { useDesk } from '../desk.ts'
+import { AsPath } from './AsPath.tsx'
+import { ColourInput } from './ColourInput.tsx'
+import { FeaturesInput } from './FeaturesInput.tsx'
+import { FillInput } from './FillInput.tsx'
+import { RunsInput } from './RunsInput.tsx'
+import { ShadowsInput } from './ShadowsInput.tsx'
+
+/** What every kind of part has stands last: it is set least often. */
+const common = new Set(propertiesOf('group').map(([key]) => key))
+const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusBottomRight']
+
+/** The look of a part: one control for every entry of the property registry. */
+export function LookPanel({ template, part }: { template: Template; part: Part }) {
+  const { change } = useDraft()
+  const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
+  const all = propertiesOf(part.kind)
+  const sorted = [...all.filter(([key]) => !common.has(key)), ...all.filter(([key]) => common.has(key))]
+  const put = (key: string, label: string, value: unknown, drag?: boolean) =>
+    change(
+      { kind: 'look', part: part.id, key, value },
+      `${label.toLowerCase()} of ${part.name}`,
+      drag ? `${part.id}.${key}` : undefined,
+    )
+  return (
+    <div className="px-3.5 py-2">
+      {sorted.map(([key, property]) =>
+        key === corners[0] ? (
+          <Corners key={key} part={part} look={look} />
+        ) : corners.includes(key) ? null : (
+          <Line key={key} label={property.label}>
+            {(id) => (
+              <Control
+                id={id}
+                template={template}
+                part={part}
+                property={property}
+                value={look[key]}
+                onValue={(value, drag) => put(key, property.label, value, drag)}
+              />
+            )}
+          </Line>
+        ),
+      )}
+      <AsPath part={part} />
+    </div>
+  )
+}
+
+/** The radius of each corner; a change goes to all four unless they are let go of one another. */
+function Corners({ part, look }: { part: Part; look: Record<string, unknown> }) {
+  const { change } = useDraft()
+  const alike = corners.every((key) => look[key] === look[corners[0]!])
+  const properties = Object.fromEntries(propertiesOf(part.kind))
+  const put = (keys: string[], value: number) =>
+    change(
+      { kind: 'several', changes: keys.map((key) => ({ kind: 'look', part: part.id, key, value })) },
+      `the corners of ${part.name}`,
+      `${part.id}.corners`,
+    )
+  return (
+    <Line label="Corners, px">
+      {(id) => (
+        <div className="grid grid-cols-4 gap-1">
+          {corners.map((key, i) => (
+            <NumberInput
+              key={key}
+              id={i === 0 ? id : undefined}
+              aria-label={properties[key]!.label}
+              title={properties[key]!.label}
+              min={0}
+              max={properties[key]!.max ?? 4000}
+              value={look[key] as number}
+              onValue={(value) => put([key], value)}
+            />
+          ))}
+          {!alike && (
+            <Button small className="col-span-4" onClick={() => put(corners, look[corners[0]!] as number)}>
+              All like the first
+            </Button>
+          )}
+        </div>
+      )}
+    </Line>
+  )
+}
+
+interface ControlProps {
+  id: string
+  template: Template
+  part: Part
+  property: Property
+  value: unknown
+  onValue: (value: unknown, drag?: boolean) => void
+}
+
+function Control({ id, template, part, property, value, onValue }: ControlProps) {
+  switch (property.type) {
+    case 'number': {
+      const share = property.unit === 'share'
+      return (
+        <span className="flex items-center gap-1.5">
+          <NumberInput
+            id={id}
+            value={(value as number) * (share ? 100 : 1)}
+            step={1}
+            min={(property.min ?? -1e5) * (share ? 100 : 1)}
+            max={(property.max ?? 1e5) * (share ? 100 : 1)}
+            onValue={(v) => onValue(share ? v / 100 : v, true)}
+          />
+          <span className="w-14 text-xs text-soft">{share ? '%' : property.unit}</span>
+        </span>
+      )
+    }
+    case 'switch':
+      return (
+        <input
+          id={id}
+          type="checkbox"
+          className="mt-1.5 size-4 accent-leaf"
+          checked={value as boolean}
+          onChange={(event) => onValue(event.target.checked)}
+        />
+      )
+    case 'choice':
+      return (
+        <Select
+          id={id}
+          value={value as string}
+          options={property.options!.map((o) => [o, o])}
+          onChange={(event) => onValue(event.target.value)}
+        />
+      )
+    case 'font':
+      return (
+        <Select
+          id={id}
+          value={value as string}
+          options={[
+            ['', 'the first one'],
+            ...template.fonts.map((f): [string, string] => [f.id, `${f.family} ${f.style}`]),
+          ]}
+          onChange={(event) => onValue(event.target.value)}
+        />
+      )
+    case 'picture':
+      return (
+        <Select
+          id={id}
+          value={value as string}
+          options={[['', 'none'], ...template.media.map((m): [string, string] => [m.name, m.name])]}
+          onChange={(event) => onValue(event.target.value)}
+        />
+      )
+    case 'colour':
+      return <ColourInput id={id} template={template} value={value as string} onValue={(v) => onValue(v, true)} />
+    case 'fill':
+      return <FillInput id={id} template={template} value={value as never} onValue={onValue} />
+    case 'shadows':
+      return <ShadowsInput id={id} template={template} value={value as never} onValue={onValue} />
+    case 'runs':
+      return <RunsInput id={id} template={template} part={part} value={value as never} onValue={onValue} />
+    case 'features':
+      return <FeaturesInput id={id} template={template} part={part} value={value as string[]} onValue={onValue} />
+    case 'outlines':
+      return (
+        <span className="flex items-center gap-2">
+          <Button
+            id={id}
+            small
+            look={useDesk.getState().tool === 'points' ? 'primary' : 'plain'}
+            onClick={() => useDesk.getState().set({ tool: 'points' })}
+          >
+            Edit on the frame
+          </Button>
+          <span className="text-xs text-soft">
+            {(value as Outline[]).reduce((sum, outline) => sum + outline.points.length, 0)} points
+          </span>
+          <OpenOrClosed value={value as Outline[]} onValue={onValue} />
+        </span>
+      )
+    case 'part':
+      return (
+        <Select
+          id={id}
+          value={value as string}
+          options={[
+            ['', 'nothing, it stands in its box'],
+            ...allParts(template.parts)
+              .filter((other) => other.kind === 'path' || other.kind === 'ellipse' || other.kind === 'box')
+              .map((other): [string, string] => [other.id, other.name]),
+          ]}
+          onChange={(event) => onValue(event.target.value || undefined)}
+        />
+      )
+    case 'fit':
+      return <FitInput id={id} value={value as FitStep[]} onValue={onValue} />
+  }
+}
+
+/** Whether the lines of a path end where they began. */
+function OpenOrClosed({ value, onValue }: { value: Outline[]; onValue: ControlProps['onValue'] }) {
+  const closed = value.every((outline) => outline.closed)
+  return (
+    <label className="flex items-center gap-1 text-xs">
+      <input
+        type="checkbox"
+        className="accent-leaf"
+        checked={closed}
+        onChange={() => onValue(value.map((outline) => ({ ...outline, closed: !closed })))}
+      />
+      closed
+    </label>
+  )
+}
+
+const stepWords: Record<FitStep['step'], [string, string]> = {
+  wrap: ['wrap to', 'lines'],
+  tighten: ['tighten to', 'em/1000'],
+  condense: ['condense to', '%'],
+  shrink: ['shrink to', '%'],
+  cut: ['cut with …', ''],
+}
+const firstBound: Record<FitStep['step'], number> = { wrap: 2, tighten: -20, condense: 0.9, shrink: 0.8, cut: 0 }
+
+/** The fit steps in their order. */
+function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValue: ControlProps['onValue'] }) {
+  const left = (Object.keys(stepWords) as FitStep['step'][]).filter((step) => !value.some((s) => s.step === step))
+  const move = (i: number) => onValue(value.map((s, n) => (n === i - 1 ? value[i] : n === i ? value[i - 1] : s)))
+  return (
+    <div className="flex flex-col gap-1">
+      {value.map((step, i) => {
+        const percent = step.step === 'condense' || step.step === 'shrink'
+        return (
+          <span key={step.step} className="flex items-center gap-1">
+            <span className="w-24 shrink-0">
+              {i + 1}. {stepWords[step.step][0]}
+            </span>
+            {step.step !== 'cut' && (
+              <NumberInput
+                aria-label={stepWords[step.step][0]}
+                className="!w-16"
+                value={step.to * (percent ? 100 : 1)}
+                onValue={(v) => onValue(value.map((s) => (s === step ? { ...step, to: percent ? v / 100 : v } : s)))}
+              />
+            )}
+            <span className="flex-1 text-xs text-soft">{stepWords[step.step][1]}</span>
+            {i > 0 && (
+              <Button small aria-label="Earlier" onClick={() => move(i)}>
+                ↑
+              </Button>
+            )}
+            <Button small aria-label="Remove this step" onClick={() => onValue(value.filter((s) => s !== step))}>
+              ✕
+            </Button>
+          </span>
+        )
+      })}
+      {left.length > 0 && (
+        <Select
+          id={id}
+          value=""
+          options={[
+            ['', '+ step'],
+            ...left.map((step): [string, string] => [step, stepWords[step][0].replace(' to', '')]),
+          ]}
+          onChange={(event) => {
+            const step = event.target.value as FitStep['step']
+            if (step) onValue([...value, (step === 'cut' ? { step } : { step, to: firstBound[step] }) as FitStep])
+          }}
+        />
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,56 @@
+import { allParts, type Part, type Template } from '@hoja/core/template'
+import { useDraft } from '../../session/draft.ts'
+import { Line, Select } from '../../ui/controls.tsx'
+
+/** What cuts the part to a shape. */
+export function MattePanel({ template, part }: { template: Template; part: Part }) {
+  const { change } = useDraft()
+  const { matte } = part
+  const put = (value: Part['matte']) =>
+    change({ kind: 'matte', part: part.id, matte: value }, `the matte of ${part.name}`)
+  const others = allParts(template.parts).filter((other) => other.id !== part.id)
+  return (
+    <div className="px-3.5 py-2">
+      <Line label="Cut to" note={matte ? undefined : 'A matte is a part like any other: its own ties make it follow.'}>
+        {(id) => (
+          <Select
+            id={id}
+            value={matte?.part ?? ''}
+            options={[['', 'nothing'], ...others.map((o): [string, string] => [o.id, o.name])]}
+            onChange={(event) =>
+              put(event.target.value ? { by: 'alpha', invert: false, ...matte, part: event.target.value } : undefined)
+            }
+          />
+        )}
+      </Line>
+      {matte && (
+        <>
+          <Line label="By its">
+            {(id) => (
+              <Select
+                id={id}
+                value={matte.by}
+                options={[
+                  ['alpha', 'alpha'],
+                  ['luminance', 'luminance'],
+                ]}
+                onChange={(event) => put({ ...matte, by: event.target.value as 'alpha' })}
+              />
+            )}
+          </Line>
+          <Line label="Inverted">
+            {(id) => (
+              <input
+                id={id}
+                type="checkbox"
+                className="mt-1.5 size-4 accent-leaf"
+                checked={matte.invert}
+                onChange={(event) => put({ ...matte, invert: event.target.checked })}
+              />
+            )}
+          </Line>
+        </>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,468 @@
+import {
+  type Channel,
+  channels,
+  channelsOf,
+  easePresets,
+  keyMoment,
+  type Lane,
+  momentAt,
+  setKeyAt,
+  sortedKeys,
+  unitChannels,
+  valueAt,
+  withOut,
+} from '@hoja/core/motion'
+import type { Scene } from '@hoja/core/scene'
+import { allParts, type Key, type Motion, type Part, type Template, type Track, type Units } from '@hoja/core/template'
+import type { Player } from '../../preview/usePlayer.ts'
+import { useDraft } from '../../session/draft.ts'
+import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { ColourInput } from './ColourInput.tsx'
+
+const easeOf = (key: Key) =>
+  easePresets.find((preset) => JSON.stringify(preset.ease) === JSON.stringify(key.ease))?.id ?? 'own'
+
+/** How the part gets there: every channel with its value at the playhead and its keys. */
+export function MotionPanel({
+  template,
+  scene,
+  part,
+  player,
+}: {
+  template: Template
+  scene: Scene
+  part: Part
+  player: Player
+}) {
+  const { change, attempt } = useDraft()
+  const { motion } = part
+  const timing = scene.timing()
+  const moment = momentAt(timing, player.frame)
+  const put = (value: Motion, drag?: string) =>
+    change({ kind: 'motion', part: part.id, motion: value }, `the motion of ${part.name}`, drag)
+  const setKey = (lane: Lane, value: number | undefined) =>
+    attempt(
+      (now) => setKeyAt(now, lane, moment.span, Math.round(moment.at), value),
+      `a key of ${part.name}`,
+      value === undefined ? undefined : `key ${part.id} ${lane.channel} ${player.frame}`,
+    )
+  const putTrack = (set: Lane['set'], channel: Channel, track: Track | undefined) => {
+    const all = (set === 'units' ? motion.units!.tracks : motion.tracks) as Record<string, Track>
+    const { [channel]: _, ...rest } = all
+    const next = track ? { ...all, [channel]: track } : rest
+    if (set === 'tracks') put({ ...motion, tracks: next })
+    else if (Object.keys(next).length > 0) put({ ...motion, units: { ...motion.units!, tracks: next } })
+    else dropUnits()
+  }
+  const dropUnits = () => {
+    const { units: _, ...rest } = motion
+    put(rest)
+  }
+  const lanes = (set: Lane['set'], offered: readonly Channel[]) => {
+    const all = ((set === 'units' ? motion.units?.tracks : motion.tracks) ?? {}) as Record<string, Track | undefined>
+    return (
+      <>
+        {offered.flatMap((channel) => {
+          const track = all[channel]
+          return track
+            ? [
+                <ChannelKeys
+                  key={channel}
+                  template={template}
+                  motion={motion}
+                  channel={channel}
+                  track={track}
+                  now={
+                    track.keys.length > 0
+                      ? valueAt(track, keyMoment(template.spans, timing.hold, moment, motion.out))
+                      : channels[channel].rest
+                  }
+                  onNow={(value) => setKey({ part: part.id, set, channel }, value)}
+                  onTrack={(next) => putTrack(set, channel, next)}
+                />,
+              ]
+            : []
+        })}
+        <div className="mt-2 border-t border-rule pt-2">
+          <Select
+            aria-label={set === 'units' ? 'Key a channel of its units' : 'Key a channel'}
+            className="!w-full"
+            value=""
+            options={[
+              ['', `+ key at frame ${player.frame} …`],
+              ...offered
+                .filter((channel) => !all[channel])
+                .map((channel): [string, string] => [channel, channels[channel].label]),
+            ]}
+            onChange={(event) => {
+              const channel = event.target.value as Channel
+              if (!channel) return
+              // In begins away from the rest and ends in it; the key under the playhead is the one that is away.
+              if (moment.span !== 'in') setKey({ part: part.id, set, channel }, undefined)
+              else startChannel(set, channel)
+            }}
+          />
+        </div>
+      </>
+    )
+  }
+  const startChannel = (set: Lane['set'], channel: Channel) => {
+    const { away, rest, settings } = channels[channel]
+    const at = moment.span === 'in' ? Math.min(Math.round(moment.at), template.spans.in - 1) : 0
+    const keys: Key[] = [
+      { span: 'in', at: Math.max(0, at), value: away, ease: { bezier: [0.16, 1, 0.3, 1] } },
+      { span: 'in', at: template.spans.in, value: rest, ease: 'linear' },
+    ]
+    if (set === 'units') {
+      const units: Units = motion.units ?? { by: 'character', order: 'forward', seed: 1, overlap: 0.7, tracks: {} }
+      put({ ...motion, units: { ...units, tracks: { ...units.tracks, [channel]: { ...settings, keys } } } })
+    } else put({ ...motion, tracks: { ...motion.tracks, [channel]: { ...settings, keys } } })
+  }
+  return (
+    <div className="px-3.5 py-2">
+      <Line label="Out">
+        {(id) => (
+          <Select
+            id={id}
+            value={motion.out}
+            options={[
+              ['mirror', 'In run backwards'],
+              ['own', 'has keys of its own'],
+            ]}
+            onChange={(event) => put(withOut(motion, template.spans, event.target.value as Motion['out']))}
+          />
+        )}
+      </Line>
+      <Line label="Rides">
+        {(id) => (
+          <Select
+            id={id}
+            value={motion.ride ?? ''}
+            options={[
+              ['', 'nothing'],
+              ...allParts(template.parts)
+                .filter((o) => o.id !== part.id)
+                .map((o): [string, string] => [o.id, o.name]),
+            ]}
+            onChange={(event) => {
+              const { ride: _, ...rest } = motion
+              put(event.target.value ? { ...rest, ride: event.target.value } : rest)
+            }}
+          />
+        )}
+      </Line>
+      <Line label="Anchor, %">
+        {(id) => (
+          <span className="flex gap-1">
+            <NumberInput
+              id={id}
+              value={motion.anchor.x * 100}
+              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, x: v / 100 } })}
+            />
+            <NumberInput
+              aria-label="Anchor down, %"
+              value={motion.anchor.y * 100}
+              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, y: v / 100 } })}
+            />
+          </span>
+        )}
+      </Line>
+      {lanes('tracks', channelsOf(part.kind))}
+      {part.kind === 'text' && (
+        <fieldset className="mt-3 border-t-2 border-rule pt-1.5">
+          <legend className="float-left font-medium">One after another</legend>
+          {motion.units && (
+            <div className="flex justify-end">
+              <Button small onClick={dropUnits}>
+                Remove
+              </Button>
+            </div>
+          )}
+          <div className="clear-both" />
+          {motion.units && <UnitsEditor units={motion.units} onUnits={(units) => put({ ...motion, units })} />}
+          {lanes('units', unitChannels)}
+        </fieldset>
+      )}
+    </div>
+  )
+}
+
+type Setting = {
+  key: string
+  label: string
+  options?: [string, string][]
+  min?: number
+  max?: number
+  colour?: boolean
+}
+const sides: [string, string][] = ['left', 'right', 'top', 'bottom'].map((side) => [side, `from ${side}`])
+const edges: [string, string][] = [
+  ['start', 'from its start'],
+  ['middle', 'from its middle'],
+  ['end', 'from its end'],
+]
+const shiftUnits: [string, string][] = [
+  ['px', 'px'],
+  ['own', 'own sizes'],
+  ['frame', 'frames'],
+  ['off', 'off the frame'],
+]
+/** What a channel works by, and how it is edited. */
+const settingsOf: Partial<Record<Channel, Setting[]>> = {
+  shiftX: [{ key: 'unit', label: 'Unit', options: shiftUnits }],
+  shiftY: [{ key: 'unit', label: 'Unit', options: shiftUnits }],
+  reveal: [
+    { key: 'from', label: 'From', options: sides },
+    { key: 'soft', label: 'Softness, px', min: 0, max: 4000 },
+    { key: 'slant', label: 'Slant, degrees', min: -80, max: 80 },
+  ],
+  grow: [
+    {
+      key: 'axis',
+      label: 'Axis',
+      options: [
+        ['x', 'across'],
+        ['y', 'down'],
+      ],
+    },
+    { key: 'from', label: 'From', options: edges },
+  ],
+  colour: [{ key: 'to', label: 'Turns to', colour: true }],
+  trim: [{ key: 'from', label: 'From', options: edges }],
+}
+
+function ChannelKeys({
+  template,
+  motion,
+  channel,
+  track,
+  now,
+  onNow,
+  onTrack,
+}: {
+  template: Template
+  motion: Motion
+  channel: Channel
+  track: Track
+  now: number
+  onNow: (value: number) => void
+  onTrack: (track: Track | undefined) => void
+}) {
+  const { label, step, unit } = channels[channel]
+  const settings = settingsOf[channel] ?? []
+  const values = track as unknown as Record<string, string | number> & { leaving?: Record<string, string | number> }
+  const leaves = motion.out === 'own' && settings.length > 0 && track.keys.some((key) => key.span === 'out')
+  const editors = (from: Record<string, string | number>, put: (more: object) => void, prefix: string) =>
+    settings.map((setting) =>
+      setting.colour ? (
+        <ColourInput
+          key={setting.key}
+          template={template}
+          label={`${prefix}${setting.label}`}
+          value={String(from[setting.key] ?? '#ffffff')}
+          onValue={(value) => put({ [setting.key]: value })}
+        />
+      ) : setting.options ? (
+        <Select
+          key={setting.key}
+          aria-label={`${prefix}${setting.label}`}
+          className="!h-6 !w-auto text-xs"
+          value={String(from[setting.key])}
+          options={setting.options}
+          onChange={(event) => put({ [setting.key]: event.target.value })}
+        />
+      ) : (
+        <NumberInput
+          key={setting.key}
+          aria-label={`${prefix}${setting.label}`}
+          title={setting.label}
+          className="!h-6 !w-14"
+          min={setting.min ?? 0}
+          max={setting.max ?? 1000}
+          value={Number(from[setting.key])}
+          onValue={(value) => put({ [setting.key]: value })}
+        />
+      ),
+    )
+  return (
+    <fieldset className="mt-2 border-t border-rule pt-1.5">
+      <legend className="float-left font-medium">{label}</legend>
+      <div className="flex items-center justify-end gap-1">
+        <NumberInput
+          aria-label={`${label} at the playhead`}
+          title="Its value at the playhead; a change sets a key there"
+          className="!h-6 !w-16"
+          step={step}
+          value={now}
+          onValue={onNow}
+        />
+        <span className="w-10 text-xs text-soft">{unit}</span>
+        <Button small aria-label={`Remove ${label}`} onClick={() => onTrack(undefined)}>
+          ✕
+        </Button>
+      </div>
+      {settings.length > 0 && (
+        <div className="clear-both flex flex-wrap gap-1 py-0.5">
+          {editors(values, (more) => onTrack({ ...track, ...more } as Track), '')}
+        </div>
+      )}
+      {leaves && (
+        <div className="flex flex-wrap items-center gap-1 py-0.5 text-xs">
+          <span className="text-soft">in Out</span>
+          {editors(
+            { ...values, ...values.leaving } as Record<string, string | number>,
+            (more) => {
+              const base = Object.fromEntries(settings.map(({ key }) => [key, values[key]]))
+              onTrack({ ...track, leaving: { ...base, ...values.leaving, ...more } } as Track)
+            },
+            'Out: ',
+          )}
+        </div>
+      )}
+      <KeyRows
+        template={template}
+        out={motion.out}
+        keys={track.keys}
+        onKeys={(keys) => onTrack(keys.length > 0 ? { ...track, keys } : undefined)}
+        step={step}
+      />
+    </fieldset>
+  )
+}
+
+function KeyRows({
+  template,
+  out,
+  keys,
+  onKeys,
+  step,
+}: {
+  template: Template
+  out: Motion['out']
+  keys: Key[]
+  onKeys: (keys: Key[]) => void
+  step: number
+}) {
+  const { spans } = template
+  const longest = { in: spans.in, hold: spans.hold.frames, out: spans.out }
+  const put = (i: number, key: Key) => onKeys(sortedKeys(keys.map((k, n) => (n === i ? key : k))))
+  return (
+    <table className="w-full">
+      <tbody>
+        {keys.map((key, i) => (
+          <tr key={i}>
+            <td className="w-20 py-0.5">
+              <Select
+                aria-label="Span"
+                className="!h-6 text-xs"
+                value={key.span}
+                options={[
+                  ['in', 'In'],
+                  ...(spans.hold.gives === 'freeze' ? [] : [['hold', 'Hold'] as const]),
+                  ...(out === 'own' ? [['out', 'Out'] as const] : []),
+                ]}
+                onChange={(event) => put(i, { ...key, span: event.target.value as Key['span'], at: 0 })}
+              />
+            </td>
+            <td className="w-16 px-1">
+              <NumberInput
+                aria-label="Frame"
+                title="Frame in its span"
+                className="!h-6"
+                value={key.at}
+                min={0}
+                max={longest[key.span]}
+                onValue={(at) => put(i, { ...key, at: Math.round(at) })}
+              />
+            </td>
+            <td className="w-20">
+              <NumberInput
+                aria-label="Value"
+                title="Value"
+                className="!h-6"
+                step={step}
+                value={key.value}
+                onValue={(value) => put(i, { ...key, value })}
+              />
+            </td>
+            <td className="pl-1">
+              <Select
+                aria-label="Easing"
+                className="!h-6 text-xs"
+                value={easeOf(key)}
+                options={[
+                  ...easePresets.map((p): [string, string] => [p.id, p.name]),
+                  ...(easeOf(key) === 'own' ? [['own', 'its own'] as [string, string]] : []),
+                ]}
+                onChange={(event) =>
+                  put(i, { ...key, ease: easePresets.find((p) => p.id === event.target.value)?.ease ?? key.ease })
+                }
+              />
+            </td>
+            <td className="w-7 pl-1 text-right">
+              <Button small aria-label="Remove this key" onClick={() => onKeys(keys.filter((_, n) => n !== i))}>
+                ✕
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function UnitsEditor({ units, onUnits }: { units: Units; onUnits: (units: Units) => void }) {
+  return (
+    <>
+      <Line label="By">
+        {(id) => (
+          <Select
+            id={id}
+            value={units.by}
+            options={['character', 'word', 'line'].map((s) => [s, s])}
+            onChange={(event) => onUnits({ ...units, by: event.target.value as Units['by'] })}
+          />
+        )}
+      </Line>
+      <Line label="Order">
+        {(id) => (
+          <Select
+            id={id}
+            value={units.order}
+            options={[
+              ['forward', 'forward'],
+              ['backward', 'backward'],
+              ['middle', 'from the middle'],
+              ['random', 'random'],
+            ]}
+            onChange={(event) => onUnits({ ...units, order: event.target.value as Units['order'] })}
+          />
+        )}
+      </Line>
+      {units.order === 'random' && (
+        <Line label="Draw of the lot">
+          {(id) => (
+            <NumberInput
+              id={id}
+              min={0}
+              max={9999}
+              value={units.seed}
+              onValue={(seed) => onUnits({ ...units, seed: Math.round(seed) })}
+            />
+          )}
+        </Line>
+      )}
+      <Line label="Overlap, %">
+        {(id) => (
+          <NumberInput
+            id={id}
+            min={0}
+            max={100}
+            value={units.overlap * 100}
+            onValue={(v) => onUnits({ ...units, overlap: v / 100 })}
+          />
+        )}
+      </Line>
+    </>
+  )
+}

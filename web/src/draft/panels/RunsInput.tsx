@@ -1,0 +1,229 @@
+import { type Field, freeId, type Part, type Run, type Template } from '@hoja/core/template'
+import { useState } from 'react'
+import { useDraft } from '../../session/draft.ts'
+import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { ColourInput } from './ColourInput.tsx'
+import { FeaturesInput } from './FeaturesInput.tsx'
+
+/** A column name from words: lower case, without accents, unique among the fields. */
+export function keyFrom(words: string, fields: readonly Field[]): string {
+  const bare =
+    words
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '_')
+      .replace(/^[^a-z]+|_+$/g, '')
+      .slice(0, 40) || 'text'
+  const taken = new Set(fields.map((field) => field.key))
+  if (!taken.has(bare)) return bare
+  for (let n = 2; ; n++) if (!taken.has(`${bare}${n}`)) return `${bare}${n}`
+}
+
+/** The stretches of a text, each with words of its own or a field's, and with its own style where it differs. */
+export function RunsInput({
+  id,
+  template,
+  part,
+  value,
+  onValue,
+}: {
+  id: string
+  template: Template
+  part: Part
+  value: Run[]
+  onValue: (value: Run[], drag?: boolean) => void
+}) {
+  const { change } = useDraft()
+  const [open, setOpen] = useState<number>()
+  const put = (i: number, run: Run) =>
+    onValue(
+      value.map((r, n) => (n === i ? run : r)),
+      true,
+    )
+  const texts = template.fields.filter((field) => field.type === 'text')
+  /** The words become a field's default: what stands there until an editor fills it. */
+  const expose = (i: number, run: Run) => {
+    const { text, ...style } = run
+    const fieldId = freeId(
+      template.fields.map((field) => field.id),
+      'field',
+    )
+    const name = value.length > 1 ? `${part.name} ${i + 1}` : part.name
+    const field: Field = {
+      id: fieldId,
+      key: keyFrom(name, template.fields),
+      name,
+      note: '',
+      type: 'text',
+      targets: [],
+      default: text ?? '',
+      required: false,
+      onAir: true,
+    }
+    const content = value.map((r, n) => (n === i ? { ...style, field: fieldId } : r))
+    change(
+      {
+        kind: 'several',
+        changes: [
+          { kind: 'field', field },
+          { kind: 'look', part: part.id, key: 'content', value: content },
+        ],
+      },
+      `exposing ${name}`,
+    )
+  }
+  return (
+    <div className="flex flex-col gap-1">
+      {value.map((run, i) => (
+        <div key={i} className="flex flex-col gap-1">
+          <span className="flex gap-1">
+            <Select
+              id={i === 0 ? id : undefined}
+              aria-label="Whose words"
+              className="!w-28 shrink-0"
+              value={run.field ?? ''}
+              options={[['', 'own words'], ...texts.map((f): [string, string] => [f.id, `field ${f.name}`])]}
+              onChange={(event) => {
+                const { field: _, ...rest } = run
+                put(i, event.target.value ? { ...rest, field: event.target.value } : { ...rest, text: run.text ?? '' })
+              }}
+            />
+            {!run.field && (
+              <textarea
+                aria-label="Own words"
+                data-words=""
+                rows={Math.min(3, (run.text ?? '').split('\n').length)}
+                className="w-full resize-none rounded-[3px] border border-rule bg-white px-2 py-[3px] text-sm outline-none focus:border-leaf focus-visible:outline-2 focus-visible:outline-leaf"
+                value={run.text ?? ''}
+                onChange={(event) => put(i, { ...run, text: event.target.value })}
+              />
+            )}
+          </span>
+          <span className="flex gap-1">
+            {!run.field && (
+              <Button
+                small
+                onClick={() => expose(i, run)}
+                title="Editors fill it; these words stand there until they do"
+              >
+                Make it a field
+              </Button>
+            )}
+            <Button small aria-expanded={open === i} onClick={() => setOpen(open === i ? undefined : i)}>
+              Own style
+            </Button>
+            {value.length > 1 && (
+              <Button small aria-label="Remove this stretch" onClick={() => onValue(value.filter((_, n) => n !== i))}>
+                ✕
+              </Button>
+            )}
+          </span>
+          {open === i && <RunStyle template={template} part={part} run={run} onRun={(next) => put(i, next)} />}
+        </div>
+      ))}
+      <Button small look="quiet" className="self-start" onClick={() => onValue([...value, { text: ' ' }])}>
+        + stretch
+      </Button>
+    </div>
+  )
+}
+
+/** What one stretch has of its own; empty means as the whole text. */
+function RunStyle({
+  template,
+  part,
+  run,
+  onRun,
+}: {
+  template: Template
+  part: Part
+  run: Run
+  onRun: (run: Run) => void
+}) {
+  const own = <K extends keyof Run>(key: K, value: Run[K] | undefined) => {
+    const { [key]: _, ...rest } = run
+    onRun(value === undefined ? rest : { ...rest, [key]: value })
+  }
+  const number = (key: 'size' | 'tracking', label: string, id: string, first: number) => (
+    <span className="flex items-center gap-1">
+      <input
+        type="checkbox"
+        aria-label={`${label} of its own`}
+        className="accent-leaf"
+        checked={run[key] !== undefined}
+        onChange={(event) => own(key, event.target.checked ? first : undefined)}
+      />
+      {run[key] !== undefined ? (
+        <NumberInput
+          id={id}
+          min={key === 'size' ? 1 : -200}
+          max={2000}
+          value={run[key]}
+          onValue={(value) => own(key, value)}
+        />
+      ) : (
+        <span className="text-soft">as the text</span>
+      )}
+    </span>
+  )
+  const look = part.kind === 'text' ? part.look : {}
+  return (
+    <div className="border-l-2 border-rule pl-2">
+      <Line narrow label="Font">
+        {(id) => (
+          <Select
+            id={id}
+            value={run.font ?? ''}
+            options={[
+              ['', 'as the text'],
+              ...template.fonts.map((f): [string, string] => [f.id, `${f.family} ${f.style}`]),
+            ]}
+            onChange={(event) => own('font', event.target.value || undefined)}
+          />
+        )}
+      </Line>
+      <Line narrow label="Size, px">
+        {(id) => number('size', 'Size', id, look.size ?? 48)}
+      </Line>
+      <Line narrow label="Tracking">
+        {(id) => number('tracking', 'Tracking', id, look.tracking ?? 0)}
+      </Line>
+      <Line narrow label="Colour">
+        {(id) => (
+          <span className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              aria-label="Colour of its own"
+              className="accent-leaf"
+              checked={run.colour !== undefined}
+              onChange={(event) => own('colour', event.target.checked ? (look.colour ?? '#ffffff') : undefined)}
+            />
+            {run.colour !== undefined ? (
+              <ColourInput
+                id={id}
+                label="Colour of the stretch"
+                template={template}
+                value={run.colour}
+                onValue={(colour) => own('colour', colour)}
+              />
+            ) : (
+              <span className="text-soft">as the text</span>
+            )}
+          </span>
+        )}
+      </Line>
+      <Line narrow label="Features">
+        {(id) => (
+          <FeaturesInput
+            id={id}
+            template={template}
+            part={part}
+            font={run.font}
+            value={run.features ?? look.features ?? []}
+            onValue={(features) => own('features', features)}
+          />
+        )}
+      </Line>
+    </div>
+  )
+}

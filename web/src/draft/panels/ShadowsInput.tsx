@@ -1,0 +1,68 @@
+import type { Shadow, Template } from '@hoja/core/template'
+import { Button, NumberInput } from '../../ui/controls.tsx'
+import { ColourInput } from './ColourInput.tsx'
+
+const shadow: Shadow = { x: 0, y: 6, blur: 18, colour: '#00000066' }
+const glow: Shadow = { x: 0, y: 0, blur: 24, colour: '#ffffffcc' }
+
+/** Any number of shadows and glows, the uppermost first. */
+export function ShadowsInput({
+  id,
+  template,
+  value,
+  onValue,
+}: {
+  id: string
+  template: Template
+  value: Shadow[]
+  onValue: (value: Shadow[], drag?: boolean) => void
+}) {
+  const renew = (i: number, more: Partial<Shadow>) =>
+    onValue(
+      value.map((one, n) => (n === i ? { ...one, ...more } : one)),
+      true,
+    )
+  return (
+    <div className="flex flex-col gap-1.5">
+      {value.map((one, i) => (
+        <div key={i} className="flex flex-col gap-1">
+          <div className="flex gap-1">
+            {(['x', 'y', 'blur'] as const).map((key) => (
+              <NumberInput
+                key={key}
+                aria-label={`Shadow ${i + 1} ${key}, px`}
+                title={`${key}, px`}
+                value={one[key]}
+                min={key === 'blur' ? 0 : -1000}
+                max={key === 'blur' ? 500 : 1000}
+                onValue={(v) => renew(i, { [key]: v })}
+              />
+            ))}
+            <Button
+              small
+              className="!h-7"
+              aria-label={`Remove shadow ${i + 1}`}
+              onClick={() => onValue(value.filter((_, n) => n !== i))}
+            >
+              ✕
+            </Button>
+          </div>
+          <ColourInput
+            label={`Shadow ${i + 1} colour`}
+            template={template}
+            value={one.colour}
+            onValue={(colour) => renew(i, { colour })}
+          />
+        </div>
+      ))}
+      <span className="flex gap-1">
+        <Button id={id} small look="quiet" disabled={value.length > 7} onClick={() => onValue([shadow, ...value])}>
+          + shadow
+        </Button>
+        <Button small look="quiet" disabled={value.length > 7} onClick={() => onValue([glow, ...value])}>
+          + glow
+        </Button>
+      </span>
+    </div>
+  )
+}

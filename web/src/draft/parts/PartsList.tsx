@@ -1,0 +1,254 @@
+import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import {
+  allParts,
+  type Change,
+  duplicate,
+  group,
+  kindNames,
+  numberedParts,
+  type Part,
+  partKinds,
+  placeOf,
+  type Template,
+  ungroup,
+} from '@hoja/core/template'
+import { Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen } from 'lucide-react'
+import { memo, useState } from 'react'
+import { useDraft } from '../../session/draft.ts'
+import { classes, Heading } from '../../ui/controls.tsx'
+import { Menu } from '../../ui/Menu.tsx'
+import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
+import { freshPart } from '../frame/drawn.ts'
+import { Carries } from './Carries.tsx'
+import { Palette } from './Palette.tsx'
+
+/** The change that moves a part to where another stands in the list. */
+export function reorderChange(template: Template, id: string, over: string): Change | undefined {
+  const to = placeOf(template.parts, over)
+  const from = placeOf(template.parts, id)
+  const part = from && from.list[from.index]!
+  if (!to || !from || id === over || allParts([part!]).some((inner) => inner.id === over)) return undefined
+  const parent = allParts(template.parts).find((other) => other.parts === to.list)
+  return { kind: 'reorder', part: id, index: to.index, ...(parent ? { into: parent.id } : {}) }
+}
+
+/** The outline of all parts, numbered as on the frame; 1 lies on top. Below it the palette, the fields and what it carries. */
+export function PartsList({ template }: { template: Template }) {
+  const { change } = useDraft()
+  const { set } = useDesk()
+  const rows = numberedParts(template)
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
+  const drop = ({ active, over }: DragEndEvent) => {
+    const reorder = over && reorderChange(template, String(active.id), String(over.id))
+    if (reorder) change(reorder, 'the layer order')
+  }
+  return (
+    <aside className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label="Parts">
+      <Heading
+        aside={
+          <Menu
+            align="end"
+            className="!text-leaf"
+            entries={partKinds
+              .filter((kind) => kind !== 'group')
+              .map((kind) => ({
+                label: kindNames[kind],
+                onSelect: () => {
+                  const part = freshPart(template, kind)
+                  if (change({ kind: 'addPart', part }, `adding ${part.name}`)) set({ selected: part.id })
+                },
+              }))}
+          >
+            + Add
+          </Menu>
+        }
+      >
+        Parts
+      </Heading>
+      {rows.length === 0 && (
+        <p className="px-3.5 pb-3 text-soft">Nothing is drawn yet. Draw a text on the frame, or add one here.</p>
+      )}
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={rows.map(({ part }) => part.id)} strategy={verticalListSortingStrategy}>
+          <ul>
+            {rows.map(({ part, number, depth }) => (
+              <Row key={part.id} part={part} number={number} depth={depth} />
+            ))}
+          </ul>
+        </SortableContext>
+      </DndContext>
+      <Palette template={template} />
+      <Heading aside={`${template.fields.length} exposed`}>Fields</Heading>
+      <p className="px-3.5 text-soft">{template.fields.map((field) => field.name).join(', ') || 'None yet.'}</p>
+      <p className="px-3.5 text-soft">everything else is locked</p>
+      <Carries template={template} />
+    </aside>
+  )
+}
+
+const Row = memo(function Row({ part, number, depth }: { part: Part; number: number; depth: number }) {
+  const { change, attempt } = useDraft.getState()
+  const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
+  const soloed = useDesk((desk) => desk.solo.includes(part.id))
+  const [renaming, setRenaming] = useState(false)
+  const { listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: part.id })
+  const hidden = part.look.visible === false
+  const choose = (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    const desk = useDesk.getState()
+    if (event.shiftKey || event.ctrlKey || event.metaKey) chooseAlso(desk, part.id)
+    else desk.set({ selected: part.id })
+  }
+  const remove = () => {
+    if (change({ kind: 'removePart', part: part.id }, `removing ${part.name}`))
+      useDesk.getState().set({ selected: undefined })
+  }
+  const shift = (by: number) =>
+    attempt((template) => {
+      const place = placeOf(template.parts, part.id)!
+      const parent = allParts(template.parts).find((other) => other.parts === place.list)
+      const index = Math.min(place.list.length - 1, Math.max(0, place.index + by))
+      return { kind: 'reorder', part: part.id, index, ...(parent ? { into: parent.id } : {}) }
+    }, 'the layer order')
+  const chosen = () => {
+    const all = chosenParts(useDesk.getState())
+    return all.includes(part.id) ? all : [part.id]
+  }
+  const icon = (label: string, active: boolean, On: typeof Eye, Off: typeof Eye, act: () => void) => (
+    <button
+      type="button"
+      aria-label={`${label} ${part.name}`}
+      title={label}
+      aria-pressed={active}
+      onClick={act}
+      className={classes(
+        'size-5 items-center justify-center rounded-[3px] hover:bg-white',
+        active ? 'flex text-madder' : 'hidden text-soft group-focus-within:flex group-hover:flex',
+      )}
+    >
+      {active ? <On size={13} aria-hidden="true" /> : <Off size={13} aria-hidden="true" />}
+    </button>
+  )
+  return (
+    <li
+      ref={setNodeRef}
+      className={classes(
+        'group relative flex h-7 items-center border-l-2 pr-1.5',
+        on ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
+        isDragging && 'z-10 bg-white opacity-90',
+      )}
+      style={{
+        paddingLeft: 10 + depth * 16,
+        transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined,
+        transition,
+      }}
+    >
+      <button
+        type="button"
+        {...listeners}
+        className="flex min-w-0 flex-1 touch-none items-center gap-2 text-left"
+        aria-pressed={on}
+        onClick={choose}
+        onDoubleClick={() => setRenaming(true)}
+        onKeyDown={(event) => {
+          if (event.key === 'F2') setRenaming(true)
+          if (event.key === 'Delete') remove()
+          if (event.key === 'Enter') choose(event)
+        }}
+      >
+        <span
+          className={classes(
+            'flex size-[18px] shrink-0 items-center justify-center rounded-full border text-[10px]',
+            on ? 'border-leaf bg-leaf text-white' : 'border-soft text-soft',
+          )}
+        >
+          {number}
+        </span>
+        {renaming ? (
+          <input
+            ref={(element) => element?.focus()}
+            aria-label="Name of the part"
+            className="w-full border border-leaf bg-white px-1"
+            defaultValue={part.name}
+            onPointerDown={(event) => event.stopPropagation()}
+            onBlur={(event) => {
+              setRenaming(false)
+              const name = event.target.value.trim()
+              if (name && name !== part.name)
+                change({ kind: 'renamePart', part: part.id, name }, `renaming ${part.name}`)
+            }}
+            onKeyDown={(event) => {
+              event.stopPropagation()
+              if (event.key === 'Enter') event.currentTarget.blur()
+              if (event.key === 'Escape') setRenaming(false)
+            }}
+          />
+        ) : (
+          <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
+        )}
+      </button>
+      <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden">{part.kind}</span>
+      {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
+        change(
+          { kind: 'look', part: part.id, key: 'visible', value: hidden ? undefined : false },
+          'showing and hiding',
+        ),
+      )}
+      {icon(soloed ? 'End solo of' : 'Solo', soloed, Focus, Focus, () => {
+        const { solo, set } = useDesk.getState()
+        set({ solo: soloed ? solo.filter((id) => id !== part.id) : [...solo, part.id] })
+      })}
+      {icon(part.locked ? 'Unlock' : 'Lock', !!part.locked, Lock, LockOpen, () =>
+        change({ kind: 'lock', part: part.id, locked: !part.locked }, part.locked ? 'unlocking' : 'locking'),
+      )}
+      <span className="hidden group-focus-within:block group-hover:block">
+        <Menu
+          label={`More for ${part.name}`}
+          className="!size-5 !justify-center !px-0"
+          entries={[
+            { label: 'Rename', keys: 'F2', onSelect: () => setTimeout(() => setRenaming(true), 50) },
+            {
+              label: 'Duplicate',
+              onSelect: () => {
+                const made = duplicate(useDraft.getState().template!, chosen())
+                if (change(made.change, 'duplicating'))
+                  useDesk.getState().set({ selected: made.ids[0], also: made.ids.slice(1) })
+              },
+            },
+            {
+              label: 'Group',
+              onSelect: () => {
+                let id: string | undefined
+                if (
+                  attempt((template) => {
+                    const made = group(template, chosen())
+                    id = made.id
+                    return made.change
+                  }, 'grouping')
+                )
+                  useDesk.getState().set({ selected: id })
+              },
+            },
+            ...(part.kind === 'group'
+              ? [
+                  {
+                    label: 'Ungroup',
+                    onSelect: () => {
+                      if (attempt((template) => ungroup(template, part.id).change, 'ungrouping'))
+                        useDesk.getState().set({ selected: undefined })
+                    },
+                  },
+                ]
+              : []),
+            { label: 'Further up', onSelect: () => shift(1) },
+            { label: 'Further down', onSelect: () => shift(-1) },
+            null,
+            { label: 'Remove', keys: 'Delete', onSelect: remove },
+          ]}
+        >
+          <Ellipsis size={13} aria-hidden="true" />
+        </Menu>
+      </span>
+    </li>
+  )
+})

@@ -1,0 +1,23 @@
+import type { Scene } from '@hoja/core/scene'
+import { createContext, useContext } from 'react'
+import { useDesk } from './desk.ts'
+
+/** The drawing as it stands, for panels that ask it something. */
+export const SceneContext = createContext<Scene | undefined>(undefined)
+
+const none: ReadonlySet<string> = new Set()
+
+/** The OpenType features of a font that the template carries. */
+export function useFeatures(font: string): ReadonlySet<string> {
+  return useContext(SceneContext)?.assets.fonts.get(font)?.features ?? none
+}
+
+/** Asks for a part's size before its own scale, px. */
+export function useOwnSize(id: string): () => { width: number; height: number } | undefined {
+  const scene = useContext(SceneContext)
+  return () => {
+    const rest = scene?.settle(useDesk.getState().filling.values).rest
+    const i = rest?.order.index.get(id)
+    return rest && i !== undefined ? { width: rest.own[0][i]!, height: rest.own[1][i]! } : undefined
+  }
+}

@@ -1,0 +1,78 @@
+import { Check } from 'lucide-react'
+import { DropdownMenu } from 'radix-ui'
+import type { ReactNode } from 'react'
+import { classes } from './controls.tsx'
+
+export interface MenuEntry {
+  label: string
+  onSelect: () => void
+  /** Shows a tick; the menu stays open so that several can be set. */
+  checked?: boolean
+  disabled?: boolean
+  keys?: string
+}
+
+/** A button with a list of actions; `null` draws a rule between them, a text a heading. */
+export function Menu({
+  label,
+  children,
+  entries,
+  align = 'start',
+  className,
+}: {
+  /** Name for a screen reader, when the button's own words don't say it. */
+  label?: string
+  children: ReactNode
+  entries: readonly (MenuEntry | string | null)[]
+  align?: 'start' | 'end'
+  className?: string
+}) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        aria-label={label}
+        title={label}
+        className={classes(
+          'flex h-6 items-center gap-1 rounded-[3px] px-1.5 text-xs font-medium hover:bg-chalk data-[state=open]:bg-leaf-pale',
+          className,
+        )}
+      >
+        {children}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align={align}
+          className="z-30 max-h-[70vh] min-w-40 overflow-auto border border-rule bg-white py-1"
+        >
+          {entries.map((entry, i) =>
+            entry === null ? (
+              <DropdownMenu.Separator key={i} className="my-1 border-t border-rule" />
+            ) : typeof entry === 'string' ? (
+              <DropdownMenu.Label key={entry} className="px-3 pt-1 text-xs text-soft">
+                {entry}
+              </DropdownMenu.Label>
+            ) : (
+              <DropdownMenu.Item
+                key={entry.label}
+                disabled={entry.disabled ?? false}
+                role={entry.checked === undefined ? 'menuitem' : 'menuitemcheckbox'}
+                aria-checked={entry.checked}
+                onSelect={(event) => {
+                  if (entry.checked !== undefined) event.preventDefault()
+                  entry.onSelect()
+                }}
+                className="flex items-center gap-2 px-3 py-1 whitespace-nowrap outline-none data-[disabled]:text-soft data-[disabled]:opacity-60 data-[highlighted]:bg-leaf-pale"
+              >
+                {entry.checked !== undefined && (
+                  <span className="w-3.5">{entry.checked && <Check size={13} aria-hidden="true" />}</span>
+                )}
+                <span className="flex-1">{entry.label}</span>
+                {entry.keys && <span className="pl-4 text-xs text-soft">{entry.keys}</span>}
+              </DropdownMenu.Item>
+            ),
+          )}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}

@@ -1,0 +1,22 @@
+const words: Record<string, string> = {
+  mod: 'Ctrl',
+  alt: 'Alt',
+  shift: 'Shift',
+  left: '←',
+  right: '→',
+  up: '↑',
+  down: '↓',
+  delete: 'Delete',
+  comma: ',',
+  period: '.',
+  home: 'Home',
+  end: 'End',
+}
+
+/** A shortcut as people read it: `mod+shift+z` is Ctrl Shift Z. */
+export function keyWords(keys: string): string {
+  return keys
+    .split('+')
+    .map((key) => words[key] ?? key.toUpperCase())
+    .join(' ')
+}
