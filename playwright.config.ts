@@ -16,6 +16,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    actionTimeout: 20_000,
     launchOptions: chromiumLaunch,
   },
   webServer: {

@@ -1,11 +1,14 @@
 import { createHash } from 'node:crypto'
 import { Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
-import { expect, test } from '@playwright/test'
+import { expect, type Page, test } from '@playwright/test'
 import { build } from 'vite'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
 import { Raster } from '../server/dist/render/raster.js'
+import { lookTemplates } from './bytes/looks.ts'
+
+type Package = Awaited<ReturnType<typeof openPackage>>
 
 const rows: Values[] = [
   {},
@@ -21,8 +24,8 @@ const rows: Values[] = [
 ]
 const frames = [0, 1, 3, 5, 6, 7, 8, 9, 11, 13, 15, 118]
 
-// Invariant 1: the browser's canvas and the server's raster paint the same draw list to the same bytes.
-test('12 frames of 6 rows: browser and server paint the same bytes', async ({ page }) => {
+/** A page that holds the interface's own painter and nothing else. */
+async function openPainter(page: Page): Promise<void> {
   const bundle = await build({
     configFile: false,
     logLevel: 'error',
@@ -48,27 +51,54 @@ test('12 frames of 6 rows: browser and server paint the same bytes', async ({ pa
   )
   await page.goto('/bytes.html')
   await page.waitForFunction(() => 'paintedHashes' in window)
+}
 
-  const { template, files } = await openPackage('demo/templates/speaker')
-  const inBrowser = await page.evaluate(([t, r, f]) => window.paintedHashes(t, r, f), [template, rows, frames] as [
-    Template,
-    Values[],
-    number[],
-  ])
-
-  const scene = new Scene(template, await loadAssets(template, (entry: { file: string }) => files[entry.file]!))
+/** SHA-256 of whole frames as the server paints them. */
+async function serverHashes(pack: Package, template: Template, values: Values[], at: number[]): Promise<string[]> {
+  const scene = new Scene(template, await loadAssets(template, (entry: { file: string }) => pack.files[entry.file]!))
   const raster = new Raster()
   const full = { x: 0, y: 0, width: template.frame.width, height: template.frame.height }
-  const onServer = rows.flatMap((values) =>
-    frames.map((frame) =>
+  return values.flatMap((row) =>
+    at.map((frame) =>
       createHash('sha256')
-        .update(raster.draw(scene.frame(scene.settle(values), scene.timing(), frame), full))
+        .update(raster.draw(scene.frame(scene.settle(row), scene.timing(), frame), full))
         .digest('hex'),
     ),
   )
+}
+
+const browserHashes = (page: Page, template: Template, values: Values[], at: number[]) =>
+  page.evaluate(([t, r, f]) => window.paintedHashes(t, r, f), [template, values, at] as [Template, Values[], number[]])
+
+// Invariant 1: the browser's canvas and the server's raster paint the same draw list to the same bytes.
+test('12 frames of 6 rows: browser and server paint the same bytes', async ({ page }) => {
+  await openPainter(page)
+  const pack = await openPackage('demo/templates/speaker')
+  const inBrowser = await browserHashes(page, pack.template, rows, frames)
+  const onServer = await serverHashes(pack, pack.template, rows, frames)
   const differing = onServer.flatMap((hash, i) =>
     hash === inBrowser[i] ? [] : [`row ${Math.floor(i / frames.length)} frame ${frames[i % frames.length]}`],
   )
   expect(differing).toEqual([])
   expect(new Set(onServer).size).toBeGreaterThan(50)
+})
+
+test('every way of drawing: browser and server paint the same bytes', async ({ page }) => {
+  await openPainter(page)
+  const pack = await openPackage('demo/templates/speaker')
+  const at = [0, 2, 5, 20]
+  const differing: string[] = []
+  const seen = new Set<string>()
+  for (const [name, template] of lookTemplates(pack.template)) {
+    const [inBrowser, onServer] = [
+      await browserHashes(page, template, [{}], at),
+      await serverHashes(pack, template, [{}], at),
+    ]
+    onServer.forEach((hash, i) => {
+      seen.add(hash)
+      if (hash !== inBrowser[i]) differing.push(`${name}, frame ${at[i]}`)
+    })
+  }
+  expect(differing).toEqual([])
+  expect(seen.size).toBeGreaterThan(25)
 })

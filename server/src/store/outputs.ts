@@ -143,7 +143,8 @@ export class Outputs {
 
   /** After a crash: whatever was running waits again. */
   resume(): void {
-    this.db.prepare("UPDATE units SET state = 'waiting' WHERE state = 'running'").run()
+    // What was cut off by the end of the server did not fail, so it does not count as an attempt.
+    this.db.prepare("UPDATE units SET state = 'waiting', attempts = attempts - 1 WHERE state = 'running'").run()
     for (const output of this.list()) if (output.state === 'running') this.close(output.id)
   }
 

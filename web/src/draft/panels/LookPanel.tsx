@@ -176,9 +176,8 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
       return <FeaturesInput id={id} template={template} part={part} value={value as string[]} onValue={onValue} />
     case 'outlines':
       return (
-        <span className="flex items-center gap-2">
+        <span id={id} className="flex items-center gap-2">
           <Button
-            id={id}
             small
             look={useDesk.getState().tool === 'points' ? 'primary' : 'plain'}
             onClick={() => useDesk.getState().set({ tool: 'points' })}

@@ -105,7 +105,9 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
           : [id],
     })
   const tie = () => {
-    if (recipe && attempt((now) => followRecipe(now, part.id, recipe), `${form.kind}: ${part.name}`)) setOpen(false)
+    if (!recipe || !attempt((now) => followRecipe(now, part.id, recipe), `${form.kind}: ${part.name}`)) return
+    setOpen(false)
+    put({ parts: [], region: '' })
   }
   if (!open)
     return (

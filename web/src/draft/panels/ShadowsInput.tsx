@@ -23,7 +23,7 @@ export function ShadowsInput({
       true,
     )
   return (
-    <div className="flex flex-col gap-1.5">
+    <div id={id} className="flex flex-col gap-1.5">
       {value.map((one, i) => (
         <div key={i} className="flex flex-col gap-1">
           <div className="flex gap-1">
@@ -56,7 +56,7 @@ export function ShadowsInput({
         </div>
       ))}
       <span className="flex gap-1">
-        <Button id={id} small look="quiet" disabled={value.length > 7} onClick={() => onValue([shadow, ...value])}>
+        <Button small look="quiet" disabled={value.length > 7} onClick={() => onValue([shadow, ...value])}>
           + shadow
         </Button>
         <Button small look="quiet" disabled={value.length > 7} onClick={() => onValue([glow, ...value])}>

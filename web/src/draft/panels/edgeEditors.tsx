@@ -45,18 +45,24 @@ function TargetSelect({
   id: string
   template: Template
   part: Part
-  target: Target
+  /** Undefined: nothing yet. */
+  target: Target | undefined
   onTarget: (target: Target) => void
 }) {
   const others = allParts(template.parts).filter((other) => other.id !== part.id)
-  const key = targetKey(target)
+  const key = target ? targetKey(target) : ''
   const several: [string, string][] =
-    'parts' in target && target.parts.length > 1 ? [[key, targetWords(template, others, target)]] : []
+    target && 'parts' in target && target.parts.length > 1 ? [[key, targetWords(template, others, target)]] : []
   return (
     <Select
       id={id}
       value={key}
-      options={[...several, ...others.map((other): [string, string] => [other.id, other.name]), ...regionOptions]}
+      options={[
+        ...(target ? [] : [['', 'nothing'] as [string, string]]),
+        ...several,
+        ...others.map((other): [string, string] => [other.id, other.name]),
+        ...regionOptions,
+      ]}
       onChange={(event) => {
         const value = event.target.value
         onTarget(value.startsWith('region:') ? ({ region: value.slice(7) } as Target) : { parts: value.split(',') })
@@ -98,15 +104,28 @@ export function TieEditor({
     return (
       <div className="flex flex-wrap items-center gap-2">
         {spec.ties.length === 2 ? (
-          <span className="text-soft">Two edges are tied already; picking here lets go of the second.</span>
+          <span className="text-soft">Two edges are tied already; tying this one lets go of the second.</span>
         ) : spec.ties.length === 0 && edge === 'start' ? (
           <span className="flex items-center gap-2">
             <label htmlFor="place">stands at</label>
             <NumberInput id="place" className="!w-20" value={spec.place} onValue={(place) => put({ ...spec, place })} />
           </span>
-        ) : (
-          <span className="text-soft">Not tied.</span>
-        )}
+        ) : null}
+        <span className="flex items-center gap-2">
+          <label htmlFor="holds" className="text-soft">
+            Holds to
+          </label>
+          <TargetSelect
+            id="holds"
+            template={template}
+            part={part}
+            target={undefined}
+            onTarget={(to) => {
+              const fresh: Tie = { edge, to, at: edge, gap: 0, follow: 'settled', gone: 'collapse' }
+              put({ ...spec, ties: [...spec.ties.slice(0, 1), fresh] })
+            }}
+          />
+        </span>
         {pickButton}
         {edge !== 'middle' && !spec.ties.some((t) => t.edge === 'middle') && spec.ties.length < 2 && (
           <Button small onClick={() => set({ pick: { for: 'edge', part: part.id, axis, edge: 'middle' } })}>

@@ -1,0 +1,79 @@
+import { test } from '@playwright/test'
+import { Hand } from '../hand.ts'
+import { complaints, expect, exportTo } from './export.ts'
+
+// A two-line title uncovered by a rule that passes over it, however long it is.
+test('talk', async ({ page }) => {
+  const wrong = complaints(page)
+  const hand = new Hand(page)
+  await hand.startTemplate('Talk')
+  await hand.frame({ note: 'Title of a talk in two lines, uncovered by a rule. Left, upper third of the lower half.' })
+  await hand.palette([
+    ['Ink', '#16211f'],
+    ['Foam', '#f6f1e6'],
+    ['Buoy red', '#d8572f'],
+    ['Reed', '#b9c4a0'],
+  ])
+  await hand.font('Archivo', 'ExtraBold')
+  await hand.font('Archivo', 'Medium')
+  await hand.spans({ in: 24, hold: 101, out: 18 })
+
+  await hand.add('box', 'Shade')
+  await hand.add('text', 'Title')
+  await hand.words('What the marsh remembers after a storm')
+  await hand.look({ Font: 'Archivo ExtraBold', Size: 92, Leading: 98, Tracking: -10, Colour: 'Foam' })
+  await hand.expose()
+  await hand.add('text', 'Speaker')
+  await hand.words('Ioana Brezoiu, tidal geographer')
+  await hand.look({ Font: 'Archivo Medium', Size: 40, Colour: 'Reed' })
+  await hand.expose()
+  await hand.add('box', 'Rule')
+  await hand.fill('Buoy red')
+
+  // Title: left on the safe area behind the rule, its foot above the speaker's line.
+  await hand.choose('Speaker')
+  await hand.tie('Speaker', 'left', 'title-safe', 'left', 34)
+  await hand.tie('Speaker', 'bottom', 'title-safe', 'bottom', -20)
+  await hand.roomTo('title-safe', 'right', 0)
+  await hand.fit([
+    ['tighten', -10],
+    ['shrink', 75],
+  ])
+  await hand.choose('Title')
+  await hand.tie('Title', 'left', 'title-safe', 'left', 34)
+  await hand.tie('Title', 'bottom', 'Speaker', 'top', -10)
+  await hand.roomTo('title-safe', 'centre', 420)
+  await hand.fit([
+    ['wrap', 2],
+    ['tighten', -25],
+    ['shrink', 60],
+  ])
+  // The rule is as high as both texts, and follows the edge that uncovers the title.
+  await hand.recipe('Rule', 'around', ['Title', 'Speaker'], { room: [0, 0, -14, 6], on: 'down' })
+  await hand.tie('Rule', 'left', 'Title', 'right', 0, { follows: 'while it moves' })
+  await hand.size('Rule', 'x', 8)
+  await hand.recipe('Shade', 'around', ['Title', 'Speaker'], { room: [220, 260, 60, 70] })
+  await hand.look({ 'Matte': true } as never).catch(() => undefined)
+  await hand.gradient(0, ['Ink', 'Ink'])
+  await hand.look({ Opacity: 82, Blur: 60 })
+
+  await hand.choose('Shade')
+  await hand.move('Surface')
+  await hand.choose('Title')
+  await hand.move('Uncover')
+  await hand.keys('Reveal', [
+    [2, 0, 'Moor'],
+    [20, 1],
+  ])
+  await hand.choose('Rule')
+  await hand.move('Stand up')
+  await hand.keys('Grow', [
+    [0, 0, 'Moor'],
+    [6, 1],
+  ])
+  await hand.choose('Speaker')
+  await hand.move('Word by word')
+  await hand.saved()
+  expect(wrong).toEqual([])
+  await exportTo(page, 'Talk', 'talk')
+})
