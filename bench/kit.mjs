@@ -1,4 +1,7 @@
-import { availableParallelism, cpus } from 'node:os'
+import { spawn } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { availableParallelism, cpus, tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { Scene } from '@hoja/core/scene'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
@@ -31,3 +34,30 @@ export async function sideBySide(works, rounds, warm = 2) {
 export const machine = () => `${availableParallelism()} cores, ${cpus()[0].model}, Node ${process.version}`
 export const percentile = (list, p) =>
   [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.ceil(list.length * p) - 1)]
+
+/** A real server with the demo data in a folder of its own, for as long as `work` takes. */
+export async function withServer(work) {
+  const data = mkdtempSync(join(tmpdir(), 'hoja-bench-'))
+  const port = 4177
+  const server = spawn('node', ['server/dist/cli.js', 'serve', '--port', String(port), '--data', data], {
+    stdio: 'ignore',
+  })
+  const base = `http://127.0.0.1:${port}`
+  const ask = async (path, init) => (await fetch(`${base}/api${path}`, init)).json()
+  const post = (path, body) =>
+    ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+  try {
+    for (let tries = 0; ; tries++)
+      try {
+        await ask('/templates')
+        break
+      } catch (error) {
+        if (tries > 100) throw error
+        await new Promise((done) => setTimeout(done, 100))
+      }
+    return await work({ base, ask, post, pid: server.pid })
+  } finally {
+    server.kill('SIGKILL')
+    rmSync(data, { recursive: true, force: true })
+  }
+}

@@ -1,29 +1,9 @@
-import { spawn } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { percentile } from './kit.mjs'
+import { readFileSync } from 'node:fs'
+import { percentile, withServer } from './kit.mjs'
 
 /** A 200-row render on a real server: its memory, and how long the interface waits meanwhile. */
 export async function benchRun() {
-  const data = mkdtempSync(join(tmpdir(), 'hoja-bench-'))
-  const port = 4177
-  const server = spawn('node', ['server/dist/cli.js', 'serve', '--port', String(port), '--data', data], {
-    stdio: 'ignore',
-  })
-  const base = `http://127.0.0.1:${port}/api`
-  const ask = async (path, init) => (await fetch(base + path, init)).json()
-  const post = (path, body) =>
-    ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
-  try {
-    for (let tries = 0; ; tries++)
-      try {
-        await ask('/templates')
-        break
-      } catch (error) {
-        if (tries > 100) throw error
-        await new Promise((done) => setTimeout(done, 100))
-      }
+  return withServer(async ({ ask, post, pid }) => {
     const rows = Array.from({ length: 200 }, (_, i) => [`Maren Castellví ${i}`, `Station ${i}, outer bar`])
     const sheet = await post('/sheets', { version: 1, name: 'Bench', table: [['name', 'role'], ...rows] })
     const idle = []
@@ -41,7 +21,7 @@ export async function benchRun() {
       waits.push(performance.now() - start)
       if (waits.length % 10 === 0) {
         const { counts, state } = await ask(`/outputs/${output.id}`)
-        const rss = Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))[1]) / 1024
+        const rss = Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024
         memory.push({ done: counts.done, rss })
         if (state !== 'running') break
       }
@@ -75,8 +55,5 @@ export async function benchRun() {
         },
       ],
     }
-  } finally {
-    server.kill('SIGKILL')
-    rmSync(data, { recursive: true, force: true })
-  }
+  })
 }

@@ -193,8 +193,8 @@ export class Hand {
   ): Promise<void> {
     await this.openLine(line, part)
     await this.page.getByLabel('Holds to', { exact: true }).selectOption({ label: to })
-    await this.page.getByLabel('At its', { exact: true }).selectOption({ label: at })
-    await this.number(this.page.getByLabel('Gap, px', { exact: true }), gap)
+    await this.page.getByLabel('At its', { exact: true }).first().selectOption({ label: at })
+    await this.number(this.page.getByLabel('Gap, px', { exact: true }).first(), gap)
     if (more.follows) await this.page.getByLabel('Follows it').selectOption({ label: more.follows })
     if (more.gone) await this.page.getByLabel('When it is gone').selectOption({ label: more.gone })
     await this.line(line, part).click()
@@ -219,10 +219,12 @@ export class Hand {
     await this.line(sizeWord[axis], part).click()
   }
 
-  async atLeast(part: string, axis: Axis, px: number): Promise<void> {
+  /** The least size; `keeps` says which tied edge stands where it decides. */
+  async atLeast(part: string, axis: Axis, px: number, keeps?: string): Promise<void> {
     await this.openLine(sizeWord[axis], part)
     await this.page.getByLabel('At least, px').fill(String(px))
     await this.page.getByLabel('At least, px').press('Tab')
+    if (keeps) await this.page.getByLabel('Then it keeps').selectOption({ label: `its ${keeps}` })
     await this.line(sizeWord[axis], part).click()
   }
 
@@ -316,9 +318,67 @@ export class Hand {
     await time.getByRole('button', { name: 'Stagger', exact: true }).click()
   }
 
+  /** Brings the first keys of parts to one frame of In, each with its own pace kept as far as In allows. */
+  async gatherFirst(parts: string[], frame: number): Promise<void> {
+    const time = this.page.getByRole('region', { name: 'Time' })
+    await this.choose(parts[0]!, ...parts.slice(1))
+    await time.getByRole('button', { name: 'Keys', exact: true }).click()
+    await this.page.getByRole('menuitem', { name: 'All its keys' }).click()
+    await this.number(time.getByLabel('Frames apart'), 10)
+    await time.getByRole('button', { name: 'Spread over 10' }).click()
+    await this.page.keyboard.press('Home')
+    for (let i = 0; i < frame; i++) await this.page.keyboard.press('ArrowRight')
+    await time.getByRole('button', { name: 'First keys here' }).click()
+  }
+
+  /** A closed wave set point by point with the pen, in place of the chosen path. */
+  async wave(): Promise<void> {
+    const name = (await this.parts.getByRole('listitem').getByRole('button', { pressed: true }).first().textContent())!
+    const wave = name.replace(/^\d+/, '')
+    await this.more(wave, 'Remove')
+    await this.page.getByRole('button', { name: 'Draw a free path' }).click()
+    const frame = (await this.page.getByTestId('frame').boundingBox())!
+    const at = (x: number, y: number) =>
+      [frame.x + (x / 1920) * frame.width, frame.y + (y / 1080) * frame.height] as const
+    const press = async (x: number, y: number, dx = 0, dy = 0) => {
+      await this.page.mouse.move(...at(x, y))
+      await this.page.mouse.down()
+      if (dx !== 0 || dy !== 0) await this.page.mouse.move(...at(x + dx, y + dy), { steps: 2 })
+      await this.page.mouse.up()
+    }
+    await press(300, 760, 70, -60)
+    await press(520, 740, 80, 60)
+    await press(760, 730, 90, -60)
+    await press(1000, 700, 60, 20)
+    await press(1000, 900)
+    await press(300, 900)
+    await press(300, 760)
+    await expect(this.parts.getByRole('listitem').filter({ hasText: /Path \d+path$/ })).toBeVisible()
+    await this.rename(wave)
+  }
+
   /** A part further down (or up) in the layer order, by steps. */
   async shift(part: string, steps: number): Promise<void> {
     for (let i = 0; i < Math.abs(steps); i++) await this.more(part, steps < 0 ? 'Further down' : 'Further up')
+  }
+
+  /** On Hand-off: what editors read about a field, and how long it may be. */
+  async explain(field: string, note: string, limit?: number): Promise<void> {
+    const form = this.page.getByRole('complementary').filter({ hasText: "The editor's form" })
+    await form.getByRole('button', { name: field, exact: true }).click()
+    await this.page.getByLabel('Note').fill(note)
+    if (limit !== undefined) await this.number(this.page.getByLabel('Characters'), limit)
+  }
+
+  /** On Hand-off: a property of a part that editors may change. */
+  async exposeProperty(property: string, part: string): Promise<void> {
+    await this.page.getByRole('button', { name: `Expose ${property} of ${part}`, exact: true }).click()
+  }
+
+  async handoff(): Promise<void> {
+    await this.saved()
+    await this.page.getByRole('link', { name: 'Hand-off' }).click()
+    await expect(this.page.getByText("The editor's form")).toBeVisible()
   }
 
   async saved(): Promise<void> {

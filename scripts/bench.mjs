@@ -2,12 +2,13 @@ import { installPackages, installPrograms, run } from './setup.mjs'
 
 installPackages()
 installPrograms(['chromium'])
-run('node', ['scripts/build.mjs', '--no-web'])
+run('node', ['scripts/build.mjs'])
 const { machine } = await import('../bench/kit.mjs')
 const benches = [
   ['title', async () => (await import('../bench/title.mjs')).benchTitle()],
   ['settle', async () => (await import('../bench/settle.mjs')).benchSettle()],
   ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
+  ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
   ['run', async () => (await import('../bench/run.mjs')).benchRun()],
 ]
 const only = process.argv.slice(2)

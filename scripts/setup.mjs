@@ -21,7 +21,10 @@ export function installPackages() {
   writeFileSync(mark, lock)
 }
 
-export const has = (program) => spawnSync('sh', ['-c', `command -v ${program}`]).status === 0
+/** Data that a package brings instead of a program. */
+const files = { 'unicode-data': '/usr/share/unicode/BidiCharacterTest.txt' }
+export const has = (program) =>
+  files[program] ? existsSync(files[program]) : spawnSync('sh', ['-c', `command -v ${program}`]).status === 0
 
 /** Installs programs from the system's packages where it can; returns those still missing. */
 export function installPrograms(programs) {

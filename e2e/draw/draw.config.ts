@@ -8,6 +8,6 @@ export default defineConfig({
   testMatch: '*.draw.ts',
   timeout: 600_000,
   retries: 0,
-  webServer: { ...base.webServer, command: base.webServer!.command, cwd: '../..' } as never,
+  webServer: { ...(base.webServer as { command: string }), cwd: '../..' },
   outputDir: '../../test-results',
 })

@@ -6,16 +6,12 @@ import { complaints } from '../pages.ts'
 
 export { complaints, expect }
 
-/** Exports the open template from the Shelf, as a person does, and unpacks it to `demo/templates/NAME`. */
-export async function exportTo(page: Page, title: string, name: string): Promise<void> {
-  await page.goto('/')
-  await page.getByRole('button', { name: `More for ${title}`, exact: true }).click()
-  const download = page.waitForEvent('download')
-  await page.getByRole('menuitem', { name: 'Export as .hoja' }).click()
-  const stream = await (await download).createReadStream()
-  const chunks: Buffer[] = []
-  for await (const chunk of stream) chunks.push(chunk as Buffer)
-  const files = unzipSync(new Uint8Array(Buffer.concat(chunks)))
+/** Exports the open template as the Shelf does, and unpacks it to `demo/templates/NAME`. */
+export async function exportTo(page: Page, name: string): Promise<void> {
+  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
+  const answer = await page.request.get(`/api/templates/${id}/package`)
+  expect(answer.ok()).toBe(true)
+  const files = unzipSync(new Uint8Array(await answer.body()))
   const folder = join('demo/templates', name)
   rmSync(folder, { recursive: true, force: true })
   for (const [path, bytes] of Object.entries(files)) {

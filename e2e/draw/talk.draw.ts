@@ -50,10 +50,9 @@ test('talk', async ({ page }) => {
   ])
   // The rule is as high as both texts, and follows the edge that uncovers the title.
   await hand.recipe('Rule', 'around', ['Title', 'Speaker'], { room: [0, 0, -14, 6], on: 'down' })
-  await hand.tie('Rule', 'left', 'Title', 'right', 0, { follows: 'while it moves' })
+  await hand.tie('Rule', 'left', 'Title', 'right', 18, { follows: 'while it moves' })
   await hand.size('Rule', 'x', 8)
   await hand.recipe('Shade', 'around', ['Title', 'Speaker'], { room: [220, 260, 60, 70] })
-  await hand.look({ 'Matte': true } as never).catch(() => undefined)
   await hand.gradient(0, ['Ink', 'Ink'])
   await hand.look({ Opacity: 82, Blur: 60 })
 
@@ -73,7 +72,10 @@ test('talk', async ({ page }) => {
   ])
   await hand.choose('Speaker')
   await hand.move('Word by word')
+  await hand.handoff()
+  await hand.explain('Title', 'As in the programme, without a full stop.', 80)
+  await hand.explain('Speaker', 'Who speaks, and as what.', 50)
   await hand.saved()
   expect(wrong).toEqual([])
-  await exportTo(page, 'Talk', 'talk')
+  await exportTo(page, 'talk')
 })

@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { matchColumns } from '@hoja/core/data'
@@ -9,10 +9,13 @@ import type { Store } from './store/index.ts'
 /** Estuary Week, as it ships. */
 export const demoFolder = fileURLToPath(new URL('../../demo', import.meta.url))
 
+/** The demo templates, the one that everything is explained by first. */
+export const demoTemplates = ['speaker', 'talk', 'place', 'tide', 'species', 'speaker-rtl']
+
 /** Puts the demo templates, a first version of each, and their sheets into an empty store. */
 export async function seedDemo(store: Store): Promise<void> {
   if (store.templates.list().length > 0) return
-  for (const name of readdirSync(join(demoFolder, 'templates')).sort()) {
+  for (const name of demoTemplates) {
     const pack = await readPackage(readFolder(join(demoFolder, 'templates', name)), name)
     const row = store.templates.importPackage(pack)
     const version = store.templates.publish(row.id, 'As it ships.')

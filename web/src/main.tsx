@@ -6,6 +6,7 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { Toaster } from 'sonner'
 import { Shelf } from './shelf/Shelf.tsx'
+import { Broken } from './ui/Broken.tsx'
 
 const Draft = lazy(() => import('./draft/Draft.tsx'))
 const Handoff = lazy(() => import('./handoff/Handoff.tsx'))
@@ -13,13 +14,18 @@ const Fill = lazy(() => import('./fill/Fill.tsx'))
 const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
 
 const router = createBrowserRouter([
-  { path: '/', element: <Shelf /> },
-  { path: '/t/:id', element: <Navigate to="draft" replace /> },
-  { path: '/t/:id/draft', element: <Draft /> },
-  { path: '/t/:id/handoff', element: <Handoff /> },
-  { path: '/t/:id/fill/:sheet?', element: <Fill /> },
-  { path: '/t/:id/outputs/:output?', element: <Outputs /> },
-  { path: '*', element: <Navigate to="/" replace /> },
+  {
+    errorElement: <Broken />,
+    children: [
+      { path: '/', element: <Shelf /> },
+      { path: '/t/:id', element: <Navigate to="draft" replace /> },
+      { path: '/t/:id/draft', element: <Draft /> },
+      { path: '/t/:id/handoff', element: <Handoff /> },
+      { path: '/t/:id/fill/:sheet?', element: <Fill /> },
+      { path: '/t/:id/outputs/:output?', element: <Outputs /> },
+      { path: '*', element: <Navigate to="/" replace /> },
+    ],
+  },
 ])
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
 

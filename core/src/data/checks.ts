@@ -1,7 +1,7 @@
 import { boxOf, regionOf } from '../layout/index.ts'
 import { type Timing, timingOf } from '../motion/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
-import { drivenBy, type Part, type Values } from '../template/index.ts'
+import { drivenBy, type Fill, type Part, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { type Problem, valuesOf } from './convert.ts'
@@ -67,9 +67,23 @@ export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row
         `The picture "${look.picture}" is not among the template's or the sheet's; add it or name another.`,
       )
     if (settled.rest.gone[i]) return
+    const { fill } = look as { fill?: Fill }
+    if (fill && typeof fill === 'object' && fill.kind === 'picture' && !scene.assets.picture(fill.picture))
+      add(
+        'stop',
+        'picture',
+        `${part.name} is filled with "${fill.picture}", which the template does not carry; choose another picture.`,
+      )
     const block = settled.blocks[i]
     if (block) checkText(part, block, add)
-    checkSafe(scene, settled, i, add)
+    const way = settled.drawings.wayOf(part, settled.rest)
+    if (way && block && block.fit.width > way.path.length + 0.5)
+      add(
+        'stop',
+        'along',
+        `${part.name} runs ${Math.ceil(block.fit.width - way.path.length)} px past the end of its path; shorten it or draw the path longer.`,
+      )
+    if (!way) checkSafe(scene, settled, i, add)
   })
   for (const note of settled.rest.notes)
     findings.push({

@@ -41,7 +41,7 @@ function inTwoLines(text: string): string {
  * The fillings that break titles, from a template's own fields: shortest, longest, each text empty in turn, accents and
  * descenders, right to left, two lines, a picture that is missing.
  */
-export function generatedProofs(template: Template): GeneratedProof[] {
+export function generatedProofs(template: Pick<Template, 'fields'>): GeneratedProof[] {
   const texts = template.fields.filter((field) => field.type === 'text')
   const pictures = template.fields.filter((field) => field.type === 'picture')
   const all = (value: (field: Field, n: number) => string): Values =>

@@ -1,9 +1,10 @@
-import type { Box } from '../layout/index.ts'
+import type { Box, Rest } from '../layout/index.ts'
 import type { Pose } from '../motion/index.ts'
 import {
   boundsOf,
   type Item,
   type LayerItem,
+  type Matrix,
   onGrid,
   type PathItem,
   type Pixels,
@@ -17,7 +18,7 @@ import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePat
 import { type LookValues, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
 import { type Block, characterStarts, inkOf, outlinePath, type PlacedGlyph, wordStarts } from '../text/index.ts'
 import type { Assets } from './assets.ts'
-import { moved } from './movement.ts'
+import { moved, placement } from './movement.ts'
 import type { Content } from './resolve.ts'
 import { brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
 
@@ -145,17 +146,22 @@ export class Drawings {
     return path.between(start, start + length * p.trim)
   }
 
-  /** The way that a text along a part of this size runs, in that part's own coordinates. */
-  way(part: Part, i: number, width: number, height: number): MeasuredPath {
-    const key = `${width},${height}`
-    const known = this.measured.get(i)
-    if (known?.key === key) return known.path
-    const area = { x: 0, y: 0, width, height }
-    const path = new MeasuredPath(
-      part.kind === 'path' ? this.segments(i, area) : parsePathData(this.outline(part, i, area)),
-    )
-    this.measured.set(i, { key, path })
-    return path
+  /** The way that a text runs along, and the map that puts it where it rests; undefined for what stands in its box. */
+  wayOf(part: Part, rest: Rest): { path: MeasuredPath; map: Matrix } | undefined {
+    const j = part.kind === 'text' && part.look.along ? rest.order.index.get(part.look.along) : undefined
+    if (j === undefined) return undefined
+    const other = this.parts[j]!
+    if (other.kind !== 'path' && other.kind !== 'box' && other.kind !== 'ellipse') return undefined
+    const { scale, rotation } = this.content.looks[j] as unknown as LookValues<'box'>
+    const area = { x: 0, y: 0, width: rest.own[0][j]!, height: rest.own[1][j]! }
+    const key = `${area.width},${area.height}`
+    let known = this.measured.get(j)
+    if (known?.key !== key) {
+      const segments = other.kind === 'path' ? this.segments(j, area) : parsePathData(this.outline(other, j, area))
+      known = { key, path: new MeasuredPath(segments) }
+      this.measured.set(j, known)
+    }
+    return { path: known.path, map: placement(rest, j, scale, rotation) }
   }
 
   /** A path filled with a picture: cut out of it, the stroke above, the shadows below. */
@@ -259,18 +265,12 @@ export class Drawings {
           : {}),
         ...(look.shadows.length > 0 ? { shadows: look.shadows } : {}),
       }
-      const made = (same: PlacedGlyph[]) => {
-        const d = outlinePath(same)
-        return d ? [{ kind: 'path' as const, d, bounds: inkOf(same), ...rest }] : []
-      }
+      const made = ({ d, bounds }: Colour) => (d ? [{ kind: 'path' as const, d, bounds, ...rest }] : [])
       const { line } = this.blocks[i]!.boxes
       if (fill && typeof fill === 'object' && fill.kind === 'picture')
-        items = made(glyphs).flatMap((path) => this.pictured(path, fill, i, line))
-      else if (fill) items = made(glyphs).map((path) => ({ ...path, fill: brushOver(fill, line)! }))
-      else
-        items = [...new Set(glyphs.map((g) => g.colour))].flatMap((colour) =>
-          made(glyphs.filter((g) => g.colour === colour)).map((path) => ({ ...path, fill: colour })),
-        )
+        items = made(outlineOf(glyphs)).flatMap((path) => this.pictured(path, fill, i, line))
+      else if (fill) items = made(outlineOf(glyphs)).map((path) => ({ ...path, fill: brushOver(fill, line)! }))
+      else items = coloursOf(glyphs).flatMap((one) => made(one).map((path) => ({ ...path, fill: one.colour })))
       this.outlines.set(glyphs, items)
     }
     return items
@@ -317,6 +317,36 @@ export class Drawings {
     if (part.kind !== 'text' || !part.motion.units || !this.blocks[i]) return []
     return this.unitsOf(i, part.motion.units.by).map(({ ink }) => ({ ...ink, x: box.x + ink.x, y: box.y + ink.y }))
   }
+}
+
+/** The outlines of some glyphs in one colour. */
+interface Colour {
+  colour: string
+  d: string
+  bounds: Box
+}
+
+const byColour = new WeakMap<PlacedGlyph[], Colour[]>()
+const whole = new WeakMap<PlacedGlyph[], Colour>()
+
+/** The outlines of glyphs colour by colour; made once for a list of glyphs, whatever drawing they stand in. */
+function coloursOf(glyphs: PlacedGlyph[]): Colour[] {
+  let known = byColour.get(glyphs)
+  if (!known) {
+    known = [...new Set(glyphs.map((g) => g.colour))].map((colour) => {
+      const same = glyphs.filter((g) => g.colour === colour)
+      return { colour, d: outlinePath(same), bounds: inkOf(same) }
+    })
+    byColour.set(glyphs, known)
+  }
+  return known
+}
+
+/** The outlines of all glyphs as one. */
+function outlineOf(glyphs: PlacedGlyph[]): Colour {
+  const known = whole.get(glyphs) ?? { colour: '', d: outlinePath(glyphs), bounds: inkOf(glyphs) }
+  whole.set(glyphs, known)
+  return known
 }
 
 /** Where a text's lines stand in their box: 0 at its left, 1 at its right. */

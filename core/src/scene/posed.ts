@@ -14,7 +14,6 @@ import {
   turning,
   unite,
 } from '../paint/index.ts'
-import type { MeasuredPath } from '../path/index.ts'
 import {
   findPart,
   fullLook,
@@ -22,10 +21,9 @@ import {
   type Part,
   type PartId,
   type Template,
-  type TextPart,
 } from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
-import { moved } from './movement.ts'
+import { moved, placement } from './movement.ts'
 import { type Content, colourOf } from './resolve.ts'
 import { revealOf } from './reveal.ts'
 import { tinted } from './tint.ts'
@@ -146,39 +144,16 @@ export class Posed {
       )
       return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], box, p)
     }
-    const way = part.kind === 'text' ? this.wayOf(part) : undefined
+    const way = this.drawings.wayOf(part, this.rest)
     if (way) {
       const items = this.drawings.textAlong(part, i, way.path, p)
       return items.length > 0 ? this.squeezed([{ kind: 'layer', matrix: way.map, opacity: 1, items }], box, p) : []
     }
     const items = this.drawings.draw(part, i, width, height, p)
     if (items.length === 0) return []
-    const placed: Item = { kind: 'layer', matrix: this.placement(i, scale, rotation), opacity: 1, items }
+    const placed: Item = { kind: 'layer', matrix: placement(this.rest, i, scale, rotation), opacity: 1, items }
     const isSurface = part.kind === 'box' || part.kind === 'ellipse' || part.kind === 'path'
     return isSurface ? [placed] : this.squeezed([placed], box, p)
-  }
-
-  /** From a part's own coordinates to where it rests in the frame. */
-  private placement(i: number, scale: number, rotation: number): Matrix {
-    const box = boxOf(this.rest, i)
-    const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
-    return rotation === 0
-      ? times(translation(box.x, box.y), scaling(scale))
-      : times(
-          translation(box.x + box.width / 2, box.y + box.height / 2),
-          times(turning(rotation), times(scaling(scale), translation(-width / 2, -height / 2))),
-        )
-  }
-
-  /** The way that a text runs along, and where it rests; undefined for a text that stands in its box. */
-  private wayOf(part: TextPart): { path: MeasuredPath; map: Matrix } | undefined {
-    const j = part.look.along ? this.index.get(part.look.along) : undefined
-    if (j === undefined) return undefined
-    const other = this.parts[j]!
-    if (other.kind !== 'path' && other.kind !== 'box' && other.kind !== 'ellipse') return undefined
-    const { scale, rotation } = this.lookOf(other)
-    const path = this.drawings.way(other, j, this.rest.own[0][j]!, this.rest.own[1][j]!)
-    return { path, map: this.placement(j, scale, rotation) }
   }
 
   /** Grow for what cannot be redrawn at another size: squeezed along the axis. */

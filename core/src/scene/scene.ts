@@ -12,11 +12,12 @@ import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Part, Run, Template, TextPart, Values } from '../template/index.ts'
 import { tieOrder } from '../template/index.ts'
-import { type Block, type Shape, type StyledRun, setText, shapeText } from '../text/index.ts'
+import type { Block, Shape, StyledRun } from '../text/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
 import { type Content, resolve } from './resolve.ts'
+import { setOnce, shapedOnce } from './setTexts.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. */
 export interface Settled {
@@ -148,11 +149,12 @@ export class Scene {
         features: run.features ?? look.features,
       }
     })
-    return shapeText(
+    return shapedOnce(
       runs.length > 0
         ? runs
         : [{ text: '', font: fontOf(undefined), size: look.size, tracking: look.tracking, colour: look.colour }],
       fallbacks,
+      look.direction === 'left to right' ? 'ltr' : look.direction === 'right to left' ? 'rtl' : undefined,
     )
   }
 
@@ -163,7 +165,7 @@ export class Scene {
       text: (index: number, room: number | undefined) => {
         const look = content.looks[index] as Required<TextPart['look']>
         if (rooms[index] !== room || !blocks[index]) {
-          blocks[index] = setText(shapes[index]!, {
+          blocks[index] = setOnce(shapes[index]!, {
             leading: look.leading,
             align: look.align as 'start',
             fit: look.fit,

@@ -117,6 +117,13 @@ export const properties = {
       field: 'choice',
       onAir: false,
     }),
+    direction: p({
+      label: 'Direction',
+      type: 'choice',
+      default: 'as written',
+      options: ['as written', 'left to right', 'right to left'],
+      onAir: false,
+    }),
     case: p({
       label: 'Case',
       type: 'choice',

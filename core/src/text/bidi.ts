@@ -13,10 +13,10 @@ export interface Levels {
   base: 0 | 1
 }
 
-/** Embedding levels of a text by the Unicode Bidirectional Algorithm, paragraph direction found from the text. */
-export function levelsOf(text: string): Levels {
-  if (!anyRightToLeft.test(text)) return { base: 0 }
-  const result = bidi.getEmbeddingLevels(text)
+/** Embedding levels of a text by the Unicode Bidirectional Algorithm; its direction is found from the text unless given. */
+export function levelsOf(text: string, direction?: 'ltr' | 'rtl'): Levels {
+  if (!anyRightToLeft.test(text) && direction !== 'rtl') return { base: 0 }
+  const result = bidi.getEmbeddingLevels(text, direction)
   return { levels: result.levels, base: (result.paragraphs[0]?.level ?? 0) % 2 === 1 ? 1 : 0 }
 }
 

@@ -61,11 +61,13 @@ export interface Shape {
   shaped: Shaped
   widths: Widths
   fallbacks: readonly Font[]
+  /** Given, not found from the text. */
+  direction?: 'ltr' | 'rtl' | undefined
 }
 
-export function shapeText(runs: StyledRun[], fallbacks: readonly Font[]): Shape {
-  const shaped = shapeRuns(runs, fallbacks)
-  return { runs, shaped, widths: new Widths(shaped), fallbacks }
+export function shapeText(runs: StyledRun[], fallbacks: readonly Font[], direction?: 'ltr' | 'rtl'): Shape {
+  const shaped = shapeRuns(runs, fallbacks, direction)
+  return { runs, shaped, widths: new Widths(shaped), fallbacks, direction }
 }
 
 const ellipsis = '…'
@@ -87,7 +89,7 @@ export function setText(shape: Shape, style: BlockStyle): Block {
 function cutText(shape: Shape, style: BlockStyle, natural: number): Block {
   const starts = [...characterStarts(shape.shaped.text), shape.shaped.text.length]
   const attempt = (count: number) => {
-    const shortened = shapeText(beginning(shape.runs, starts[count]!), shape.fallbacks)
+    const shortened = shapeText(beginning(shape.runs, starts[count]!), shape.fallbacks, shape.direction)
     return { shortened, fitted: fit(shortened.widths, style.room, style.fit, shape.runs[0]!.tracking) }
   }
   let low = 0

@@ -146,9 +146,9 @@ function shapeItem(text: string, item: Item): void {
  * Shapes styled runs as one text: UAX #9 levels over the whole, then stretches of one style, level, script and font, each
  * shaped by HarfBuzz with its surroundings as context.
  */
-export function shapeRuns(runs: readonly StyledRun[], fallbacks: readonly Font[]): Shaped {
+export function shapeRuns(runs: readonly StyledRun[], fallbacks: readonly Font[], direction?: 'ltr' | 'rtl'): Shaped {
   const text = runs.map((run) => run.text).join('')
-  const { levels, base } = levelsOf(text)
+  const { levels, base } = levelsOf(text, direction)
   const missing = new Set<string>()
   const items: Item[] = []
   let offset = 0

@@ -2,7 +2,7 @@ import type { Scene } from '@hoja/core/scene'
 import { numberedParts, type Part, type Template } from '@hoja/core/template'
 import { Frame as FrameIcon } from 'lucide-react'
 import { Tabs } from 'radix-ui'
-import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
+import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
 import { type Player, usePlayer } from '../preview/usePlayer.ts'
@@ -76,8 +76,10 @@ function Desk({ template, scene }: { template: Template; scene: Scene }) {
   const player = usePlayer(total, frame.rate.num / frame.rate.den, spans.in)
   useTransport(player)
   useHotkeys('escape', () => set({ pick: undefined }))
-  const commands = useMemo(() => commandsOf(template, scene, player), [template, scene, player])
-  const keyed = commands.filter((command) => command.keys)
+  // Worked out when they are asked for: a drag changes the template at every step.
+  const now = useRef<() => Command[]>(() => [])
+  now.current = () => commandsOf(template, scene, player)
+  const keyed = useMemo(() => now.current().filter((command) => command.keys), [])
   return (
     <div className="flex h-full flex-col">
       <Header
@@ -111,12 +113,10 @@ function Desk({ template, scene }: { template: Template; scene: Scene }) {
             <TimeView template={template} player={player} />
           </div>
         </main>
-        <Proofs template={template} scene={scene} frame={player.frame} playing={player.speed !== 0} />
+        <Proofs template={template} frame={player.frame} playing={player.speed !== 0} />
       </div>
-      {keyed.map((command) => (
-        <Shortcut key={command.id} command={command} />
-      ))}
-      <CommandPalette commands={commands} open={calling} onOpen={setCalling} />
+      <Shortcuts keyed={keyed} now={now} />
+      <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
       {framing && <FrameDialog template={template} onClose={() => setFraming(false)} />}
     </div>
   )
@@ -166,10 +166,29 @@ function PartPanels({ template, scene, player }: { template: Template; scene: Sc
   )
 }
 
-/** Keys of one command. */
-function Shortcut({ command }: { command: Command }) {
-  const run = useRef(command.run)
-  run.current = command.run
-  useHotkeys(command.keys!, () => run.current(), { preventDefault: true })
+/** The keys of all commands; each runs what its command is at that moment. */
+const Shortcuts = memo(function Shortcuts({
+  keyed,
+  now,
+}: {
+  keyed: readonly Command[]
+  now: React.RefObject<() => Command[]>
+}) {
+  return keyed.map(({ id, keys }) => (
+    <Shortcut
+      key={id}
+      keys={keys!}
+      run={() =>
+        now
+          .current()
+          .find((command) => command.id === id)
+          ?.run()
+      }
+    />
+  ))
+})
+
+function Shortcut({ keys, run }: { keys: string; run: () => void }) {
+  useHotkeys(keys, run, { preventDefault: true })
   return null
 }

@@ -2,6 +2,7 @@ import { type Bounds, paint } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import { memo, useLayoutEffect, useRef } from 'react'
+import { timed } from './timed.ts'
 import { studio, surfaceOf } from './workshop.ts'
 
 /** One frame of a filling, drawn by the same painter as the render. `crop`: which part of the frame, in frame px. */
@@ -13,6 +14,7 @@ export const FrameCanvas = memo(function FrameCanvas({
   width,
   crop,
   label,
+  timedAs = 'hoja frame',
 }: {
   scene: Scene
   values: Values
@@ -21,6 +23,8 @@ export const FrameCanvas = memo(function FrameCanvas({
   width: number
   crop?: Bounds | undefined
   label?: string
+  /** The name under which drawing it is timed. */
+  timedAs?: string
 }) {
   const ref = useRef<HTMLCanvasElement>(null)
   const area = crop ?? { x: 0, y: 0, width: scene.template.frame.width, height: scene.template.frame.height }
@@ -31,12 +35,14 @@ export const FrameCanvas = memo(function FrameCanvas({
     const canvas = ref.current!
     const [w, h] = [Math.max(1, Math.round(width * ratio)), Math.max(1, Math.round(height * ratio))]
     if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h })
-    const surface = surfaceOf(canvas)
-    surface.context.setTransform(1, 0, 0, 1, 0, 0)
-    surface.context.clearRect(0, 0, w, h)
-    const timing = scene.timing(duration)
-    const list = scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1))
-    paint(list, surface, studio, { x: area.x, y: area.y, scale })
+    timed(timedAs, () => {
+      const surface = surfaceOf(canvas)
+      surface.context.setTransform(1, 0, 0, 1, 0, 0)
+      surface.context.clearRect(0, 0, w, h)
+      const timing = scene.timing(duration)
+      const list = scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1))
+      paint(list, surface, studio, { x: area.x, y: area.y, scale })
+    })
   })
   return (
     <canvas

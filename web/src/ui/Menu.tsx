@@ -1,6 +1,6 @@
 import { Check } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 import { classes } from './controls.tsx'
 
 export interface MenuEntry {
@@ -23,12 +23,14 @@ export function Menu({
   /** Name for a screen reader, when the button's own words don't say it. */
   label?: string
   children: ReactNode
-  entries: readonly (MenuEntry | string | null)[]
+  /** Asked for when the menu opens. */
+  entries: () => readonly (MenuEntry | string | null)[]
   align?: 'start' | 'end'
   className?: string
 }) {
+  const [open, setOpen] = useState(false)
   return (
-    <DropdownMenu.Root modal={false}>
+    <DropdownMenu.Root modal={false} open={open} onOpenChange={setOpen}>
       <DropdownMenu.Trigger
         aria-label={label}
         title={label}
@@ -44,35 +46,43 @@ export function Menu({
           align={align}
           className="z-30 max-h-[70vh] min-w-40 overflow-auto border border-rule bg-white py-1"
         >
-          {entries.map((entry, i) =>
-            entry === null ? (
-              <DropdownMenu.Separator key={i} className="my-1 border-t border-rule" />
-            ) : typeof entry === 'string' ? (
-              <DropdownMenu.Label key={entry} className="px-3 pt-1 text-xs text-soft">
-                {entry}
-              </DropdownMenu.Label>
-            ) : (
-              <DropdownMenu.Item
-                key={entry.label}
-                disabled={entry.disabled ?? false}
-                role={entry.checked === undefined ? 'menuitem' : 'menuitemcheckbox'}
-                aria-checked={entry.checked}
-                onSelect={(event) => {
-                  if (entry.checked !== undefined) event.preventDefault()
-                  entry.onSelect()
-                }}
-                className="flex items-center gap-2 px-3 py-1 whitespace-nowrap outline-none data-[disabled]:text-soft data-[disabled]:opacity-60 data-[highlighted]:bg-leaf-pale"
-              >
-                {entry.checked !== undefined && (
-                  <span className="w-3.5">{entry.checked && <Check size={13} aria-hidden="true" />}</span>
-                )}
-                <span className="flex-1">{entry.label}</span>
-                {entry.keys && <span className="pl-4 text-xs text-soft">{entry.keys}</span>}
-              </DropdownMenu.Item>
-            ),
-          )}
+          <Entries entries={open ? entries() : []} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
+  )
+}
+
+function Entries({ entries }: { entries: readonly (MenuEntry | string | null)[] }) {
+  return (
+    <>
+      {entries.map((entry, i) =>
+        entry === null ? (
+          <DropdownMenu.Separator key={i} className="my-1 border-t border-rule" />
+        ) : typeof entry === 'string' ? (
+          <DropdownMenu.Label key={entry} className="px-3 pt-1 text-xs text-soft">
+            {entry}
+          </DropdownMenu.Label>
+        ) : (
+          <DropdownMenu.Item
+            key={entry.label}
+            disabled={entry.disabled ?? false}
+            role={entry.checked === undefined ? 'menuitem' : 'menuitemcheckbox'}
+            aria-checked={entry.checked}
+            onSelect={(event) => {
+              if (entry.checked !== undefined) event.preventDefault()
+              entry.onSelect()
+            }}
+            className="flex items-center gap-2 px-3 py-1 whitespace-nowrap outline-none data-[disabled]:text-soft data-[disabled]:opacity-60 data-[highlighted]:bg-leaf-pale"
+          >
+            {entry.checked !== undefined && (
+              <span className="w-3.5">{entry.checked && <Check size={13} aria-hidden="true" />}</span>
+            )}
+            <span className="flex-1">{entry.label}</span>
+            {entry.keys && <span className="pl-4 text-xs text-soft">{entry.keys}</span>}
+          </DropdownMenu.Item>
+        ),
+      )}
+    </>
   )
 }

@@ -1,5 +1,4 @@
-import type { Scene } from '@hoja/core/scene'
-import { type Change, fixedAxis, type Part, type Template } from '@hoja/core/template'
+import { type Change, type Frame, fixedAxis, type Part } from '@hoja/core/template'
 import {
   AlignHorizontalJustifyStart,
   Circle,
@@ -16,16 +15,18 @@ import {
   Square,
   Type,
 } from 'lucide-react'
-import { useRef } from 'react'
+import { memo, useContext, useRef } from 'react'
 import { toast } from 'sonner'
+import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes } from '../../ui/controls.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { alignCommands } from '../arrangeCommands.ts'
 import { carryFile } from '../carry.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
+import { SceneContext } from '../sceneNow.ts'
 import { freshPart } from './drawn.ts'
-import { stepZoom, type View } from './view.ts'
+import { stepZoom } from './view.ts'
 
 const tools: [Tool, string, typeof Square][] = [
   ['choose', 'Choose and move', MousePointer2],
@@ -54,19 +55,21 @@ const shownWords: [keyof Shown, string][] = [
 ]
 
 /** Above the frame: what a press on it does, how parts are arranged, and how it is looked at. */
-export function FrameBar({
-  template,
-  scene,
+export const FrameBar = memo(function FrameBar({
+  frame,
   size,
-  view,
+  scale,
 }: {
-  template: Template
-  scene: Scene
+  frame: Frame
   size: { width: number; height: number }
-  view: View
+  scale: number
 }) {
-  const desk = useDesk()
-  const { change } = useDraft()
+  const desk = useDesk(useShallow(({ tool, background, show, solo, set }) => ({ tool, background, show, solo, set })))
+  const { change } = useDraft.getState()
+  const scene = useContext(SceneContext)
+  const scenes = useRef(scene)
+  scenes.current = scene
+  const now = () => useDraft.getState().template!
   const still = useRef<HTMLInputElement>(null)
   const artwork = useRef<HTMLInputElement>(null)
   const put = (part: Part, more: Change[] = []) => {
@@ -74,9 +77,9 @@ export function FrameBar({
       desk.set({ selected: part.id })
   }
   const addPicture = (name: string) => {
-    const media = template.media.find((m) => m.name === name)
-    const part = freshPart(template, 'picture')
-    const k = media ? Math.min(1, (template.frame.height * 0.5) / media.height) : 1
+    const media = now().media.find((m) => m.name === name)
+    const part = freshPart(now(), 'picture')
+    const k = media ? Math.min(1, (frame.height * 0.5) / media.height) : 1
     put({
       ...part,
       x: fixedAxis(200, Math.round((media?.width ?? 320) * k)),
@@ -87,7 +90,7 @@ export function FrameBar({
   const bring = async (files: FileList | null) => {
     for (const file of files ?? [])
       try {
-        const brought = await carryFile(useDraft.getState().template!, file)
+        const brought = await carryFile(now(), file)
         if (brought.part) put(brought.part, brought.changes)
         else if (change({ kind: 'several', changes: brought.changes }, `adding ${file.name}`) && brought.picture)
           addPicture(brought.picture)
@@ -96,10 +99,10 @@ export function FrameBar({
         toast.error((error as Error).message)
       }
   }
-  const pictures: (MenuEntry | string | null)[] = [
-    ...(template.media.length > 0 ? ['carried by the template'] : []),
-    ...template.media.map((media) => ({ label: media.name, onSelect: () => addPicture(media.name) })),
-    ...(template.media.length > 0 ? [null] : []),
+  const pictures = (): (MenuEntry | string | null)[] => [
+    ...(now().media.length > 0 ? ['carried by the template'] : []),
+    ...now().media.map((media) => ({ label: media.name, onSelect: () => addPicture(media.name) })),
+    ...(now().media.length > 0 ? [null] : []),
     { label: 'from a file: picture or SVG artwork …', onSelect: () => artwork.current?.click() },
   ]
   return (
@@ -137,14 +140,17 @@ export function FrameBar({
         onChange={(event) => void bring(event.target.files)}
       />
       <span className="mx-1 h-4 border-l border-rule" />
-      <Menu label="Arrange the chosen parts" entries={alignCommands(template, scene, chosenParts(desk))}>
+      <Menu
+        label="Arrange the chosen parts"
+        entries={() => alignCommands(now(), scenes.current!, chosenParts(useDesk.getState()))}
+      >
         <AlignHorizontalJustifyStart size={15} strokeWidth={1.75} aria-hidden="true" /> Arrange
       </Menu>
       <span className="flex-1" />
       <Menu
         label="What stands behind the title"
         align="end"
-        entries={[
+        entries={() => [
           ...backgroundWords.map(([background, label]) => ({
             label,
             checked: desk.background === background,
@@ -174,11 +180,13 @@ export function FrameBar({
       <Menu
         label="What is drawn over the frame"
         align="end"
-        entries={shownWords.map(([key, label]) => ({
-          label,
-          checked: desk.show[key],
-          onSelect: () => desk.set({ show: { ...desk.show, [key]: !desk.show[key] } }),
-        }))}
+        entries={() =>
+          shownWords.map(([key, label]) => ({
+            label,
+            checked: desk.show[key],
+            onSelect: () => desk.set({ show: { ...desk.show, [key]: !desk.show[key] } }),
+          }))
+        }
       >
         <Eye size={15} strokeWidth={1.75} aria-hidden="true" /> Show
       </Menu>
@@ -196,14 +204,14 @@ export function FrameBar({
         type="button"
         aria-label="Zoom out"
         className="flex size-6 items-center justify-center rounded-[3px] hover:bg-leaf-pale"
-        onClick={() => stepZoom(size, template.frame, 1 / 1.25)}
+        onClick={() => stepZoom(size, frame, 1 / 1.25)}
       >
         <Minus size={14} aria-hidden="true" />
       </button>
       <Menu
         label="Zoom"
         align="end"
-        entries={[
+        entries={() => [
           { label: 'fit', keys: '0', onSelect: () => desk.set({ zoom: undefined, pan: { x: 0, y: 0 } }) },
           ...[0.25, 0.5, 1, 2, 4].map((zoom) => ({
             label: `${zoom * 100} %`,
@@ -212,16 +220,16 @@ export function FrameBar({
           })),
         ]}
       >
-        <span className="w-11 text-right">{Math.round(view.scale * 100)} %</span>
+        <span className="w-11 text-right">{Math.round(scale * 100)} %</span>
       </Menu>
       <button
         type="button"
         aria-label="Zoom in"
         className="flex size-6 items-center justify-center rounded-[3px] hover:bg-leaf-pale"
-        onClick={() => stepZoom(size, template.frame, 1.25)}
+        onClick={() => stepZoom(size, frame, 1.25)}
       >
         <Plus size={14} aria-hidden="true" />
       </button>
     </div>
   )
-}
+})

@@ -92,7 +92,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
 
   return (
     <section className="grid min-h-0 grid-rows-[34px_minmax(0,1fr)]" aria-label="Frame">
-      <FrameBar template={template} scene={scene} size={size} view={view} />
+      <FrameBar frame={template.frame} size={size} scale={view.scale} />
       <div
         ref={ref}
         role="application"

@@ -128,7 +128,8 @@ function Tile({ move, scene, part, onPut }: { move: Move; scene: Scene; part: Pa
     const begun = performance.now()
     let request = requestAnimationFrame(function tick(now) {
       // In, then a rest of two thirds of a second, over and over.
-      const at = Math.floor(((now - begun) / 1000) * rate) % Math.ceil(frames + rate * 0.66)
+      // A frame's own time can lie before the moment that asked for it.
+      const at = Math.floor((Math.max(0, now - begun) / 1000) * rate) % Math.ceil(frames + rate * 0.66)
       setFrame(Math.min(frames, at))
       request = requestAnimationFrame(tick)
     })

@@ -311,6 +311,20 @@ export function SizeEditor({
           />
         )}
       </Line>
+      {spec.ties.length === 2 && (spec.min !== undefined || spec.max !== undefined) && (
+        <Line label="Then it keeps" note="Where the least or the most decides, the other edge gives.">
+          {(id) => (
+            <Select
+              id={id}
+              value={spec.ties[0]!.edge}
+              options={spec.ties.map((tie): [string, string] => [tie.edge, `its ${edgeWord(axis, tie.edge)}`])}
+              onChange={(event) =>
+                put({ ...spec, ties: [...spec.ties].sort((a) => (a.edge === event.target.value ? -1 : 1)) })
+              }
+            />
+          )}
+        </Line>
+      )}
     </div>
   )
 }

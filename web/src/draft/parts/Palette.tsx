@@ -1,5 +1,6 @@
 import { freeId, type Template } from '@hoja/core/template'
 import { Popover } from 'radix-ui'
+import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { Button, Heading, Line, TextInput } from '../../ui/controls.tsx'
 
@@ -19,6 +20,11 @@ export function Palette({ template }: { template: Template }) {
       what,
       drag,
     )
+  const remove = (entry: Entry) =>
+    put(
+      template.palette.filter((other) => other.id !== entry.id),
+      `removing ${entry.name}`,
+    )
   const add = () => {
     const id = freeId(
       template.palette.map((entry) => entry.id),
@@ -33,85 +39,9 @@ export function Palette({ template }: { template: Template }) {
     <>
       <Heading aside={template.palette.length}>Palette</Heading>
       <div className="flex flex-wrap gap-1.5 px-3.5">
-        {template.palette.map((entry) => {
-          const uses = usesOf(template, entry.id)
-          return (
-            <Popover.Root key={entry.id}>
-              <Popover.Trigger
-                aria-label={`Palette colour ${entry.name}`}
-                title={entry.name}
-                className="size-7 border border-rule"
-                style={{ background: entry.colour }}
-              />
-              <Popover.Portal>
-                <Popover.Content
-                  side="right"
-                  sideOffset={6}
-                  className="z-30 w-64 border border-rule bg-paper p-3"
-                  aria-label={`Palette colour ${entry.name}`}
-                >
-                  <Line label="Name">
-                    {(id) => (
-                      <TextInput
-                        id={id}
-                        value={entry.name}
-                        onChange={(event) =>
-                          renew(entry.id, { name: event.target.value }, 'naming a colour', `palette name ${entry.id}`)
-                        }
-                      />
-                    )}
-                  </Line>
-                  <Line label="Colour">
-                    {(id) => (
-                      <span className="flex items-center gap-2">
-                        <input
-                          id={id}
-                          type="color"
-                          className="h-7 w-10 border border-rule bg-white"
-                          value={entry.colour.slice(0, 7)}
-                          onChange={(event) =>
-                            renew(
-                              entry.id,
-                              { colour: event.target.value },
-                              `recolouring ${entry.name}`,
-                              `palette ${entry.id}`,
-                            )
-                          }
-                        />
-                        <TextInput
-                          aria-label="Colour as #rrggbb"
-                          key={entry.colour}
-                          defaultValue={entry.colour}
-                          onBlur={(event) => {
-                            const colour = event.target.value.trim()
-                            if (colour !== entry.colour) renew(entry.id, { colour }, `recolouring ${entry.name}`)
-                          }}
-                          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-                        />
-                      </span>
-                    )}
-                  </Line>
-                  <div className="mt-2 flex items-center justify-between text-xs text-soft">
-                    {uses === 0 ? 'used nowhere' : `used ${uses === 1 ? 'once' : `${uses} times`}`}
-                    <Button
-                      small
-                      disabled={uses > 0}
-                      title={uses > 0 ? 'Give the parts that use it another colour first' : undefined}
-                      onClick={() =>
-                        put(
-                          template.palette.filter((other) => other.id !== entry.id),
-                          `removing ${entry.name}`,
-                        )
-                      }
-                    >
-                      Remove
-                    </Button>
-                  </div>
-                </Popover.Content>
-              </Popover.Portal>
-            </Popover.Root>
-          )
-        })}
+        {template.palette.map((entry) => (
+          <Swatch key={entry.id} entry={entry} onRenew={renew} onRemove={remove} />
+        ))}
         <button
           type="button"
           aria-label="Add a palette colour"
@@ -122,5 +52,98 @@ export function Palette({ template }: { template: Template }) {
         </button>
       </div>
     </>
+  )
+}
+
+type Entry = Template['palette'][number]
+
+function Swatch({
+  entry,
+  onRenew,
+  onRemove,
+}: {
+  entry: Entry
+  onRenew: (id: string, more: Partial<Entry>, what: string, drag?: string) => void
+  onRemove: (entry: Entry) => void
+}) {
+  const [open, setOpen] = useState(false)
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger
+        aria-label={`Palette colour ${entry.name}`}
+        title={entry.name}
+        className="size-7 border border-rule"
+        style={{ background: entry.colour }}
+      />
+      <Popover.Portal>
+        <Popover.Content
+          side="right"
+          sideOffset={6}
+          className="z-30 w-64 border border-rule bg-paper p-3"
+          aria-label={`Palette colour ${entry.name}`}
+        >
+          <Line label="Name">
+            {(id) => (
+              <TextInput
+                id={id}
+                value={entry.name}
+                onChange={(event) =>
+                  onRenew(entry.id, { name: event.target.value }, 'naming a colour', `palette name ${entry.id}`)
+                }
+              />
+            )}
+          </Line>
+          <Line label="Colour">
+            {(id) => (
+              <span className="flex items-center gap-2">
+                <input
+                  id={id}
+                  type="color"
+                  className="h-7 w-10 border border-rule bg-white"
+                  value={entry.colour.slice(0, 7)}
+                  onChange={(event) =>
+                    onRenew(
+                      entry.id,
+                      { colour: event.target.value },
+                      `recolouring ${entry.name}`,
+                      `palette ${entry.id}`,
+                    )
+                  }
+                />
+                <TextInput
+                  aria-label="Colour as #rrggbb"
+                  key={entry.colour}
+                  defaultValue={entry.colour}
+                  onBlur={(event) => {
+                    const colour = event.target.value.trim()
+                    if (colour !== entry.colour) onRenew(entry.id, { colour }, `recolouring ${entry.name}`)
+                  }}
+                  onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+                />
+              </span>
+            )}
+          </Line>
+          {open && <Uses id={entry.id} onRemove={() => onRemove(entry)} />}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+/** How often a colour is used: looked up while its card is open. */
+function Uses({ id, onRemove }: { id: string; onRemove: () => void }) {
+  const uses = useDraft((draft) => (draft.template ? usesOf(draft.template, id) : 0))
+  return (
+    <div className="mt-2 flex items-center justify-between text-xs text-soft">
+      {uses === 0 ? 'used nowhere' : `used ${uses === 1 ? 'once' : `${uses} times`}`}
+      <Button
+        small
+        disabled={uses > 0}
+        title={uses > 0 ? 'Give the parts that use it another colour first' : undefined}
+        onClick={onRemove}
+      >
+        Remove
+      </Button>
+    </div>
   )
 }

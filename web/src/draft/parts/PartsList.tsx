@@ -11,6 +11,7 @@ import {
   partKinds,
   placeOf,
   type Template,
+  tieOrder,
   ungroup,
 } from '@hoja/core/template'
 import { Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen } from 'lucide-react'
@@ -38,11 +39,6 @@ export function PartsList({ template }: { template: Template }) {
   const { change } = useDraft()
   const { set } = useDesk()
   const rows = numberedParts(template)
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
-  const drop = ({ active, over }: DragEndEvent) => {
-    const reorder = over && reorderChange(template, String(active.id), String(over.id))
-    if (reorder) change(reorder, 'the layer order')
-  }
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label="Parts">
       <Heading
@@ -50,15 +46,17 @@ export function PartsList({ template }: { template: Template }) {
           <Menu
             align="end"
             className="!text-leaf"
-            entries={partKinds
-              .filter((kind) => kind !== 'group')
-              .map((kind) => ({
-                label: kindNames[kind],
-                onSelect: () => {
-                  const part = freshPart(template, kind)
-                  if (change({ kind: 'addPart', part }, `adding ${part.name}`)) set({ selected: part.id })
-                },
-              }))}
+            entries={() =>
+              partKinds
+                .filter((kind) => kind !== 'group')
+                .map((kind) => ({
+                  label: kindNames[kind],
+                  onSelect: () => {
+                    const part = freshPart(useDraft.getState().template!, kind)
+                    if (change({ kind: 'addPart', part }, `adding ${part.name}`)) set({ selected: part.id })
+                  },
+                }))
+            }
           >
             + Add
           </Menu>
@@ -69,15 +67,7 @@ export function PartsList({ template }: { template: Template }) {
       {rows.length === 0 && (
         <p className="px-3.5 pb-3 text-soft">Nothing is drawn yet. Draw a text on the frame, or add one here.</p>
       )}
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-        <SortableContext items={rows.map(({ part }) => part.id)} strategy={verticalListSortingStrategy}>
-          <ul>
-            {rows.map(({ part, number, depth }) => (
-              <Row key={part.id} part={part} number={number} depth={depth} />
-            ))}
-          </ul>
-        </SortableContext>
-      </DndContext>
+      <Rows outline={rows.map(({ part, number, depth }) => `${part.id} ${number} ${depth}`).join('|')} />
       <Palette template={template} />
       <Heading aside={`${template.fields.length} exposed`}>Fields</Heading>
       <p className="px-3.5 text-soft">{template.fields.map((field) => field.name).join(', ') || 'None yet.'}</p>
@@ -87,7 +77,41 @@ export function PartsList({ template }: { template: Template }) {
   )
 }
 
-const Row = memo(function Row({ part, number, depth }: { part: Part; number: number; depth: number }) {
+/** The rows; drawn anew when parts come, go or move. What a row says of its part it looks up by itself. */
+const Rows = memo(function Rows({ outline }: { outline: string }) {
+  const rows = outline === '' ? [] : outline.split('|').map((row) => row.split(' ') as [string, string, string])
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
+  const drop = ({ active, over }: DragEndEvent) => {
+    const { template, change } = useDraft.getState()
+    const reorder = over && template && reorderChange(template, String(active.id), String(over.id))
+    if (reorder) change(reorder, 'the layer order')
+  }
+  return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <SortableContext items={rows.map(([id]) => id)} strategy={verticalListSortingStrategy}>
+        <ul>
+          {rows.map(([id, number, depth]) => (
+            <Row key={id} id={id} number={Number(number)} depth={Number(depth)} />
+          ))}
+        </ul>
+      </SortableContext>
+    </DndContext>
+  )
+})
+
+/** A part of the open draft, by its id. */
+function partOf(template: Template | undefined, id: string): Part | undefined {
+  const order = template && tieOrder(template)
+  const i = order?.index.get(id)
+  return i === undefined ? undefined : order!.parts[i]
+}
+
+const Row = memo(function Row({ id, number, depth }: { id: string; number: number; depth: number }) {
+  const part = useDraft((draft) => partOf(draft.template, id))
+  return part ? <PartRow part={part} number={number} depth={depth} /> : null
+})
+
+function PartRow({ part, number, depth }: { part: Part; number: number; depth: number }) {
   const { change, attempt } = useDraft.getState()
   const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
   const soloed = useDesk((desk) => desk.solo.includes(part.id))
@@ -205,7 +229,7 @@ const Row = memo(function Row({ part, number, depth }: { part: Part; number: num
         <Menu
           label={`More for ${part.name}`}
           className="!size-5 !justify-center !px-0"
-          entries={[
+          entries={() => [
             { label: 'Rename', keys: 'F2', onSelect: () => setTimeout(() => setRenaming(true), 50) },
             {
               label: 'Duplicate',
@@ -251,4 +275,4 @@ const Row = memo(function Row({ part, number, depth }: { part: Part; number: num
       </span>
     </li>
   )
-})
+}

@@ -20,7 +20,8 @@ import {
 import { findPart, numberedParts, type Part, type SpanName, type Spans, type Template } from '@hoja/core/template'
 import { secondsOf, timecodeOf } from '@hoja/core/time'
 import { ChevronDown, ChevronRight, Play, Repeat, Square } from 'lucide-react'
-import { memo, useMemo, useRef, useState } from 'react'
+import { memo, useCallback, useMemo, useRef, useState } from 'react'
+import { useShallow } from 'zustand/react/shallow'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes, NumberInput, Select } from '../../ui/controls.tsx'
@@ -43,6 +44,15 @@ export function TimeView({ template, player }: { template: Template; player: Pla
   const { spans, frame } = template
   const width = Math.max(120, size.width - names - 14)
   const r = useMemo(() => ruler(spans, width), [spans, width])
+  const toggle = useCallback(
+    (id: string) =>
+      setOpen((old) => {
+        const next = new Set(old)
+        if (!next.delete(id)) next.add(id)
+        return next
+      }),
+    [],
+  )
   const total = spans.in + spans.hold.frames + spans.out
   const putSpans = (more: Partial<Spans>, what: string, drag?: string) =>
     attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what, drag)
@@ -162,19 +172,13 @@ export function TimeView({ template, player }: { template: Template; player: Pla
         {numberedParts(template).map(({ part, number }) => (
           <Lanes
             key={part.id}
-            template={template}
+            spans={spans}
             part={part}
             number={number}
             r={r}
             width={width}
             open={open.has(part.id)}
-            onOpen={() =>
-              setOpen((old) => {
-                const next = new Set(old)
-                if (!next.delete(part.id)) next.add(part.id)
-                return next
-              })
-            }
+            onOpen={toggle}
           />
         ))}
         <div
@@ -240,7 +244,7 @@ const leaf = (x: number) => `M${x} 4q4.5 8 0 16q-4.5 -8 0 -16Z`
 
 /** A part's lane: its keys as leaves, joined where it moves; opened, a lane for each channel. */
 const Lanes = memo(function Lanes({
-  template,
+  spans,
   part,
   number,
   r,
@@ -248,13 +252,13 @@ const Lanes = memo(function Lanes({
   open,
   onOpen,
 }: {
-  template: Template
+  spans: Spans
   part: Part
   number: number
   r: Ruler
   width: number
   open: boolean
-  onOpen: () => void
+  onOpen: (id: string) => void
 }) {
   const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
   const all = keysOf(part)
@@ -269,7 +273,7 @@ const Lanes = memo(function Lanes({
             aria-expanded={open}
             disabled={lanes.length === 0}
             className="flex size-6 shrink-0 items-center justify-center text-soft disabled:opacity-0"
-            onClick={onOpen}
+            onClick={() => onOpen(part.id)}
           >
             {open ? <ChevronDown size={13} aria-hidden="true" /> : <ChevronRight size={13} aria-hidden="true" />}
           </button>
@@ -285,7 +289,7 @@ const Lanes = memo(function Lanes({
             {number} {part.name}
           </button>
         </span>
-        <Lane template={template} part={part} r={r} width={width} keys={all} on={on} name={part.name} />
+        <Lane spans={spans} part={part} r={r} width={width} keys={all} on={on} name={part.name} />
       </div>
       {open &&
         lanes.map(({ lane, track }) => (
@@ -294,7 +298,7 @@ const Lanes = memo(function Lanes({
               {laneName(lane)}
             </span>
             <Lane
-              template={template}
+              spans={spans}
               part={part}
               r={r}
               width={width}
@@ -309,7 +313,7 @@ const Lanes = memo(function Lanes({
 })
 
 function Lane({
-  template,
+  spans,
   part,
   r,
   width,
@@ -317,7 +321,7 @@ function Lane({
   on,
   name,
 }: {
-  template: Template
+  spans: Spans
   part: Part
   r: Ruler
   width: number
@@ -326,12 +330,12 @@ function Lane({
   name: string
 }) {
   const { attempt } = useDraft.getState()
-  const chosen = useDesk((desk) => desk.keys)
+  // A lane is drawn anew only when keys of its own part are chosen or let go.
+  const chosen = useDesk(useShallow((desk) => desk.keys.filter((key) => key.part === part.id)))
   const held = useRef<{ x: number; from: Template; keys: KeyRef[]; span: SpanName; name: string } | undefined>(
     undefined,
   )
   const sweep = useRef<number | undefined>(undefined)
-  const { spans } = template
   const end = spans.in + spans.hold.frames + spans.out
   const colour = on ? '#1f7a4d' : '#20261f'
   const place = ({ span, at }: { span: SpanName; at: number }) =>
@@ -370,7 +374,7 @@ function Lane({
     desk.set(order.length > 0 ? { selected: order[0], also: order.slice(1), keys: next } : { keys: next })
     held.current = {
       x: event.clientX,
-      from: template,
+      from: useDraft.getState().template!,
       keys: next,
       span: refs[0]!.span,
       name: `keys ${event.timeStamp}`,
@@ -380,7 +384,7 @@ function Lane({
     if (event.buttons === 0) return
     const now = held.current
     if (!now || now.keys.length === 0) return
-    const length = Math.max(1, spanLength(template, now.span))
+    const length = Math.max(1, spanLength(now.from, now.span))
     const span = now.span === 'in' ? r.inWidth : now.span === 'out' ? r.outWidth : r.holdWidth
     const by = Math.round(((event.clientX - now.x) / span) * length)
     // From where they stood when the drag began, so that rounding does not add up.
@@ -391,7 +395,7 @@ function Lane({
     held.current = undefined
     if (now) {
       // The chosen keys are named by where they stand, so they are named anew after a move.
-      const length = Math.max(1, spanLength(template, now.span))
+      const length = Math.max(1, spanLength(now.from, now.span))
       const span = now.span === 'in' ? r.inWidth : now.span === 'out' ? r.outWidth : r.holdWidth
       const by = Math.round(((event.clientX - now.x) / span) * length)
       useDesk.getState().set({ keys: movedRefs(now.from, now.keys, by) })
@@ -453,8 +457,9 @@ function Lane({
                 event.stopPropagation()
                 const moving = picked ? desk.keys : refs
                 const step = by * (event.shiftKey ? 10 : 1)
+                const before = useDraft.getState().template!
                 if (attempt((now) => moveKeys(now, moving, step), `the keys of ${part.name}`))
-                  desk.set({ keys: movedRefs(template, moving, step) })
+                  desk.set({ keys: movedRefs(before, moving, step) })
               }
             }}
           >
@@ -498,7 +503,7 @@ function KeyMenu({ template, player }: { template: Template; player: Player }) {
         label="Keys"
         align="end"
         className="!text-leaf"
-        entries={[
+        entries={() => [
           none ? 'No keys are chosen' : `${keys.length} keys chosen`,
           {
             label: 'Copy',

@@ -1,0 +1,82 @@
+import { test } from '@playwright/test'
+import { Hand } from '../hand.ts'
+import { complaints, expect, exportTo } from './export.ts'
+
+// A picture cut to a round mount, the Latin name in italics, the common name below.
+test('species', async ({ page }) => {
+  const wrong = complaints(page)
+  const hand = new Hand(page)
+  await hand.startTemplate('Species')
+  await hand.frame({ note: 'What swims, flies or grows here. Bottom left, picture in a round mount.' })
+  await hand.palette([
+    ['Bark', '#2b2a22'],
+    ['Parchment', '#f7f0df'],
+    ['Moss', '#6f7f3f'],
+    ['Clay', '#b9683c'],
+  ])
+  await hand.font('IBM Plex Serif', 'Italic')
+  await hand.font('Barlow', 'SemiBold')
+  await hand.spans({ in: 20, hold: 105, out: 15 })
+  await hand.carry('demo/templates/speaker/media/eel.png', 'demo/templates/speaker/media/gull.png')
+
+  await hand.add('box', 'Label')
+  await hand.fill('Parchment')
+  await hand.shadow(0, 8, 24)
+  await hand.add('box', 'Spine')
+  await hand.fill('Moss')
+  await hand.add('ellipse', 'Mount')
+  await hand.fill('Parchment')
+  await hand.shadow(0, 10, 26)
+  await hand.add('picture', 'Picture')
+  await hand.add('text', 'Latin name')
+  await hand.words('Anguilla brisalensis')
+  await hand.look({ Font: 'IBM Plex Serif Italic', Size: 66, Colour: 'Bark' })
+  await hand.expose()
+  await hand.add('text', 'Common name')
+  await hand.words('Brisal eel')
+  await hand.look({ Font: 'Barlow SemiBold', Size: 36, Tracking: 60, Case: 'upper', Colour: 'Clay' })
+  await hand.expose()
+
+  await hand.choose('Mount')
+  await hand.tie('Mount', 'left', 'title-safe', 'left')
+  await hand.tie('Mount', 'bottom', 'title-safe', 'bottom')
+  await hand.size('Mount', 'x', 208)
+  await hand.size('Mount', 'y', 208)
+  await hand.recipe('Picture', 'inside', ['Mount'], { room: [10, 10, 10, 10] })
+  await hand.look({ Picture: 'eel.png' })
+  await hand.matte('Mount')
+  await hand.choose('Latin name')
+  await hand.tie('Latin name', 'left', 'Mount', 'right', 40)
+  await hand.tie('Latin name', 'bottom', 'Mount', 'middle', 20)
+  await hand.roomTo('title-safe', 'right', -60)
+  await hand.fit([
+    ['tighten', -10],
+    ['shrink', 65],
+  ])
+  await hand.choose('Common name')
+  await hand.tie('Common name', 'left', 'Latin name', 'left')
+  await hand.tie('Common name', 'top', 'Latin name', 'bottom', -6)
+  await hand.recipe('Label', 'around', ['Latin name', 'Common name'], { room: [140, 56, 14, 18] })
+  await hand.recipe('Spine', 'inside', ['Label'], { room: [0, 0, 0, 0], on: 'down' })
+  await hand.tie('Spine', 'right', 'Label', 'right')
+  await hand.size('Spine', 'x', 12)
+
+  for (const [part, move] of [
+    ['Mount', 'Bob up'],
+    ['Picture', 'Come near'],
+    ['Label', 'Uncover'],
+    ['Spine', 'Stand up'],
+    ['Latin name', 'Haze lifts'],
+    ['Common name', 'Gather'],
+  ] as const) {
+    await hand.choose(part)
+    await hand.move(move)
+  }
+  await hand.handoff()
+  await hand.explain('Latin name', 'Genus and species, no author.', 40)
+  await hand.explain('Common name', 'As the river people say it.', 40)
+  await hand.exposeProperty('Picture', 'Picture')
+  await hand.saved()
+  expect(wrong).toEqual([])
+  await exportTo(page, 'species')
+})
