@@ -14,14 +14,7 @@ import {
   turning,
   unite,
 } from '../paint/index.ts'
-import {
-  findPart,
-  fullLook,
-  type LookValues,
-  type Part,
-  type PartId,
-  type Template,
-} from '../template/index.ts'
+import { findPart, fullLook, type LookValues, type Part, type PartId, type Template } from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
 import { moved, placement } from './movement.ts'
 import { type Content, colourOf } from './resolve.ts'

@@ -27,11 +27,61 @@ const refusal = (answer: { status: number; body: unknown }) => [
 
 test('the demo data is there at first start, and a data folder that has some is left alone', async () => {
   const templates = (await hoja.get('/templates')).body as { id: string; version: number }[]
-  expect(templates.map((t) => [t.id, t.version])).toEqual([['speaker', 1]])
+  expect(templates.map((t) => [t.id, t.version]).sort()).toEqual(
+    ['place', 'speaker', 'speaker-rtl', 'species', 'talk', 'tide'].map((id) => [id, 1]),
+  )
   const sheets = (await hoja.get('/sheets')).body as { name: string; rows: number; match: object }[]
   expect(sheets).toMatchObject([
     { name: 'speakers.csv', rows: 40, match: { name: 'name', role: 'role', mark: 'mark' } },
   ])
+})
+
+test('fonts that ship can be added to any template; what does not ship is refused', async () => {
+  const fonts = (await hoja.get('/fonts')).body as { id: string; family: string; style: string }[]
+  expect(fonts.length).toBeGreaterThan(50)
+  expect(fonts).toContainEqual({ id: 'ibm-plex-serif/400Regular_Italic', family: 'IBM Plex Serif', style: 'Italic' })
+  const added = await hoja.send('POST', '/fonts', { id: 'barlow/600SemiBold' })
+  expect(added.status).toBe(201)
+  const asset = added.body as { sha256: string; kind: string; family: string }
+  expect(asset).toMatchObject({ kind: 'font', family: 'Barlow' })
+  expect((await fetch(`${hoja.running.address}/api/assets/${asset.sha256}`)).status).toBe(200)
+  const alien = await hoja.send('POST', '/fonts', { id: '../../etc' })
+  expect(refusal(alien)).toEqual([422, expect.stringContaining('No font "../../etc" ships with Hoja')])
+})
+
+test('a new template carries fonts, so that a text can be written at once, and nothing else', async () => {
+  const made = (await hoja.send('POST', '/templates', { name: 'Boat times' })).body as { id: string }
+  const { template } = (await hoja.get(`/templates/${made.id}`)).body as Stored
+  expect(template.parts).toEqual([])
+  expect(template.fonts.map((font) => font.id)).toEqual(['semibold', 'medium', 'arabic', 'japanese', 'emoji'])
+  await hoja.send('DELETE', `/templates/${made.id}`)
+})
+
+test("a designer's moves are kept for every template, by names of their own, and removed", async () => {
+  const move = {
+    name: 'From the reeds',
+    note: '',
+    kinds: ['text'],
+    frames: 12,
+    arrival: { tracks: { fade: { keys: [{ span: 'in', at: 0, value: 0, ease: 'linear' }] } } },
+  }
+  const kept = await hoja.send('POST', '/moves', move)
+  expect(kept.status).toBe(201)
+  expect((await hoja.get('/moves')).body).toEqual([{ ...move, id: (kept.body as { id: string }).id }])
+  expect(refusal(await hoja.send('POST', '/moves', move))).toEqual([
+    422,
+    expect.stringContaining('is in the library already'),
+  ])
+  for (const [broken, why] of [
+    [{ ...move, name: '' }, 'needs a name'],
+    [{ ...move, name: 'B', kinds: ['blob'] }, 'what kinds of part'],
+    [{ ...move, name: 'B', frames: 0 }, 'how many frames'],
+    [{ ...move, name: 'B', arrival: { tracks: { fade: { keys: [{ at: 'x' }] } } } }, 'keys that are not right'],
+  ] as const)
+    expect(refusal(await hoja.send('POST', '/moves', broken))).toEqual([422, expect.stringContaining(why)])
+  const { id } = kept.body as { id: string }
+  expect((await hoja.send('DELETE', `/moves/${id}`)).status).toBe(204)
+  expect((await hoja.send('DELETE', `/moves/${id}`)).status).toBe(404)
 })
 
 test('a stale save is a 409 with both sides; nothing is overwritten', async () => {

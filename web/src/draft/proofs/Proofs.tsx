@@ -32,6 +32,11 @@ function keep(name: string, values: Values): void {
   }, `keeping the proof ${name}`)
 }
 
+/** Puts a proof into the frame. */
+function put({ name, values }: Proof): void {
+  useDesk.getState().set({ filling: { name, values } })
+}
+
 function drop({ id, name }: Proof): void {
   const { attempt } = useDraft.getState()
   attempt(
@@ -115,7 +120,18 @@ const Tile = memo(
     const inSight = useInSight(ref)
     return (
       <li ref={ref} className="group relative" style={{ minHeight: height + 22 }}>
-        {inSight && <Shown number={number} proof={proof} />}
+        {inSight ? (
+          <Shown number={number} proof={proof} />
+        ) : (
+          <button
+            type="button"
+            className="block w-full text-left"
+            style={{ paddingTop: height + 4 }}
+            onClick={() => put(proof)}
+          >
+            {number} {proof.name}
+          </button>
+        )}
         <span className="absolute top-1 right-1 hidden group-focus-within:block group-hover:block">
           <Menu
             label={`More for the proof ${proof.name}`}
@@ -163,7 +179,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
       aria-pressed={on}
       title={findings.map((finding) => finding.message).join('\n') || undefined}
       className="block w-full text-left"
-      onClick={() => useDesk.getState().set({ filling: { name: proof.name, values: proof.values } })}
+      onClick={() => put(proof)}
     >
       <span
         className={classes(
