@@ -5,6 +5,11 @@ import { expect, test } from '@playwright/test'
 for (const [name, path, ready] of [
   ['Shelf', '/', 'Templates'],
   ['Draft', '/t/speaker/draft', 'Proofs'],
+  ['Draft, edges', '/t/speaker/draft', 'Edges'],
+  ['Draft, look', '/t/speaker/draft', 'Look'],
+  ['Draft, motion', '/t/speaker/draft', 'Motion'],
+  ['Draft, moves', '/t/speaker/draft', 'Moves'],
+  ['Draft, easing', '/t/speaker/draft', 'Easing'],
   ['Hand-off', '/t/speaker/handoff', "The editor's form"],
   ['Fill, sheets', '/t/speaker/fill', 'Import a sheet'],
   ['Fill', '/t/speaker/fill/1', 'Contact sheet'],
@@ -13,6 +18,15 @@ for (const [name, path, ready] of [
   test(`${name} can be read and worked by everyone`, async ({ page }) => {
     await page.goto(path)
     await expect(page.getByText(ready).first()).toBeVisible()
+    if (name.startsWith('Draft, ')) {
+      await page
+        .getByRole('listitem')
+        .filter({ hasText: /^\d+Name/ })
+        .getByRole('button')
+        .first()
+        .click()
+      await page.getByRole('tab', { name: ready }).click()
+    }
     await page.waitForTimeout(800)
     const { violations } = await new AxeBuilder({ page })
       .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])

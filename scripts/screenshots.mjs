@@ -36,6 +36,7 @@ try {
   }
   await page.goto(base)
   await page.getByText('Templates').waitFor()
+  await page.waitForLoadState('networkidle')
   await take('shelf')
 
   const part = (name) =>

@@ -52,9 +52,9 @@ test('talk', async ({ page }) => {
   await hand.recipe('Rule', 'around', ['Title', 'Speaker'], { room: [0, 0, -14, 6], on: 'down' })
   await hand.tie('Rule', 'left', 'Title', 'right', 18, { follows: 'while it moves' })
   await hand.size('Rule', 'x', 8)
-  await hand.recipe('Shade', 'around', ['Title', 'Speaker'], { room: [220, 260, 60, 70] })
+  await hand.recipe('Shade', 'around', ['Title', 'Speaker'], { room: [40, 150, 44, 18] })
   await hand.gradient(0, ['Ink', 'Ink'])
-  await hand.look({ Opacity: 82, Blur: 60 })
+  await hand.look({ Opacity: 82, Blur: 30 })
 
   await hand.choose('Shade')
   await hand.move('Surface')

@@ -1,5 +1,6 @@
 export * from './arrange.ts'
 export * from './explain.ts'
+export * from './glint.ts'
 export * from './gone.ts'
 export * from './recipes.ts'
 export * from './relations.ts'

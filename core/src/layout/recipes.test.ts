@@ -1,10 +1,11 @@
 import fc from 'fast-check'
-import type { LayerItem } from '../paint/index.ts'
+import { boundsOf, type LayerItem } from '../paint/index.ts'
 import { Scene } from '../scene/index.ts'
-import { type AxisName, edit, type Part, type Template } from '../template/index.ts'
+import { type AxisName, edit, findPart, type Part, type Template } from '../template/index.ts'
 import { axis, box, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { assets, templateOf } from '../testing/speaker.ts'
 import {
+  addGlint,
   align,
   type Box,
   boxOf,
@@ -108,6 +109,24 @@ test('slide from: the end follows the text, the bar itself keeps one width and s
     return bar.width
   })
   expect(widths[0]).toBe(widths[1])
+})
+
+test('a glint crosses the whole of a bar, short or long, and is not seen while the bar stands', () => {
+  for (const width of [120, 1500]) {
+    const template = templateOf([at('bar', 100, 400, width, 60)])
+    const made = edit(template, addGlint(template, 'bar').change)
+    const scene = new Scene(made, assets)
+    const settled = scene.settle({})
+    const shown = (frame: number) => {
+      const layer = scene.frame(settled, scene.timing(), frame).items[1] as LayerItem
+      return boundsOf([layer])!
+    }
+    expect(shown(0).x + shown(0).width).toBeLessThanOrEqual(100)
+    expect(shown(made.spans.in).x).toBeGreaterThanOrEqual(100 + width)
+    const seen = Array.from({ length: made.spans.in }, (_, frame) => shown(frame))
+    expect(seen.some((box) => box.x < 100 + width / 2 && box.x + box.width > 100 + width / 2)).toBe(true)
+    expect(findPart(made, 'glint1')!.matte).toMatchObject({ part: 'bar' })
+  }
 })
 
 test('a recipe that would close a ring is refused, and names its parts', () => {

@@ -1,4 +1,4 @@
-import { moveAll } from '@hoja/core/layout'
+import { addGlint, moveAll } from '@hoja/core/layout'
 import { keysOf, moves, putMove, setKeyAt } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
 import {
@@ -138,6 +138,15 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
           return apart.change
         }, 'ungrouping')
         if (made) choose(inside)
+      }),
+    },
+    {
+      id: 'glint',
+      name: 'Add a glint that sweeps across',
+      about: 'Parts',
+      run: some((c) => {
+        const made = addGlint(template, c[0]!)
+        if (change(made.change, 'a glint')) choose([made.id])
       }),
     },
     { id: 'remove', name: 'Remove parts', about: 'Parts', keys: 'delete', run: some(remove) },

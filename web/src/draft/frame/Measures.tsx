@@ -58,6 +58,7 @@ export function Measures({
             small
             gap={{
               value: tie.gap,
+              leading: tie.edge === 'start',
               scale,
               onGap: (gap, drag) => setGap(axis, tie, gap, drag),
               name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
@@ -74,6 +75,7 @@ export function Measures({
             small
             gap={{
               value: tie.gap,
+              leading: tie.edge === 'start',
               scale,
               onGap: (gap, drag) => setGap(axis, tie, gap, drag),
               name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
@@ -116,7 +118,14 @@ function Line({
   label: string
   small?: boolean
   /** A gap that the line stands for: dragging changes it, px of the frame. */
-  gap?: { value: number; scale: number; name: string; onGap: (gap: number, drag: string) => void }
+  gap?: {
+    value: number
+    scale: number
+    name: string
+    /** The edge it holds is the part's first: its value stands outside the part. */
+    leading: boolean
+    onGap: (gap: number, drag: string) => void
+  }
 }) {
   const held = useRef<{ at: number; gap: number; name: string } | undefined>(undefined)
   const upright = x1 === x2
@@ -166,7 +175,9 @@ function Line({
           ...(upright
             ? { left: small ? undefined : 7, right: small ? 7 : undefined, top: length / 2 - 8 }
             : beside
-              ? { left: length + 6, top: -8 }
+              ? gap?.leading
+                ? { right: length + 6, top: -8 }
+                : { left: length + 6, top: -8 }
               : { left: length / 2, top: -8, transform: 'translateX(-50%)' }),
         }}
       >

@@ -172,7 +172,7 @@ function Tile({ move, scene, part, onPut }: { move: Move; scene: Scene; part: Pa
             frame={frame ?? still}
             width={tile.width}
             crop={crop}
-            label=""
+            label={move.name}
           />
         )}
       </span>

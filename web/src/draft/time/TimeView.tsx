@@ -193,7 +193,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
   )
 }
 
-/** The ends of In and Out, dragged to make them longer or shorter. */
+/** The ends of In, Out and the whole title, dragged to make In, Out and Hold longer or shorter. */
 function SpanEdges({
   spans,
   r,
@@ -204,26 +204,42 @@ function SpanEdges({
   onSpans: (more: Partial<Spans>, what: string, drag?: string) => void
 }) {
   const held = useRef<{ x: number; frames: number; perFrame: number; name: string } | undefined>(undefined)
-  return (['in', 'out'] as const).map((span) => {
-    const grow = span === 'in' ? 1 : -1
-    const at = span === 'in' ? r.inWidth : r.inWidth + r.holdWidth
+  const edges = [
+    { span: 'in', name: 'In', at: r.inWidth, grow: 1, width: r.inWidth, frames: spans.in },
+    { span: 'out', name: 'Out', at: r.inWidth + r.holdWidth, grow: -1, width: r.outWidth, frames: spans.out },
+    {
+      span: 'hold',
+      name: 'Hold',
+      at: r.inWidth + r.holdWidth + r.outWidth,
+      grow: 1,
+      width: r.holdWidth,
+      frames: spans.hold.frames,
+    },
+  ] as const
+  return edges.map(({ span, name, at, grow, width, frames }) => {
+    const put = (next: number, drag?: string) =>
+      onSpans(
+        span === 'hold' ? { hold: { ...spans.hold, frames: Math.max(1, next) } } : { [span]: Math.max(0, next) },
+        `the length of ${name}`,
+        drag,
+      )
     return (
       <button
         key={span}
         type="button"
-        aria-label={`Drag to make ${span === 'in' ? 'In' : 'Out'} longer or shorter`}
+        aria-label={`Drag to make ${name} longer or shorter`}
+        title={`Drag to make ${name} longer or shorter`}
         className="absolute top-0 h-6 w-2 touch-none"
         style={{ left: at - 4, cursor: 'col-resize' }}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId)
-          const perFrame = Math.max(2, (span === 'in' ? r.inWidth : r.outWidth) / Math.max(1, spans[span]))
-          held.current = { x: event.clientX, frames: spans[span], perFrame, name: `span ${event.timeStamp}` }
+          const perFrame = Math.max(2, width / Math.max(1, frames))
+          held.current = { x: event.clientX, frames, perFrame, name: `span ${event.timeStamp}` }
         }}
         onPointerMove={(event) => {
           const now = held.current
           if (!now || event.buttons === 0) return
-          const frames = Math.max(0, Math.round(now.frames + (grow * (event.clientX - now.x)) / now.perFrame))
-          onSpans({ [span]: frames }, `the length of ${span}`, now.name)
+          put(now.frames + Math.round((grow * (event.clientX - now.x)) / now.perFrame), now.name)
         }}
         onPointerUp={() => {
           held.current = undefined
@@ -233,7 +249,7 @@ function SpanEdges({
           if (by === undefined) return
           event.preventDefault()
           event.stopPropagation()
-          onSpans({ [span]: Math.max(0, spans[span] + by) }, `the length of ${span}`)
+          put(frames + by * (event.shiftKey ? 10 : 1))
         }}
       />
     )
@@ -279,7 +295,7 @@ const Lanes = memo(function Lanes({
           </button>
           <button
             type="button"
-            className={classes('min-w-0 flex-1 truncate text-left', on && 'font-semibold')}
+            className={classes('h-6 min-w-0 flex-1 truncate text-left', on && 'font-semibold')}
             onClick={(event) => {
               const desk = useDesk.getState()
               if (event.shiftKey) chooseAlso(desk, part.id)

@@ -60,6 +60,7 @@ test('a shorter In brings later keys to its end, the last of them winning; other
   ])
   expect(units!.tracks.scale!.keys.map((k) => k.at)).toEqual([2, 8])
   expect(made.spans.in).toBe(8)
+  expect(made.poster.frame).toBe(8)
 })
 
 test('a frame is told by its span', () => {

@@ -22,7 +22,11 @@ export function clippedSpans(template: Template, spans: Spans): Change {
   const clipped = allParts(template.parts)
     .filter((part) => keysOf(part).some((key) => key.at > length[key.span]))
     .map((part): Change => ({ kind: 'motion', part: part.id, motion: clippedMotion(part, length) }))
-  return { kind: 'several', changes: [{ kind: 'spans', spans }, ...clipped] }
+  // A poster that showed the settled pose still does.
+  const { poster } = template
+  const moved: Change[] =
+    poster.frame === template.spans.in ? [{ kind: 'poster', poster: { ...poster, frame: spans.in } }] : []
+  return { kind: 'several', changes: [{ kind: 'spans', spans }, ...moved, ...clipped] }
 }
 
 function clippedMotion(part: Part, length: Record<SpanName, number>): Part['motion'] {
