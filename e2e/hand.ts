@@ -254,7 +254,7 @@ export class Hand {
     await this.choose(part)
     await this.tab('Edges')
     await this.page.getByRole('button', { name: 'Tie it by a recipe' }).click()
-    const form = this.page.getByRole('group', { name: 'Recipe' })
+    const form = this.page.getByRole('group', { name: 'Tie by a recipe' })
     await form.getByLabel('Recipe', { exact: true }).selectOption(recipe)
     for (const name of about)
       await form.getByRole('button', { name: new RegExp(`^(\\d+ )?${name}$`), pressed: false }).click()

@@ -1,4 +1,5 @@
 import { type Cells, type Finding, stateOf } from '@hoja/core/data'
+import type { Frame } from '@hoja/core/template'
 import { useEffect, useRef, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import type { RowWorker } from '../preview/RowWorker.ts'
@@ -13,12 +14,14 @@ const gap = 10
 
 /** Every row at its settled frame. Only what is in sight is drawn. */
 export function ContactSheet({
+  frame,
   cells,
   findings,
   worker,
   chosen,
   onChoose,
 }: {
+  frame: Frame
   cells: Cells[]
   findings: Map<Cells, Finding[]>
   worker: RowWorker | undefined
@@ -100,7 +103,7 @@ export function ContactSheet({
                     )}
                     style={{ height }}
                   >
-                    <Thumb worker={worker} row={i + 1} cells={own} width={width - 4} height={height} />
+                    <Thumb frame={frame} worker={worker} row={i + 1} cells={own} width={width - 4} height={height} />
                   </span>
                   <span className="mt-0.5 flex justify-between gap-2 text-xs">
                     <span>{i + 1}</span>
@@ -123,12 +126,14 @@ function shortly(finding: Finding): string {
 }
 
 function Thumb({
+  frame,
   worker,
   row,
   cells,
   width,
   height,
 }: {
+  frame: Frame
   worker: RowWorker | undefined
   row: number
   cells: Cells
@@ -154,7 +159,7 @@ function Thumb({
   }, [worker, row, cells, width, height])
   return (
     <>
-      {crop && <Backdrop crop={crop} />}
+      {crop && <Backdrop crop={crop} frame={frame} />}
       <canvas ref={ref} className="absolute inset-0 size-full" />
     </>
   )

@@ -243,7 +243,14 @@ function Filling({ name, sheet, template }: { name: string; sheet: SheetDetail; 
           )}
         </div>
         <div className="grid min-h-0 border-t border-rule">
-          <ContactSheet cells={cells} findings={findings} worker={worker} chosen={row} onChoose={setChosen} />
+          <ContactSheet
+            frame={template.frame}
+            cells={cells}
+            findings={findings}
+            worker={worker}
+            chosen={row}
+            onChoose={setChosen}
+          />
         </div>
       </div>
       <Dialog

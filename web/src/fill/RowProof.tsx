@@ -42,7 +42,7 @@ export function RowProof({
   return (
     <section className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label={`Row ${row}`}>
       <div ref={ref} className="relative shrink-0 overflow-hidden" style={{ height }}>
-        <Backdrop crop={crop} />
+        <Backdrop crop={crop} frame={template.frame} />
         {size.width > 0 && (
           <FrameCanvas
             scene={scene}

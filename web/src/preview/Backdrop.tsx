@@ -1,6 +1,18 @@
+const picture = { width: 1920, height: 1080 }
+
 /** The demo footage's first frame, drawn: the river mouth of Puerto Brisal in the morning. Stretches to any frame. */
-export function Backdrop({ crop }: { crop?: { x: number; y: number; width: number; height: number } | undefined }) {
-  const view = crop ? `${crop.x} ${crop.y} ${crop.width} ${crop.height}` : '0 0 1920 1080'
+export function Backdrop({
+  crop,
+  frame = picture,
+}: {
+  /** The part of the frame that is shown, frame px. */
+  crop?: { x: number; y: number; width: number; height: number } | undefined
+  frame?: { width: number; height: number }
+}) {
+  const [kx, ky] = [picture.width / frame.width, picture.height / frame.height]
+  const view = crop
+    ? `${crop.x * kx} ${crop.y * ky} ${crop.width * kx} ${crop.height * ky}`
+    : `0 0 ${picture.width} ${picture.height}`
   return (
     <svg viewBox={view} preserveAspectRatio="none" className="absolute inset-0 size-full" aria-hidden="true">
       <defs>

@@ -44,7 +44,12 @@ export function DraftBar() {
       >
         Redo
       </Button>
-      <Button look="primary" disabled={!draft.ahead && !draft.dirty} onClick={() => setPublishing(true)}>
+      <Button
+        look="primary"
+        disabled={(!draft.ahead && !draft.dirty) || draft.template?.parts.length === 0}
+        title={draft.template?.parts.length === 0 ? 'Draw something first' : undefined}
+        onClick={() => setPublishing(true)}
+      >
         {draft.ahead || draft.dirty ? `Publish version ${next}` : `Version ${next - 1} is published`}
       </Button>
       <Dialog

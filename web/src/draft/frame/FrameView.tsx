@@ -166,6 +166,15 @@ export function FrameView({ template, scene, player }: { template: Template; sce
             {show.rulers && <Rulers template={template} view={view} size={size} />}
           </>
         )}
+        {template.parts.length === 0 && desk.tool === 'choose' && (
+          <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
+            <p className="bg-white px-4 py-3 text-center">
+              <b className="font-semibold">An empty frame.</b>
+              <br />
+              Press T and click where a text should stand, or B and drag a box.
+            </p>
+          </div>
+        )}
         {filling.name !== 'as drawn' && (
           <p className="absolute bottom-2 left-3 flex h-6 items-center gap-2 rounded-[3px] bg-white px-2 text-xs">
             In the frame: <b className="font-semibold">{filling.name}</b>

@@ -41,42 +41,40 @@ export function Measures({
   const right = px(box.x + box.width) + 16
   return (
     <>
-      <Line x1={px(box.x)} x2={px(box.x + box.width)} y1={widthY} y2={widthY} label={`${Math.round(box.width)} wide`} />
-      <Line x1={right} x2={right} y1={px(box.y)} y2={px(box.y + box.height)} label={`${Math.round(box.height)} high`} />
+      <Line
+        upright={false}
+        x1={px(box.x)}
+        x2={px(box.x + box.width)}
+        y1={widthY}
+        y2={widthY}
+        label={`${Math.round(box.width)} wide`}
+      />
+      <Line
+        upright
+        x1={right}
+        x2={right}
+        y1={px(box.y)}
+        y2={px(box.y + box.height)}
+        label={`${Math.round(box.height)} high`}
+      />
       {gaps.map(({ axis, tie, from }) => {
         if (from === undefined) return null
-        const to = from + tie.gap
-        const key = `${axis}${tie.edge}`
-        return axis === 'x' ? (
+        const [a, b] = [px(from), px(from + tie.gap)]
+        // Across below the part, down at its left.
+        const below = px(box.y + box.height) + 14
+        const before = px(box.x) - 14
+        const ends = axis === 'x' ? { x1: a, x2: b, y1: below, y2: below } : { x1: before, x2: before, y1: a, y2: b }
+        return (
           <Line
-            key={key}
-            x1={px(from)}
-            x2={px(to)}
-            y1={px(box.y + box.height) + 14}
-            y2={px(box.y + box.height) + 14}
+            key={`${axis}${tie.edge}`}
+            {...ends}
+            upright={axis === 'y'}
             label={String(Math.round(Math.abs(tie.gap)))}
             small
             gap={{
               value: tie.gap,
-              leading: tie.edge === 'start',
               scale,
-              onGap: (gap, drag) => setGap(axis, tie, gap, drag),
-              name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
-            }}
-          />
-        ) : (
-          <Line
-            key={key}
-            x1={px(box.x) - 14}
-            x2={px(box.x) - 14}
-            y1={px(from)}
-            y2={px(to)}
-            label={String(Math.round(Math.abs(tie.gap)))}
-            small
-            gap={{
-              value: tie.gap,
               leading: tie.edge === 'start',
-              scale,
               onGap: (gap, drag) => setGap(axis, tie, gap, drag),
               name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
             }}
@@ -103,6 +101,7 @@ function heldAt(template: Template, boxes: Placed[], axis: AxisName, tie: Tie): 
 }
 
 function Line({
+  upright,
   x1,
   x2,
   y1,
@@ -111,6 +110,7 @@ function Line({
   small,
   gap,
 }: {
+  upright: boolean
   x1: number
   x2: number
   y1: number
@@ -128,7 +128,6 @@ function Line({
   }
 }) {
   const held = useRef<{ at: number; gap: number; name: string } | undefined>(undefined)
-  const upright = x1 === x2
   const [left, top] = [Math.min(x1, x2), Math.min(y1, y2)]
   const length = upright ? Math.abs(y2 - y1) : Math.abs(x2 - x1)
   const tick = 4

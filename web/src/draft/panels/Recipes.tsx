@@ -131,7 +131,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
   )
   const has = (...list: Kind[]) => list.includes(form.kind)
   return (
-    <fieldset className="border-b border-rule bg-chalk px-3.5 py-2" aria-label="Recipe">
+    <fieldset className="border-b border-rule bg-chalk px-3.5 py-2" aria-label="Tie by a recipe">
       <Line label="Recipe" note={`${part.name} ${recipeNames[form.kind]}`}>
         {(id) => (
           <Select

@@ -70,8 +70,11 @@ export function PartsList({ template }: { template: Template }) {
       <Rows outline={rows.map(({ part, number, depth }) => `${part.id} ${number} ${depth}`).join('|')} />
       <Palette template={template} />
       <Heading aside={`${template.fields.length} exposed`}>Fields</Heading>
-      <p className="px-3.5 text-soft">{template.fields.map((field) => field.name).join(', ') || 'None yet.'}</p>
-      <p className="px-3.5 text-soft">everything else is locked</p>
+      <p className="px-3.5 text-soft">
+        {template.fields.length > 0
+          ? `${template.fields.map((field) => field.name).join(', ')}; everything else is locked`
+          : 'None yet: everything is locked.'}
+      </p>
       <Carries template={template} />
     </aside>
   )

@@ -188,7 +188,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
         )}
         style={{ width, height }}
       >
-        <Backdrop crop={crop} />
+        <Backdrop crop={crop} frame={scene.template.frame} />
         <FrameCanvas
           scene={scene}
           values={proof.values}

@@ -183,7 +183,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
         ))}
         <div
           className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
-          style={{ left: names + r.x(Math.min(total, player.frame)) }}
+          style={{ left: Math.round(names + r.x(Math.min(total, player.frame))) }}
         >
           <span className="absolute -top-[3px] -left-[4px] border-x-[4.5px] border-t-[6px] border-x-transparent border-t-madder" />
         </div>
