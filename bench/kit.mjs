@@ -7,8 +7,11 @@ import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
 
 /** The demo template, ready. */
-export async function speakerScene() {
-  const { template, files } = await openPackage('demo/templates/speaker')
+export const speakerScene = () => demoScene('speaker')
+
+/** A template of the demo, ready. */
+export async function demoScene(name) {
+  const { template, files } = await openPackage(`demo/templates/${name}`)
   return new Scene(template, await loadAssets(template, (entry) => files[entry.file]))
 }
 
