@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
+import { Hand } from './hand.ts'
 import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
 
 test('from the Shelf to a zip of finished titles', async ({ page }) => {
@@ -25,8 +26,8 @@ test('from the Shelf to a zip of finished titles', async ({ page }) => {
 
   // An entrance.
   await choose(page, 'Role')
+  await new Hand(page).move('Word by word')
   await page.getByRole('tab', { name: 'Motion' }).click()
-  await page.getByLabel('Move', { exact: true }).selectOption({ label: 'Word by word' })
   await expect(page.getByText('One after another')).toBeVisible()
   await saved(page)
 

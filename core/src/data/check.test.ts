@@ -3,7 +3,17 @@ import { Scene } from '../scene/index.ts'
 import type { Field, Part, Template } from '../template/index.ts'
 import { axis, box, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import { cellsOf, checkRow, checkSettled, convertCell, doubtAbout, matchColumns, stateOf, valuesOf } from './index.ts'
+import {
+  cellsOf,
+  checkRow,
+  checkSettled,
+  doubtAbout,
+  matchColumns,
+  readCell,
+  refuseFieldValue,
+  stateOf,
+  valuesOf,
+} from './index.ts'
 
 const codes = (parts: Part[]) => {
   const scene = sceneOf(parts)
@@ -89,9 +99,9 @@ test('numbers are read with comma or point, and hold their range', () => {
       fc.double({ min: -9, max: 9, noNaN: true }).map((n) => Math.round(n * 100) / 100 || 0),
       fc.boolean(),
       (n, comma) => {
-        const read = convertCell(field, comma ? String(n).replace('.', ',') : String(n))
-        if (n >= -5 && n <= 5) expect(read).toEqual({ value: n })
-        else expect(read).toHaveProperty('problem')
+        const read = readCell(speaker, field, comma ? String(n).replace('.', ',') : String(n))
+        expect(read).toBe(n)
+        expect(refuseFieldValue(speaker, field, read) === undefined).toBe(n >= -5 && n <= 5)
       },
     ),
   )

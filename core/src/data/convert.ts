@@ -1,5 +1,5 @@
-import type { Field, FieldValue, Template, Values } from '../template/index.ts'
-import { characterCount } from '../text/index.ts'
+import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template, Values } from '../template/index.ts'
+import { refuseFieldValue } from './fieldValues.ts'
 import type { Match } from './match.ts'
 import type { Cells } from './table.ts'
 
@@ -15,35 +15,104 @@ export interface Problem {
 const yes = new Set(['yes', 'y', 'true', '1', 'on', 'sí', 'si', 'oui', 'ja', 'sim', 'x'])
 const no = new Set(['no', 'n', 'false', '0', 'off', 'non', 'nein', 'não', 'nao', ''])
 
-/** A cell as a field's value, or a sentence why it can't be one. */
-export function convertCell(field: Field, cell: string): { value: FieldValue } | { problem: string } {
+/** A list in a cell: JSON, or entries parted by `;`, `|`, line ends, or whatever of `last` is found first. */
+function entriesOf(text: string, last: RegExp[]): string[] {
+  if (text.startsWith('['))
+    try {
+      return (JSON.parse(text) as unknown[]).map(String)
+    } catch {
+      // No JSON after all: read like any other cell.
+    }
+  const by = [/\r?\n/, /;/, /\|/, ...last].find((mark) => mark.test(text))
+  return (by ? text.split(by) : [text]).map((entry) => entry.trim()).filter((entry) => entry !== '')
+}
+
+const numberOf = (text: string) => (text.trim() === '' ? Number.NaN : Number(text.replace('−', '-').replace(',', '.')))
+
+function objectOf(text: string): Record<string, unknown> | undefined {
+  if (!text.startsWith('{')) return undefined
+  try {
+    return JSON.parse(text) as Record<string, unknown>
+  } catch {
+    return undefined
+  }
+}
+
+/** A cell as what its field takes; what it can't be read as stays a text, and is refused as such. */
+export function readCell(template: Template, field: Field, cell: string): FieldValue {
   const text = cell.trim()
   switch (field.type) {
+    case 'text':
+      return cell.replace(/\r\n?/g, '\n')
     case 'number': {
-      const value = Number(text.replace(',', '.'))
-      if (text === '' || !Number.isFinite(value)) return { problem: `"${cell}" is not a number; write it with digits.` }
-      if ((field.min !== undefined && value < field.min) || (field.max !== undefined && value > field.max))
-        return { problem: `${value} is outside ${field.min ?? '−∞'} to ${field.max ?? '∞'}; bring it inside.` }
-      return { value }
+      const value = numberOf(text)
+      return Number.isNaN(value) ? cell : value
     }
     case 'switch': {
       const word = text.toLowerCase()
-      if (yes.has(word)) return { value: true }
-      if (no.has(word)) return { value: false }
-      return { problem: `"${cell}" is neither yes nor no.` }
+      return yes.has(word) ? true : no.has(word) ? false : cell
     }
-    case 'colour':
-      return /^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$/.test(text) || /^palette:[A-Za-z0-9_-]+$/.test(text)
-        ? { value: text }
-        : { problem: `"${cell}" is not a colour; write it as #rrggbb.` }
-    case 'choice':
-      return field.options === undefined || field.options.includes(text)
-        ? { value: text }
-        : { problem: `"${cell}" is none of ${field.options.join(', ')}.` }
+    case 'colour': {
+      const named = template.palette.find((entry) => entry.name.toLowerCase() === text.toLowerCase())
+      return named ? `palette:${named.id}` : text
+    }
     case 'picture':
-      return { value: text }
-    case 'text':
-      return { value: cell.replace(/\r\n?/g, '\n') }
+      return (objectOf(text) as unknown as FieldValue | undefined) ?? text
+    case 'choice':
+      return field.options?.find((option) => option.name.toLowerCase() === text.toLowerCase())?.value ?? text
+    case 'moment':
+      return text.replace(' ', 'T')
+    case 'texts':
+      return entriesOf(text, [])
+    case 'numbers': {
+      const numbers = entriesOf(text, [/\s/, /,/]).map(numberOf)
+      return numbers.some(Number.isNaN) ? text : numbers
+    }
+    case 'shift': {
+      const [x, y] = entriesOf(text, [/,/, /\s/]).map(numberOf)
+      return (objectOf(text) as unknown as FieldValue | undefined) ?? ({ x, y } as unknown as FieldValue)
+    }
+    case 'style': {
+      const given = objectOf(text)
+      if (given) return given as unknown as FieldValue
+      const size = text.match(/([\d.]+)\s*(px)?$/)
+      const words = text
+        .slice(0, size?.index)
+        .replace(/[,\s]+$/, '')
+        .toLowerCase()
+      const font = template.fonts.find((f) => `${f.family} ${f.style}`.toLowerCase() === words || f.id === words)
+      return { ...(words ? { font: font?.id ?? words } : {}), ...(size ? { size: Number(size[1]) } : {}) }
+    }
+  }
+}
+
+/** A value as it stands in a cell: `readCell` gives it back. */
+export function writeCell(template: Template, field: Field, value: FieldValue): string {
+  switch (field.type) {
+    case 'switch':
+      return value === true ? 'yes' : 'no'
+    case 'texts':
+      return (value as string[]).join('\n')
+    case 'numbers':
+      return (value as number[]).join('; ')
+    case 'shift': {
+      const { x, y } = value as ShiftValue
+      return `${x}, ${y}`
+    }
+    case 'style': {
+      const { font, size } = value as StyleValue
+      const file = template.fonts.find((f) => f.id === font)
+      return [...(file ? [`${file.family} ${file.style}`] : []), ...(size === undefined ? [] : [`${size} px`])].join(
+        ', ',
+      )
+    }
+    case 'picture': {
+      if (typeof value === 'string') return value
+      const given = value as PictureValue
+      return Object.keys(given).length === 1 ? given.picture : JSON.stringify(given)
+    }
+    default:
+      return String(value)
   }
 }
 
@@ -66,12 +135,17 @@ export function valuesOf(template: Template, match: Match, cells: Cells): { valu
       if (field.type === 'text' && cell !== undefined) values[field.key] = ''
       continue
     }
-    const converted = convertCell(field, cell)
-    if ('problem' in converted) {
-      problems.push({ field: field.key, level: 'stop', code: 'value', message: `${field.name}: ${converted.problem}` })
-      continue
-    }
-    values[field.key] = converted.value
+    const value = readCell(template, field, cell)
+    const refusal = refuseFieldValue(template, field, value)
+    if (refusal)
+      problems.push({
+        field: field.key,
+        level: 'stop',
+        code: refusal.code,
+        message: `${field.name} ${refusal.message}.`,
+      })
+    // A text that is too long is shown as it is; anything else that may not be stands at its default.
+    if (!refusal || field.type === 'text') values[field.key] = value
     if (field.type === 'text') problems.push(...textProblems(field, cell))
   }
   return { values, problems }
@@ -79,14 +153,6 @@ export function valuesOf(template: Template, match: Match, cells: Cells): { valu
 
 function textProblems(field: Field, cell: string): Problem[] {
   const problems: Problem[] = []
-  const count = characterCount(cell)
-  if (field.limit !== undefined && count > field.limit)
-    problems.push({
-      field: field.key,
-      level: 'stop',
-      code: 'limit',
-      message: `${field.name} has ${count} characters, ${count - field.limit} more than the ${field.limit} allowed; shorten it.`,
-    })
   const tidy = cell.trim().replace(/ {2,}/g, ' ')
   if (tidy !== cell)
     problems.push({

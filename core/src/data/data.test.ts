@@ -4,7 +4,17 @@ import { Scene } from '../scene/index.ts'
 import type { Field } from '../template/index.ts'
 import { axis, text } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import { cellsOf, checkRow, checkSettled, convertCell, doubtAbout, matchColumns, stateOf, valuesOf } from './index.ts'
+import {
+  cellsOf,
+  checkRow,
+  checkSettled,
+  doubtAbout,
+  matchColumns,
+  readCell,
+  refuseFieldValue,
+  stateOf,
+  valuesOf,
+} from './index.ts'
 
 const field = (more: Partial<Field>): Field => ({
   id: 'f',
@@ -31,21 +41,23 @@ test('columns are matched by key, by name, by beginning; each once; doubt is sai
   expect(doubtAbout(speaker, { name: 'a', role: 'b' })).toBeUndefined()
 })
 
+/** A cell through its field: the value, or the sentence that refuses it. */
+const through = (own: Partial<Field>, cell: string) => {
+  const one = field(own)
+  const value = readCell(speaker, one, cell)
+  return refuseFieldValue(speaker, one, value)?.message ?? value
+}
+
 test('cells become values of their field, or a sentence', () => {
-  expect(convertCell(field({ type: 'number', min: 0, max: 9 }), ' 3,5 ')).toEqual({ value: 3.5 })
-  expect(convertCell(field({ type: 'number', max: 9 }), '12')).toEqual({ problem: expect.stringContaining('outside') })
-  expect(convertCell(field({ type: 'number' }), 'many')).toEqual({ problem: expect.stringContaining('not a number') })
-  expect([convertCell(field({ type: 'switch' }), 'Sí'), convertCell(field({ type: 'switch' }), 'non')]).toEqual([
-    { value: true },
-    { value: false },
-  ])
-  expect(convertCell(field({ type: 'switch' }), 'maybe')).toEqual({
-    problem: expect.stringContaining('neither yes nor no'),
-  })
-  expect(convertCell(field({ type: 'colour' }), 'red')).toEqual({ problem: expect.stringContaining('#rrggbb') })
-  expect(convertCell(field({ type: 'choice', options: ['left'] }), 'right')).toEqual({
-    problem: expect.stringContaining('none of left'),
-  })
+  expect(through({ type: 'number', min: 0, max: 9 }, ' 3,5 ')).toBe(3.5)
+  expect(through({ type: 'number', max: 9 }, '12')).toContain('outside')
+  expect(through({ type: 'number' }, 'many')).toContain('not a number')
+  expect([through({ type: 'switch' }, 'Sí'), through({ type: 'switch' }, 'non')]).toEqual([true, false])
+  expect(through({ type: 'switch' }, 'maybe')).toContain('neither yes nor no')
+  expect(through({ type: 'colour' }, 'red')).toContain('#rrggbb')
+  expect(through({ type: 'choice', options: [{ value: 'left', name: 'Left side', sets: [] }] }, 'right')).toContain(
+    'none of left',
+  )
 })
 
 test('only fields come through, and limits hold whatever the row says (invariant 4)', () => {

@@ -1,5 +1,7 @@
 export * from './checks.ts'
 export * from './convert.ts'
+export * from './fieldValues.ts'
+export * from './fieldWords.ts'
 export * from './match.ts'
 export * from './proofs.ts'
 export * from './table.ts'

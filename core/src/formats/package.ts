@@ -1,8 +1,11 @@
 import { strToU8, unzipSync, type Zippable, zipSync } from 'fflate'
+import { fieldLine, writeCell } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
-import { readTemplate, type Template } from '../template/index.ts'
+import { type FontFile, readTemplate, type Template } from '../template/index.ts'
 import { Font } from '../text/index.ts'
+import { apngFrames } from './apng.ts'
 import { readImageHeader } from './imageHeader.ts'
+import { readSoundHeader } from './soundHeader.ts'
 
 /** Files of a package by path, with `/` between folders. */
 export type PackageFiles = Record<string, Uint8Array>
@@ -61,12 +64,15 @@ export function unzipPackage(bytes: Uint8Array, name: string): PackageFiles {
   }
 }
 
-/**
- * Reads a template and all it carries from a package's files: shape, references, hashes, fonts that are fonts, pictures
- * that are pictures.
- * @throws Refusal with one sentence naming the file
- */
-export async function readPackage(files: PackageFiles, name: string): Promise<TemplatePackage> {
+/** A font that takes the place of one that a package lacks. */
+export interface FontInstead {
+  /** As the package will name it: `fonts/NAME.ttf`. */
+  file: string
+  bytes: Uint8Array
+}
+
+/** Reads a package's document: migrated, its shape and references checked. @throws Refusal */
+export function readDocument(files: PackageFiles, name: string): Template {
   const document = files['template.json']
   demand(document, 'package.template', `"${name}" holds no template.json; choose a template package.`)
   let value: unknown
@@ -75,9 +81,71 @@ export async function readPackage(files: PackageFiles, name: string): Promise<Te
   } catch (error) {
     throw new Refusal('package.json', `template.json in "${name}" is not JSON: ${(error as Error).message}.`)
   }
-  const template = readTemplate(value)
+  return readTemplate(value)
+}
+
+/** The fonts that a template names and its package lacks: somebody has to say what takes their place. */
+export function missingFonts(template: Template, files: PackageFiles): FontFile[] {
+  return template.fonts.filter((font) => !files[font.file])
+}
+
+/** Puts other fonts in the place of those that a package lacks. */
+async function withFonts(
+  template: Template,
+  files: PackageFiles,
+  instead: Readonly<Record<string, FontInstead>>,
+): Promise<{ template: Template; files: PackageFiles }> {
+  const more: PackageFiles = {}
+  const fonts = await Promise.all(
+    template.fonts.map(async (font) => {
+      const other = files[font.file] ? undefined : instead[font.id]
+      if (!other) return font
+      const { family, style } = new Font(other.bytes, other.file)
+      more[other.file] = other.bytes
+      return { ...font, family, style, file: other.file, sha256: await sha256(other.bytes) }
+    }),
+  )
+  return { template: { ...template, fonts }, files: { ...files, ...more } }
+}
+
+/** What a template carries, each with the check that its bytes are what they should be. */
+function carriedFiles(template: Template): { file: string; sha256: string; check: (bytes: Uint8Array) => unknown }[] {
+  return [
+    ...template.fonts.map((font) => ({ ...font, check: (bytes: Uint8Array) => new Font(bytes, font.file) })),
+    ...template.media.map((media) => ({
+      ...media,
+      check: (bytes: Uint8Array) => {
+        readImageHeader(bytes, media.file)
+        if (!media.movie) return
+        const { frames } = apngFrames(bytes, media.file)
+        demand(
+          frames.length === media.movie.frames,
+          'movie.frames',
+          `${media.file} holds ${frames.length} frames, and the template counts on ${media.movie.frames}; export it again.`,
+        )
+      },
+    })),
+    ...template.sounds.map((sound) => ({
+      ...sound,
+      check: (bytes: Uint8Array) => readSoundHeader(bytes, sound.file),
+    })),
+  ]
+}
+
+/**
+ * Reads a template and all it carries from a package's files: shape, references, hashes, fonts that are fonts, pictures
+ * that are pictures, sounds that are sounds.
+ * @param instead by font id: what takes the place of fonts that the package lacks
+ * @throws Refusal with one sentence naming the file
+ */
+export async function readPackage(
+  given: PackageFiles,
+  name: string,
+  instead: Readonly<Record<string, FontInstead>> = {},
+): Promise<TemplatePackage> {
+  const { template, files } = await withFonts(readDocument(given, name), given, instead)
   const kept: PackageFiles = {}
-  for (const entry of [...template.fonts, ...template.media]) {
+  for (const entry of carriedFiles(template)) {
     checkPath(entry.file)
     const bytes = files[entry.file]
     demand(bytes, 'package.missing', `"${name}" lacks ${entry.file}, which its template uses; export it again.`)
@@ -86,10 +154,9 @@ export async function readPackage(files: PackageFiles, name: string): Promise<Te
       'package.hash',
       `${entry.file} in "${name}" is not the file the template was saved with (its SHA-256 differs); export it again.`,
     )
+    entry.check(bytes)
     kept[entry.file] = bytes
   }
-  for (const font of template.fonts) new Font(files[font.file]!, font.file)
-  for (const picture of template.media) readImageHeader(files[picture.file]!, picture.file)
   if (files['poster.png']) {
     readImageHeader(files['poster.png'], 'poster.png')
     kept['poster.png'] = files['poster.png']
@@ -107,11 +174,18 @@ export function packageFiles({ template, files }: TemplatePackage): PackageFiles
 }
 
 function readme(template: Template): string {
-  const fields = template.fields.map(
-    (f) =>
-      `${f.key}\n  ${f.name} (${f.type}${f.required ? ', required' : ''}${f.limit ? `, at most ${f.limit} characters` : ''})\n  ${f.note || 'No note.'}\n  Default: ${f.default}\n`,
-  )
-  return `${template.name}\n${template.note}\n\nA Hoja template: template.json describes it, fonts/ and media/ hold what it uses.\n\nFields\n\n${fields.join('\n')}`
+  const sections = [undefined, ...template.sections]
+  const fields = sections.flatMap((section) => {
+    const own = template.fields.filter((field) => field.section === section?.id)
+    const lines = own.map(
+      (f) =>
+        `${f.key}\n  ${f.name} (${fieldLine(template, f)})\n  ${f.note || 'No note.'}\n  Default: ${writeCell(template, f, f.default)}\n`,
+    )
+    return own.length === 0
+      ? []
+      : [...(section ? [`${section.name}\n${'-'.repeat(section.name.length)}\n`] : []), ...lines]
+  })
+  return `${template.name}\n${template.note}\n\nA Hoja template: template.json describes it, fonts/, media/ and sounds/ hold what it uses.\n\nFields\n\n${fields.join('\n')}`
 }
 
 /** Writes a `.hoja` file. The same package gives the same bytes: files in order of name, one fixed date. */
@@ -122,7 +196,7 @@ export function zipPackage(pack: TemplatePackage): Uint8Array {
   for (const path of Object.keys(files).sort())
     zippable[path] = [
       files[path]!,
-      { mtime: new Date(1980, 0, 1, 0, 0, 0), level: /\.(png|jpe?g|webp)$/.test(path) ? 0 : 6 },
+      { mtime: new Date(1980, 0, 1, 0, 0, 0), level: /\.(png|jpe?g|webp|mp3|ogg|hoja)$/.test(path) ? 0 : 6 },
     ]
   return zipSync(zippable)
 }

@@ -43,18 +43,22 @@ export function writePng(pixels: Pixels): Uint8Array {
   const row = pixels.width * 4
   const raw = new Uint8Array((row + 1) * pixels.height)
   for (let y = 0; y < pixels.height; y++) raw.set(pixels.rgba.subarray(y * row, (y + 1) * row), y * (row + 1) + 1)
-  const chunks = [
+  return joined([
     pngSignature,
     pngChunk('IHDR', pngHeader(pixels.width, pixels.height)),
     pngChunk('sRGB', Uint8Array.of(0)),
     pngChunk('IDAT', zlibSync(raw, { level: 6 })),
     pngChunk('IEND', new Uint8Array()),
-  ]
-  const bytes = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0))
+  ])
+}
+
+/** Bytes behind one another. */
+export function joined(pieces: readonly Uint8Array[]): Uint8Array {
+  const bytes = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0))
   let at = 0
-  for (const chunk of chunks) {
-    bytes.set(chunk, at)
-    at += chunk.length
+  for (const piece of pieces) {
+    bytes.set(piece, at)
+    at += piece.length
   }
   return bytes
 }

@@ -1,14 +1,15 @@
 import { utils, write } from '@e965/xlsx'
 import { strToU8 } from 'fflate'
+import { limitWords, writeCell } from '../data/index.ts'
 import type { Template } from '../template/index.ts'
 import { writeCsv } from './csv.ts'
 
 /** A data file with every field, its default and its note, ready to fill. Notes of a csv stand in `#` lines above the header. */
 export function starterFile(template: Template, kind: 'csv' | 'xlsx' | 'json'): Uint8Array {
   const keys = template.fields.map((field) => field.key)
-  const defaults = template.fields.map((field) => String(field.default))
+  const defaults = template.fields.map((field) => writeCell(template, field, field.default))
   const notes = template.fields.map((field) =>
-    `${field.name}${field.required ? ' (required)' : ''}${field.limit ? `, at most ${field.limit} characters` : ''}. ${field.note}`.trim(),
+    `${[`${field.name}${field.required ? ' (required)' : ''}`, ...limitWords(template, field)].join(', ')}. ${field.note}`.trim(),
   )
   if (kind === 'csv')
     return strToU8(

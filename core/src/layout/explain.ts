@@ -52,13 +52,15 @@ export function explain(template: Template, rest: Rest, id: PartId, axis: AxisNa
     if (seen.has(key)) return
     seen.add(key)
     const spec = part[axis]
+    const shift = line === 'size' ? 0 : rest.shift[a][i]!
+    const shifted = shift === 0 ? '' : `, shifted by ${round(shift)} px`
     const say = (sentence: string) =>
       reasons.push({
         part: part.id,
         axis,
         about: line,
         value: round(number(i, line)),
-        sentence: `${edgeWord(axis, line)} of ${part.name} ${round(number(i, line))} ${sentence}`,
+        sentence: `${edgeWord(axis, line)} of ${part.name} ${round(number(i, line))} ${sentence}${shifted}`,
       })
     const own = spec.ties.find((tie) => tie.edge === line)
     if (own) {

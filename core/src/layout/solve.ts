@@ -40,6 +40,8 @@ export interface Rest {
   size: [Float64Array, Float64Array]
   /** Sizes before scale and rotation. */
   own: [Float64Array, Float64Array]
+  /** How far each part was shifted from where its ties put it. */
+  shift: [Float64Array, Float64Array]
   gone: Uint8Array
   notes: LayoutNote[]
 }
@@ -48,6 +50,8 @@ export interface SolveInput {
   template: Template
   gone: Uint8Array
   measure: Measure
+  /** Looks with a filling put in, by part index; absent: as designed. */
+  looks?: readonly Record<string, unknown>[]
   /** Animated bounds of a part for ties that follow the movement, from its rest box; frame px. Absent: at rest. */
   moving?: (index: number, rest: Box) => Box
 }
@@ -79,7 +83,15 @@ class Solver {
     const n = this.order.parts.length
     const pair = (): [Float64Array, Float64Array] => [new Float64Array(n), new Float64Array(n)]
     this.origin = pair()
-    this.rest = { order: this.order, start: pair(), size: pair(), own: pair(), gone: input.gone, notes: [] }
+    this.rest = {
+      order: this.order,
+      start: pair(),
+      size: pair(),
+      own: pair(),
+      shift: pair(),
+      gone: input.gone,
+      notes: [],
+    }
   }
 
   run(): Rest {
@@ -162,10 +174,14 @@ class Solver {
     return this.extent(tie.to, i, a)![0]
   }
 
+  private look(i: number): { scale?: number; shiftX?: number; shiftY?: number } {
+    return this.input.looks?.[i] ?? this.order.parts[i]!.look
+  }
+
   private solveStraight(i: number, a: 0 | 1): void {
     const part = this.order.parts[i]!
     const axis = part[axisNames[a]]
-    const scale = part.look.scale ?? 1
+    const scale = this.look(i).scale ?? 1
     const held = axis.ties.map((tie) => this.held(tie, i, a))
     const free = held.length === 2 ? this.between(axis, held, part, a) : undefined
     const size = this.clamp(free ?? this.ownSize(i, a, held) * scale, axis, part, a)
@@ -176,7 +192,7 @@ class Solver {
   /** Upright box of a turned part: w' = w|cos| + h|sin|, h' = w|sin| + h|cos|, w and h after scale. */
   private solveTurned(i: number): void {
     const part = this.order.parts[i]!
-    const scale = part.look.scale ?? 1
+    const scale = this.look(i).scale ?? 1
     const angle = ((part.look.rotation ?? 0) * Math.PI) / 180
     const [c, s] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))]
     const held = [part.x, part.y].map((axis, a) => axis.ties.map((tie) => this.held(tie, i, a as 0 | 1))) as [
@@ -223,7 +239,7 @@ class Solver {
   private ownSize(i: number, a: 0 | 1, held: number[]): number {
     const part = this.order.parts[i]!
     const axis = part[axisNames[a]]
-    const scale = part.look.scale ?? 1
+    const scale = this.look(i).scale ?? 1
     if (axis.size.kind !== 'content') {
       const size = axis.size.kind === 'fixed' ? axis.size.value : this.share(axis.size, i, a) / scale
       if (part.kind === 'text' && a === 0) this.input.measure.text(i, size)
@@ -258,7 +274,7 @@ class Solver {
   /** px a text may take before its own scale: from its room, and from the most its axis allows. */
   private room(i: number, held: number[]): number | undefined {
     const part = this.order.parts[i]!
-    const scale = part.look.scale ?? 1
+    const scale = this.look(i).scale ?? 1
     let room = part.x.max
     const rule = part.room
     if (rule?.kind === 'width') room = Math.min(room ?? rule.value, rule.value)
@@ -302,7 +318,9 @@ class Solver {
           axis.size.kind === 'content' && axis.ties.length < 2 ? start - (tie ? this.union(i, a)[0] : 0) : start
       if (isSpace && !tie && axis.size.kind === 'content') start = axis.place + this.union(i, a)[0]
     }
-    this.rest.start[a][i] = start
+    const shift = this.look(i)[a === 0 ? 'shiftX' : 'shiftY'] ?? 0
+    this.rest.shift[a][i] = shift
+    this.rest.start[a][i] = start + shift
     this.rest.size[a][i] = size
     this.rest.own[a][i] = own
   }

@@ -1,5 +1,5 @@
 import { demand } from '../refusal/index.ts'
-import type { SpanName, Spans, Template } from '../template/index.ts'
+import type { SoundFile, SpanName, Spans, Template } from '../template/index.ts'
 
 /** One title's time: In and Out as drawn, Hold what is left. Frames. */
 export interface Timing {
@@ -34,6 +34,18 @@ export function timingOf(template: Template, duration?: number): Timing {
     `${total} frames are too few for "${template.name}": In and Out need ${least}; give it ${Math.max(1, least)} or more.`,
   )
   return { in: spans.in, hold: total - least, out: spans.out, total }
+}
+
+/** The frame at which a span begins. */
+export function spanStart(timing: Timing, span: SpanName): number {
+  return span === 'in' ? 0 : span === 'hold' ? timing.in : timing.in + timing.hold
+}
+
+/** The frame at which each sound of a template begins; those that would begin behind the end are left out. */
+export function soundStarts(template: Template, timing: Timing): { sound: SoundFile; frame: number }[] {
+  return template.sounds
+    .map((sound) => ({ sound, frame: spanStart(timing, sound.span) + sound.at }))
+    .filter(({ frame }) => frame < timing.total)
 }
 
 /** Where a frame (from 0) lies. */

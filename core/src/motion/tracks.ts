@@ -37,7 +37,15 @@ export const channels: Record<
     settings: { to: '#ffffff' },
   },
   track: { label: 'Tracking', rest: 0, away: 200, unit: 'em/1000', step: 5, kinds: ['text'], settings: {} },
-  trim: { label: 'Drawn on', rest: 1, away: 0, unit: '0–1', step: 0.05, kinds: ['path'], settings: { from: 'start' } },
+  trim: {
+    label: 'Drawn on',
+    rest: 1,
+    away: 0,
+    unit: '0–1',
+    step: 0.05,
+    kinds: ['path', 'curve'],
+    settings: { from: 'start' },
+  },
 }
 
 /** Channels that a part's characters, words or lines can have by themselves. */

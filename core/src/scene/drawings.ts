@@ -18,6 +18,7 @@ import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePat
 import { type LookValues, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
 import { type Block, characterStarts, inkOf, outlinePath, type PlacedGlyph, wordStarts } from '../text/index.ts'
 import type { Assets } from './assets.ts'
+import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
 import type { Content } from './resolve.ts'
 import { brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
@@ -51,28 +52,125 @@ export class Drawings {
   private readonly shapes = new Map<number, Outlined>()
   private readonly measured = new Map<number, { key: string; path: MeasuredPath }>()
   private readonly parts: Part[]
+  /** Indices of the parts that run by the clock: crawls and movies. */
+  private readonly running: number[]
 
   constructor(
     template: Template,
     private readonly assets: Assets,
     private readonly content: Content,
     private readonly blocks: readonly (Block | undefined)[],
+    gone: Uint8Array,
   ) {
     this.parts = tieOrder(template).parts
+    this.running = this.parts.flatMap((_, i) => {
+      const look = content.looks[i]!
+      const runs = !!look.crawl || (typeof look.picture === 'string' && assets.movie(look.picture) !== undefined)
+      return runs && !gone[i] ? [i] : []
+    })
   }
 
-  /** A part in its own coordinates: from 0, 0 to its own size. */
-  draw(part: Exclude<Part, { kind: 'group' }>, i: number, width: number, height: number, p: Pose): Item[] {
+  /** Whether anything runs by the clock, so that no two frames need be the same. */
+  get runs(): boolean {
+    return this.running.length > 0
+  }
+
+  /** What the clock changes: which frame of each movie, and whether a crawl runs. */
+  clockKey(seconds: number): string {
+    return this.running
+      .map((i) => (this.content.looks[i]!.crawl ? seconds : (this.movieFrame(i, seconds) ?? 'over')))
+      .join()
+  }
+
+  /** A part in its own coordinates: from 0, 0 to its own size. `seconds`: since the title began. */
+  draw(
+    part: Exclude<Part, { kind: 'group' }>,
+    i: number,
+    width: number,
+    height: number,
+    p: Pose,
+    seconds: number,
+  ): Item[] {
     switch (part.kind) {
       case 'box':
       case 'ellipse':
       case 'path':
         return this.surface(part, i, width, height, p)
+      case 'curve':
+        return this.curve(i, width, height, p)
       case 'picture':
-        return this.picture(i, width, height)
+        return this.picture(i, width, height, seconds)
       case 'text':
-        return this.text(part, i, width, p)
+        return this.textLook(i).crawl === 0
+          ? this.text(part, i, width, p)
+          : this.crawl(part, i, width, height, p, seconds)
     }
+  }
+
+  /** A line through numbers, and the area under it. */
+  private curve(i: number, width: number, height: number, p: Pose): Item[] {
+    const look = this.content.looks[i] as unknown as LookValues<'curve'>
+    const area = grownArea({ x: 0, y: 0, width, height }, p)
+    const line = this.trimmed(segmentsOf([curveOutline(look)], area), p)
+    if (line.length === 0) return []
+    const bounds = areaOf(line)
+    const shadows = look.shadows.length > 0 ? { shadows: look.shadows } : {}
+    const items: Item[] = []
+    const { fill } = look
+    if (fill) {
+      const closed = [...line, ...segmentsUnder(line, area.y + area.height)]
+      const path: PathItem = { kind: 'path', d: `${writePathData(closed, onGrid)}Z`, bounds: areaOf(closed) }
+      if (typeof fill === 'object' && fill.kind === 'picture') items.push(...this.pictured(path, fill, i, area))
+      else items.push({ ...path, fill: brushOver(fill, area)! })
+    }
+    if (look.strokeWidth > 0)
+      items.push({
+        kind: 'path',
+        d: writePathData(line, onGrid),
+        bounds,
+        stroke: {
+          brush: look.stroke,
+          width: look.strokeWidth,
+          cap: look.ends as 'butt',
+          join: look.corners as 'miter',
+          ...(look.dash > 0 ? { dash: look.dash } : {}),
+        },
+        ...shadows,
+      })
+    return items
+  }
+
+  /** A text that runs through its box without end, cut at the box's sides; it comes in at the far one. */
+  private crawl(part: Part, i: number, width: number, height: number, p: Pose, seconds: number): Item[] {
+    const block = this.blocks[i]
+    const items = block ? this.textItems(part, i, p) : []
+    if (!block || items.length === 0) return []
+    const { crawl, shows } = this.textLook(i)
+    const shown = block.boxes[shows as 'line']
+    const way = width + shown.width
+    const run = (Math.abs(crawl) * seconds) % way
+    const x = crawl > 0 ? width - run : run - shown.width
+    const inside: Item = { kind: 'layer', matrix: translation(x - shown.x, -shown.y), opacity: 1, items }
+    const [top, tall] = [-height, 3 * height]
+    return [
+      {
+        kind: 'layer',
+        matrix: translation(0, 0),
+        opacity: 1,
+        clip: `M0 ${top}H${width}V${top + tall}H0Z`,
+        items: [inside],
+      },
+    ]
+  }
+
+  /** The frame of a movie that is seen after so many seconds; undefined when it is over and gone. */
+  private movieFrame(i: number, seconds: number): number | undefined {
+    const look = this.content.looks[i] as unknown as LookValues<'picture'>
+    const movie = this.assets.movie(look.picture)!
+    const at = Math.floor((seconds * movie.rate.num) / movie.rate.den + 1e-6)
+    if (look.playing === 'over and over') return at % movie.frames
+    if (look.playing === 'once, then goes' && at >= movie.frames) return undefined
+    return Math.min(at, movie.frames - 1)
   }
 
   private surface(part: Part, i: number, width: number, height: number, p: Pose): Item[] {
@@ -107,13 +205,7 @@ export class Drawings {
     height: number,
     p: Pose,
   ): { d: string; bounds: Box; area: Box } {
-    const area = { x: 0, y: 0, width, height }
-    const { grow } = p.by
-    if (grow) {
-      const at = grow.from === 'start' ? 0 : grow.from === 'end' ? 1 : 0.5
-      if (grow.axis === 'x') Object.assign(area, { x: width * (1 - p.grow) * at, width: width * p.grow })
-      else Object.assign(area, { y: height * (1 - p.grow) * at, height: height * p.grow })
-    }
+    const area = grownArea({ x: 0, y: 0, width, height }, p)
     if (part.kind !== 'path') return { d: this.outline(part, i, area), bounds: area, area }
     const key = `${area.x},${area.y},${area.width},${area.height},${p.trim},${p.by.trim?.from}`
     let known = this.shapes.get(i)
@@ -189,8 +281,14 @@ export class Drawings {
     return items
   }
 
-  private picture(i: number, width: number, height: number): Item[] {
+  private picture(i: number, width: number, height: number, seconds: number): Item[] {
     const look = this.content.looks[i] as unknown as LookValues<'picture'>
+    const movie = this.assets.movie(look.picture)
+    if (movie) {
+      const frame = this.movieFrame(i, seconds)
+      if (frame === undefined || width <= 0 || height <= 0) return []
+      return scaled(movie.frame(frame), look, { width, height })
+    }
     const picture = this.assets.picture(look.picture)
     if (!picture || width <= 0 || height <= 0) return []
     const known = this.pictures.get(i)
@@ -317,6 +415,16 @@ export class Drawings {
     if (part.kind !== 'text' || !part.motion.units || !this.blocks[i]) return []
     return this.unitsOf(i, part.motion.units.by).map(({ ink }) => ({ ...ink, x: box.x + ink.x, y: box.y + ink.y }))
   }
+}
+
+/** An area as far as it has grown. */
+function grownArea(area: Box, p: Pose): Box {
+  const { grow } = p.by
+  if (!grow) return area
+  const at = grow.from === 'start' ? 0 : grow.from === 'end' ? 1 : 0.5
+  return grow.axis === 'x'
+    ? { ...area, x: area.width * (1 - p.grow) * at, width: area.width * p.grow }
+    : { ...area, y: area.height * (1 - p.grow) * at, height: area.height * p.grow }
 }
 
 /** The outlines of some glyphs in one colour. */

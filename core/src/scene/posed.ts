@@ -14,7 +14,7 @@ import {
   turning,
   unite,
 } from '../paint/index.ts'
-import { findPart, fullLook, type LookValues, type Part, type PartId, type Template } from '../template/index.ts'
+import { findPart, type LookValues, type Part, type PartId, type Template } from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
 import { moved, placement } from './movement.ts'
 import { type Content, colourOf } from './resolve.ts'
@@ -33,6 +33,8 @@ export class Posed {
     private readonly drawings: Drawings,
     private readonly rest: Rest,
     private readonly context: PoseContext,
+    /** Since the title began; what runs by the clock goes by it. */
+    private readonly seconds: number,
   ) {
     this.index = rest.order.index
     this.parts = rest.order.parts
@@ -40,7 +42,7 @@ export class Posed {
 
   /** What distinguishes this frame from others of its filling: every number that time changes. */
   get key(): string {
-    let key = ''
+    let key = this.drawings.runs ? this.drawings.clockKey(this.seconds) : ''
     this.parts.forEach((_, i) => {
       if (this.rest.gone[i]) return
       const p = this.poseOf(i)
@@ -124,7 +126,7 @@ export class Posed {
 
   /** A part's own drawing, put where it rests with its own scale and rotation. */
   private placed(part: Part, i: number, box: Box, p: Pose): Item[] {
-    const { scale, rotation } = fullLook(part.kind, part.look as never) as LookValues<'group'>
+    const { scale, rotation } = this.lookOf(part)
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
       const items = this.list(part.parts ?? [])
@@ -142,10 +144,10 @@ export class Posed {
       const items = this.drawings.textAlong(part, i, way.path, p)
       return items.length > 0 ? this.squeezed([{ kind: 'layer', matrix: way.map, opacity: 1, items }], box, p) : []
     }
-    const items = this.drawings.draw(part, i, width, height, p)
+    const items = this.drawings.draw(part, i, width, height, p, this.seconds)
     if (items.length === 0) return []
     const placed: Item = { kind: 'layer', matrix: placement(this.rest, i, scale, rotation), opacity: 1, items }
-    const isSurface = part.kind === 'box' || part.kind === 'ellipse' || part.kind === 'path'
+    const isSurface = part.kind !== 'text' && part.kind !== 'picture'
     return isSurface ? [placed] : this.squeezed([placed], box, p)
   }
 

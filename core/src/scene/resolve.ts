@@ -4,12 +4,14 @@ import {
   type FieldValue,
   type Fill,
   fullLook,
+  givenBy,
   type Part,
   type PropertyType,
   propertyOf,
   type Run,
   runsOf,
   type Shadow,
+  shownText,
   type Template,
   tieOrder,
   type Values,
@@ -68,22 +70,20 @@ function groundworkOf(template: Template): Groundwork {
 /** Puts a filling into a template. Only fields reach parts: nothing in `values` but a field's key has any effect. */
 export function resolve(template: Template, values: Values): Content {
   const fields = new Map(template.fields.map((field) => [field.id, fieldValue(field, values)]))
-  const overrides = new Map<string, Record<string, FieldValue>>()
+  const overrides = new Map<string, [string, unknown][]>()
   for (const field of template.fields)
-    for (const target of field.targets) {
-      const set = overrides.get(target.part) ?? {}
-      set[target.property] = fields.get(field.id)!
-      overrides.set(target.part, set)
-    }
+    for (const { part, property } of field.targets)
+      overrides.set(part, [...(overrides.get(part) ?? []), ...givenBy(field, property, fields.get(field.id)!)])
+  const shown = new Map(template.fields.map((field) => [field.id, shownText(field, fields.get(field.id)!)]))
   const { parts } = tieOrder(template)
   const ground = groundworkOf(template)
   const looks = [...ground.looks]
   for (const i of ground.reached) {
     const part = parts[i]!
     const look = { ...looks[i] }
-    for (const [key, value] of Object.entries(overrides.get(part.id) ?? {}))
-      look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, fields)
-    if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], fields)
+    for (const [key, value] of overrides.get(part.id) ?? [])
+      look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, shown)
+    if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], shown)
     looks[i] = look
   }
   return { looks, fields }
@@ -97,12 +97,12 @@ function designedLook(template: Template, part: Part): Record<string, unknown> {
   return look
 }
 
-/** A property's value with palette and fields put in. */
+/** A property's value with palette and the fields' texts put in. */
 function resolveValue(
   template: Template,
   type: PropertyType | undefined,
   value: unknown,
-  fields: Map<string, FieldValue>,
+  shown: ReadonlyMap<string, string>,
 ): unknown {
   if (type === 'colour') return colourOf(template, value as Colour)
   if (type === 'fill') return fillOf(template, value as Fill)
@@ -111,7 +111,7 @@ function resolveValue(
   if (type === 'runs')
     return (value as Run[]).map((run) => ({
       ...run,
-      text: run.field ? String(fields.get(run.field) ?? '') : (run.text ?? ''),
+      text: run.field ? (shown.get(run.field) ?? '') : (run.text ?? ''),
       colour: run.colour && colourOf(template, run.colour),
     }))
   return value

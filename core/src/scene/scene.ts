@@ -11,8 +11,9 @@ import {
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Part, Run, Template, TextPart, Values } from '../template/index.ts'
-import { tieOrder } from '../template/index.ts'
+import { tieOrder, variantOf } from '../template/index.ts'
 import type { Block, Shape, StyledRun } from '../text/index.ts'
+import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
@@ -22,6 +23,8 @@ import { setOnce, shapedOnce } from './setTexts.ts'
 /** A filling measured and at rest: everything about a title that does not depend on time. */
 export interface Settled {
   values: Values
+  /** The template as the filling's choices make it. */
+  template: Template
   content: Content
   rest: Rest
   /** Set texts, by part index. */
@@ -71,12 +74,15 @@ export class Scene {
       'frame.range',
       `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
     )
-    const { spans } = this.template
+    const { template, content, drawings } = settled
+    const { spans } = template
     const moment = shownMoment(spans, timing, frame)
-    const name = `${moment.span} ${moment.at} ${timing.hold}`
+    // What runs by the clock, a crawl or a movie, is another one at every frame, a frozen Hold's too.
+    const seconds = drawings.runs ? secondsOf(frame, template.frame.rate) : 0
+    const name = `${moment.span} ${moment.at} ${timing.hold} ${seconds}`
     if (settled.last?.moment !== name) {
-      const context: PoseContext = { frame: this.template.frame, spans, hold: timing.hold, moment }
-      const posed = new Posed(this.template, settled.content, settled.drawings, this.restAt(settled, context), context)
+      const context: PoseContext = { frame: template.frame, spans, hold: timing.hold, moment }
+      const posed = new Posed(template, content, drawings, this.restAt(settled, context), context, seconds)
       settled.last = { moment: name, posed }
     }
     return settled.last.posed
@@ -94,18 +100,20 @@ export class Scene {
 
   /** The rest, solved anew at this frame when some tie follows the movement. */
   private restAt(settled: Settled, context: PoseContext): Rest {
-    if (!followsMovement(this.template)) return settled.rest
+    const { template, content } = settled
+    if (!followsMovement(template)) return settled.rest
     const { parts } = settled.rest.order
     const moving = (index: number, box: Box) => {
       const units = settled.drawings.unitBoxes(index, box)
       return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, units), units)
     }
-    return solve({ template: this.template, gone: settled.rest.gone, measure: settled.measure, moving })
+    return solve({ template, gone: settled.rest.gone, measure: settled.measure, looks: content.looks, moving })
   }
 
   private work(values: Values): Settled {
-    const content = resolve(this.template, values)
-    const { parts } = tieOrder(this.template)
+    const template = variantOf(this.template, values)
+    const content = resolve(template, values)
+    const { parts } = tieOrder(template)
     const blocks: (Block | undefined)[] = new Array(parts.length)
     const shapes: (Shape | undefined)[] = parts.map((part, i) =>
       part.kind === 'text' ? this.shape(content, i) : undefined,
@@ -114,17 +122,18 @@ export class Scene {
       content.looks[i]!.visible === false ||
       (part.kind === 'text' && shapes[i]!.shaped.text.trim() === '') ||
       (part.kind === 'picture' && !this.assets.picture(content.looks[i]!.picture as string))
-    const order = tieOrder(this.template)
+    const order = tieOrder(template)
     const gone = goneParts(order, isHidden)
     const measure = this.measure(content, blocks, shapes)
-    const rest = solve({ template: this.template, gone, measure })
+    const rest = solve({ template, gone, measure, looks: content.looks })
     return {
       values,
+      template,
       content,
       rest,
       blocks,
       measure,
-      drawings: new Drawings(this.template, this.assets, content, blocks),
+      drawings: new Drawings(template, this.assets, content, blocks, gone),
     }
   }
 
@@ -162,8 +171,10 @@ export class Scene {
   private measure(content: Content, blocks: (Block | undefined)[], shapes: (Shape | undefined)[]): Measure {
     const rooms: (number | undefined | null)[] = new Array(shapes.length).fill(null)
     return {
-      text: (index: number, room: number | undefined) => {
+      text: (index: number, given: number | undefined) => {
         const look = content.looks[index] as Required<TextPart['look']>
+        // A crawl runs through its room and never has to fit in it.
+        const room = look.crawl === 0 ? given : undefined
         if (rooms[index] !== room || !blocks[index]) {
           blocks[index] = setOnce(shapes[index]!, {
             leading: look.leading,

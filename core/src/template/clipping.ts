@@ -1,8 +1,10 @@
 import { demand } from '../refusal/index.ts'
 import { freeId } from './create.ts'
+import { drivenBy } from './drivers.ts'
 import type { Change } from './edits.ts'
 import { propertiesOf } from './properties.ts'
 import type { Axis, Field, Part, PartId, Target, Template } from './types.ts'
+import type { PictureValue } from './values.ts'
 import { allParts, findPart, placeOf, runsOf } from './walk.ts'
 
 /** Parts taken along with all they use, so that another template can have them. */
@@ -44,7 +46,9 @@ export function clip(template: Template, ids: readonly PartId[]): Clipping {
     ...all.flatMap((part) => (part.kind === 'text' ? (part.look.font ?? template.fonts[0]?.id ?? []) : [])),
   ])
   const fields = template.fields.filter(
-    (field) => runs.some((run) => run.field === field.id) || field.targets.some((target) => partIds.has(target.part)),
+    (field) =>
+      runs.some((run) => run.field === field.id) ||
+      drivenBy(template, field).some((target) => partIds.has(target.part)),
   )
   const pictures = new Set(
     all.flatMap((part) => {
@@ -53,14 +57,40 @@ export function clip(template: Template, ids: readonly PartId[]): Clipping {
       return fill && typeof fill === 'object' && fill.kind === 'picture' ? [fill.picture] : []
     }),
   )
-  for (const field of fields) if (field.type === 'picture') pictures.add(String(field.default))
+  for (const { type, default: value } of fields)
+    if (type === 'picture') pictures.add(typeof value === 'string' ? value : (value as PictureValue).picture)
   return {
     hoja: 'parts',
     parts,
     palette: template.palette.filter((entry) => colours.has(entry.id)),
     fonts: template.fonts.filter((font) => fontIds.has(font.id)),
     media: template.media.filter((media) => pictures.has(media.name)),
-    fields: fields.map((field) => ({ ...field, targets: field.targets.filter((target) => partIds.has(target.part)) })),
+    fields: fields.map((field) => driving(field, (part) => (partIds.has(part) ? [part] : []))),
+  }
+}
+
+/** A field that drives other parts: what it drove of each part, it drives of those that `become` says. */
+function driving(
+  field: Field,
+  become: (part: PartId) => PartId[],
+  idOf: (id: PartId) => PartId | undefined = (id) => id,
+): Field {
+  const over = <T extends { part: PartId }>(list: T[]) =>
+    list.flatMap((one) => become(one.part).map((part) => ({ ...one, part })))
+  return {
+    ...field,
+    targets: over(field.targets),
+    ...(field.options
+      ? {
+          options: field.options.map((option) => ({
+            ...option,
+            sets: over(option.sets).map((setting) => {
+              const isAxis = setting.property === 'x' || setting.property === 'y'
+              return isAxis ? { ...setting, value: mapAxis(setting.value as Axis, idOf) } : setting
+            }),
+          })),
+        }
+      : {}),
   }
 }
 
@@ -135,14 +165,27 @@ export function duplicate(template: Template, ids: readonly PartId[]): { change:
       ...(parent ? { into: parent.id } : {}),
     }
   })
-  for (const field of template.fields) {
-    const copies = field.targets.flatMap((target) => {
-      const part = fresh.get(target.part)
-      return part ? [{ ...target, part }] : []
-    })
-    if (copies.length > 0) changes.push({ kind: 'field', field: { ...field, targets: [...field.targets, ...copies] } })
-  }
+  for (const field of template.fields)
+    if (drivenBy(template, field).some(({ part, property }) => property !== 'content' && fresh.has(part)))
+      changes.push({ kind: 'field', field: withCopies(field, fresh, idOf) })
   return { change: { kind: 'several', changes }, ids: parts.map((part) => fresh.get(part.id)!) }
+}
+
+/** A field that drives copies of parts besides the originals. */
+function withCopies(field: Field, fresh: ReadonlyMap<PartId, PartId>, idOf: (id: PartId) => PartId): Field {
+  const copies = driving(field, (part) => (fresh.has(part) ? [fresh.get(part)!] : []), idOf)
+  return {
+    ...field,
+    targets: [...field.targets, ...copies.targets],
+    ...(field.options
+      ? {
+          options: field.options.map((option, i) => ({
+            ...option,
+            sets: [...option.sets, ...copies.options![i]!.sets],
+          })),
+        }
+      : {}),
+  }
 }
 
 function freeName(template: Template, name: string): string {
@@ -208,20 +251,24 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
       ...(part.parts ? { parts: part.parts.map(dressed) } : {}),
     } as Part
   }
-  const targetsOf = (field: Field) =>
-    field.targets.flatMap((target) => {
-      const part = fresh.get(target.part)
-      return part ? [{ ...target, part }] : []
-    })
+  const renewed = (field: Field): Field => {
+    const own = recoloured(driving(field, (part) => (fresh.has(part) ? [fresh.get(part)!] : []), idOf)) as Field
+    const fontOf = (id: string) => fonts.idOf.get(id) ?? id
+    const style = own.default as { font?: string }
+    return {
+      ...own,
+      ...(own.fonts ? { fonts: own.fonts.map(fontOf).filter((id) => fonts.list.some((font) => font.id === id)) } : {}),
+      ...(own.type === 'style' && style.font ? { default: { ...style, font: fontOf(style.font) } } : {}),
+    }
+  }
   const mergedFields = fields.list.map((field) => {
     const source = clipping.fields.find((other) => fields.idOf.get(other.id) === field.id)
     const standing = template.fields.some((other) => other.id === field.id)
     if (!source) return field
-    return {
-      ...field,
-      section: standing ? field.section : undefined,
-      targets: [...(standing ? field.targets : []), ...targetsOf(source)],
-    }
+    const own = renewed(source)
+    // A field of the same key that is here already goes on as it is, and drives what came besides.
+    if (standing) return { ...field, targets: [...field.targets, ...own.targets] }
+    return { ...own, id: field.id, section: undefined }
   })
   const changes: Change[] = [
     { kind: 'palette', palette: palette.list },
@@ -229,11 +276,20 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
     { kind: 'media', media: media.list },
     ...mergedFields
       .filter((field) => !template.fields.some((other) => other.id === field.id))
-      .map((field): Change => ({ kind: 'field', field: bare({ ...field, targets: [] }) })),
+      .map((field): Change => ({ kind: 'field', field: bare(undriven(field)) })),
     ...clipping.parts.map((part): Change => ({ kind: 'addPart', part: rewired(dressed(part), idOf) })),
     ...mergedFields.map((field): Change => ({ kind: 'field', field: bare(field) })),
   ]
   return { change: { kind: 'several', changes }, ids: clipping.parts.map((part) => fresh.get(part.id)!) }
+}
+
+/** A field before the parts that it drives are there. */
+function undriven(field: Field & { section?: string | undefined }): typeof field {
+  return {
+    ...field,
+    targets: [],
+    ...(field.options ? { options: field.options.map((option) => ({ ...option, sets: [] })) } : {}),
+  }
 }
 
 /** Without a section that is undefined. */

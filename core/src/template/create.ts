@@ -22,7 +22,7 @@ export function newPart(kind: PartKind, id: string, name: string): Part {
     kind,
     x: own ? contentAxis(200) : fixedAxis(200, 320),
     y: own ? contentAxis(200) : fixedAxis(200, 120),
-    look: kind === 'text' ? { content: [{ text: name }] } : {},
+    look: kind === 'text' ? { content: [{ text: name }] } : kind === 'curve' ? { fill: null, strokeWidth: 6 } : {},
     motion: stillMotion(),
     ...(kind === 'group' ? { parts: [] } : {}),
   }
@@ -32,10 +32,11 @@ export function newPart(kind: PartKind, id: string, name: string): Part {
 /** An empty template: SMPTE ST 2046-1 safe areas, half a second of In and Out at 25 fps, four seconds of Hold. */
 export function newTemplate(id: string, name: string): Template {
   return {
-    schema: 2,
+    schema: 3,
     id,
     name,
     note: '',
+    tags: [],
     frame: { width: 1920, height: 1080, rate: { num: 25, den: 1 }, safe: { action: 0.035, title: 0.05 } },
     spans: { in: 12, out: 12, hold: { frames: 101, gives: 'freeze' } },
     palette: [
@@ -46,11 +47,13 @@ export function newTemplate(id: string, name: string): Template {
     guides: [],
     sections: [],
     fields: [],
+    comments: [],
     proofs: [],
     poster: { frame: 12, values: {} },
     fonts: [],
     fallbacks: [],
     media: [],
+    sounds: [],
   }
 }
 
@@ -66,6 +69,7 @@ export const kindNames: Record<keyof typeof properties, string> = {
   box: 'box',
   ellipse: 'ellipse',
   path: 'path',
+  curve: 'curve',
   picture: 'picture',
   group: 'group',
 }

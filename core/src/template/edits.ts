@@ -1,9 +1,11 @@
 import { type Draft, produce } from 'immer'
 import { demand } from '../refusal/index.ts'
 import { checkReferences, checkRings, refuseValue } from './schema.ts'
+import { shownText } from './shown.ts'
 import type {
   Axis,
   AxisName,
+  Comment,
   Field,
   Frame,
   Guide,
@@ -16,6 +18,7 @@ import type {
   Spans,
   Template,
 } from './types.ts'
+import type { FieldValue } from './values.ts'
 import { allParts, findPart, placeOf } from './walk.ts'
 
 /**
@@ -44,6 +47,9 @@ export type Change =
   | { kind: 'removeField'; field: string }
   | { kind: 'orderFields'; ids: string[] }
   | { kind: 'sections'; sections: Template['sections'] }
+  | { kind: 'comments'; comments: Comment[] }
+  | { kind: 'tags'; tags: string[] }
+  | { kind: 'sounds'; sounds: Template['sounds'] }
   | { kind: 'proofs'; proofs: Proof[] }
   | { kind: 'poster'; poster: Template['poster'] }
   | { kind: 'fonts'; fonts: Template['fonts']; fallbacks: Template['fallbacks'] }
@@ -179,7 +185,20 @@ function removePart(template: Draft<Template>, id: PartId): void {
     if (part.motion.ride && gone.has(part.motion.ride)) delete part.motion.ride
     if (part.kind === 'text' && part.look.along && gone.has(part.look.along)) delete part.look.along
   }
-  for (const field of template.fields) field.targets = field.targets.filter((t) => !gone.has(t.part))
+  for (const field of template.fields) {
+    field.targets = field.targets.filter((t) => !gone.has(t.part))
+    for (const option of field.options ?? [])
+      option.sets = option.sets.filter(({ part, value }) => !gone.has(part) && !namesOne(value, gone))
+  }
+}
+
+/** Whether an axis that an option sets is tied to one of the parts. */
+function namesOne(value: unknown, parts: Set<PartId>): boolean {
+  const { ties = [], size } = (value ?? {}) as Partial<Axis>
+  const targets = Array.isArray(ties)
+    ? [...ties.map((tie) => tie.to), ...(size?.kind === 'share' ? [size.of] : [])]
+    : []
+  return targets.some((to) => 'parts' in to && to.parts.some((part) => parts.has(part)))
 }
 
 /** Removes a field; the texts in which it stood keep its default as their own words. */
@@ -190,7 +209,13 @@ function removeField(template: Draft<Template>, id: string): void {
       for (const run of part.look.content ?? [])
         if (run.field === id) {
           delete run.field
-          run.text = String(field?.default ?? '')
+          run.text = field ? shownText(field as Field, field.default as FieldValue) : ''
         }
+  const next = template.fields[template.fields.findIndex((f) => f.id === id) + 1]
+  for (const comment of template.comments)
+    if (comment.before === id) {
+      if (next) comment.before = next.id
+      else delete comment.before
+    }
   template.fields = template.fields.filter((f) => f.id !== id)
 }

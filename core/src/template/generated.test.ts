@@ -6,8 +6,11 @@ import { Scene } from '../scene/index.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
   type Axis,
+  driversOf,
   edit,
+  expose,
   type Field,
+  fieldDriving,
   type Key,
   newPart,
   numberedParts,
@@ -85,6 +88,8 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
         }),
         { minLength: 1, maxLength: 3 },
       )
+    case 'numbers':
+      return fc.array(number(-20, 40), { maxLength: 12 })
     case 'features':
       return fc.subarray(['smcp', 'tnum', 'liga'])
     case 'part':
@@ -163,6 +168,48 @@ function axisOf(earlier: string[]): fc.Arbitrary<Axis> {
   })
 }
 
+/** Fields of every kind that can drive a part's properties, with every limit that a kind knows. */
+const limits = fc.record(
+  {
+    placeholder: fc.constant('Not yet'),
+    limit: number(1, 60),
+    lines: number(1, 4),
+    allowed: fc.constant('A-Za-z -'),
+    count: number(1, 20),
+    format: fc.record({
+      decimals: number(0, 3),
+      mark: fc.constantFrom('.' as const, ',' as const),
+      group: fc.constantFrom('' as const, ' ' as const),
+      before: fc.constant(''),
+      after: fc.constantFrom('', ' m'),
+      plus: fc.boolean(),
+    }),
+    pattern: fc.constantFrom('d MMM', 'EEEE, HH:mm'),
+    language: fc.constantFrom('en', 'es'),
+    between: fc.constant(' / '),
+    free: fc.boolean(),
+    picture: fc.constant({ focus: true, zoom: [1, 2] as [number, number] }),
+    sizes: fc.constant([20, 60] as [number, number]),
+    reach: fc.constant({ x: [-10, 10] as [number, number], y: [0, 0] as [number, number] }),
+  },
+  { requiredKeys: [] },
+)
+
+/** Exposes what the numbers say of a template's properties, as a designer would. */
+function exposed(made: Template, picks: readonly (readonly [number, Partial<Field>])[]): Template {
+  return picks.reduce((now, [n, more]) => {
+    const free = now.parts.flatMap((part) =>
+      propertiesOf(part.kind)
+        .filter(([key, property]) => driversOf(key, property).length > 0 && !fieldDriving(now, part, key))
+        .map(([key]) => [part.id, key] as const),
+    )
+    const pick = free[n % Math.max(1, free.length)]
+    if (!pick) return now
+    const { field, change } = expose(now, ...pick)
+    return edit(edit(now, change), { kind: 'field', field: { ...field, ...more } })
+  }, made)
+}
+
 const template: fc.Arbitrary<Template> = fc
   .array(fc.constantFrom(...partKinds.filter((kind) => kind !== 'group')), { minLength: 1, maxLength: 6 })
   .chain((kinds) =>
@@ -207,9 +254,16 @@ const template: fc.Arbitrary<Template> = fc
       }),
     ),
   )
-  .map((parts) => {
+  .chain((parts) => {
     const fields: Field[] = speaker.fields.map((field) => ({ ...field, targets: [] }))
-    return { ...speaker, fields, parts: parts as Part[] }
+    const made: Template = {
+      ...speaker,
+      fields,
+      parts: parts as Part[],
+      comments: [{ id: 'c1', text: 'Names as they are spoken.', before: 'name' }],
+      tags: ['estuary'],
+    }
+    return fc.array(fc.tuple(number(0, 400), limits), { maxLength: 4 }).map((picks) => exposed(made, picks))
   })
 
 const schema = new Ajv2020({ strict: false }).compile(templateJsonSchema())

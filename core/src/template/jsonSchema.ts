@@ -1,4 +1,5 @@
 import { type Property, partKinds, propertiesOf } from './properties.ts'
+import { fieldTypes } from './values.ts'
 
 type Json = Record<string, unknown>
 const ref = (name: string): Json => ({ $ref: `#/$defs/${name}` })
@@ -35,6 +36,8 @@ function valueSchemaOf(property: Property): Json {
       return { type: 'boolean', ...described }
     case 'choice':
       return { ...one(...property.options!), ...described }
+    case 'numbers':
+      return { ...list(num(), { maxItems: 5000 }), ...described }
     case 'picture':
     case 'font':
     case 'part':
@@ -68,7 +71,11 @@ export function templateJsonSchema(): Json {
       required: kind === 'group' ? ['parts'] : [],
     },
   }))
-  const fieldValue = { type: ['string', 'number', 'boolean'] }
+  const plain = { type: ['string', 'number', 'boolean'] }
+  const fieldValue = {
+    anyOf: [plain, list(plain), { type: 'object', additionalProperties: plain }],
+  }
+  const range = (low?: number, high?: number) => list(num(low, high), { minItems: 2, maxItems: 2 })
   const values = { type: 'object', additionalProperties: fieldValue }
   const $defs: Json = {
     id: { ...str, pattern: '^[A-Za-z0-9_-]{1,64}$' },
@@ -209,33 +216,61 @@ export function templateJsonSchema(): Json {
         key: { ...str, pattern: '^[a-z][a-z0-9_-]{0,63}$' },
         name: str,
         note: str,
-        type: one('text', 'number', 'switch', 'colour', 'picture', 'choice'),
+        type: one(...fieldTypes),
         targets: list(object({ part: ref('id'), property: str })),
         default: fieldValue,
         required: { type: 'boolean' },
+        placeholder: { ...str, maxLength: 500 },
         section: str,
         limit: int(1),
+        lines: int(1),
+        allowed: { ...str, minLength: 1, maxLength: 500 },
         min: num(),
         max: num(),
-        options: list(str),
+        count: int(1),
+        format: object({
+          decimals: { ...int(0), maximum: 6 },
+          mark: one('.', ','),
+          group: one('', ' ', ',', '.', '’'),
+          before: str,
+          after: str,
+          plus: { type: 'boolean' },
+        }),
+        pattern: { ...str, description: 'A date pattern of Unicode LDML (UTS #35).' },
+        language: { ...str, description: 'A BCP 47 tag.' },
+        between: str,
+        free: { type: 'boolean' },
+        picture: object({ scaling: { type: 'boolean' }, focus: { type: 'boolean' }, zoom: range(0.1, 10) }, []),
+        options: list(
+          object({
+            value: { ...str, minLength: 1, maxLength: 100 },
+            name: str,
+            sets: list(object({ part: ref('id'), property: str, value: true })),
+          }),
+        ),
+        fonts: list(ref('id')),
+        sizes: range(1, 2000),
+        reach: object({ x: range(), y: range() }),
         onAir: { type: 'boolean' },
       },
       ['id', 'key', 'name', 'note', 'type', 'targets', 'default', 'required', 'onAir'],
     ),
   }
+  const rate = object({ num: int(1), den: int(1) })
   const hash = { ...str, pattern: '^[0-9a-f]{64}$' }
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'Hoja template, schema 2',
+    title: 'Hoja template, schema 3',
     ...object({
-      schema: { const: 2 },
+      schema: { const: 3 },
       id: ref('id'),
       name: str,
       note: str,
+      tags: list(str, { maxItems: 50 }),
       frame: object({
         width: int(16),
         height: int(16),
-        rate: object({ num: int(1), den: int(1) }),
+        rate,
         safe: object({ action: num(0, 0.4), title: num(0, 0.4) }),
       }),
       spans: object({
@@ -251,11 +286,38 @@ export function templateJsonSchema(): Json {
       guides: list(object({ axis: one('x', 'y'), at: num() })),
       sections: list(object({ id: ref('id'), name: str })),
       fields: list(ref('field')),
+      comments: list(object({ id: ref('id'), text: str, before: str }, ['id', 'text'])),
       proofs: list(object({ id: ref('id'), name: str, values })),
       poster: object({ frame: int(), values }),
       fonts: list(object({ id: ref('id'), family: str, style: str, file: str, sha256: hash })),
       fallbacks: list(ref('id')),
-      media: list(object({ id: ref('id'), name: str, file: str, sha256: hash, width: num(1), height: num(1) })),
+      media: list(
+        object(
+          {
+            id: ref('id'),
+            name: str,
+            file: str,
+            sha256: hash,
+            width: num(1),
+            height: num(1),
+            movie: object({ frames: int(1), rate }),
+          },
+          ['id', 'name', 'file', 'sha256', 'width', 'height'],
+        ),
+      ),
+      sounds: list(
+        object({
+          id: ref('id'),
+          name: str,
+          file: str,
+          sha256: hash,
+          seconds: num(0),
+          span: one('in', 'hold', 'out'),
+          at: int(),
+          level: num(-60, 12),
+        }),
+        { maxItems: 20 },
+      ),
     }),
     $defs,
   }

@@ -1,7 +1,7 @@
 import { demand, Refusal } from '../refusal/index.ts'
 
 /** The document version this code writes. */
-export const currentSchema = 2
+export const currentSchema = 3
 
 type Document = Record<string, unknown>
 
@@ -21,6 +21,21 @@ const migrations: Record<number, (document: Document) => Document> = {
           })
         : list
     return { ...document, schema: 2, guides: [], parts: parts(document.parts) }
+  },
+  // An option of a choice set one property of its name; now it sets several. Colours could be any; now that is said.
+  2: (document) => {
+    const fields = (Array.isArray(document.fields) ? document.fields : []).map((field: Document) => {
+      if (field?.type === 'colour') return { ...field, free: true }
+      if (field?.type !== 'choice') return field
+      const targets = Array.isArray(field.targets) ? (field.targets as Document[]) : []
+      const options = (Array.isArray(field.options) ? field.options : []).map((value: unknown) => ({
+        value,
+        name: value,
+        sets: targets.map((target) => ({ ...target, value })),
+      }))
+      return { ...field, targets: [], options }
+    })
+    return { ...document, schema: 3, tags: [], fields, comments: [], sounds: [] }
   },
 }
 

@@ -1,4 +1,4 @@
-import type { Colour, FieldType, Fill, FitStep, FontId, Outline, Run, Shadow } from './values.ts'
+import type { Colour, Fill, FitStep, FontId, Outline, Run, Shadow } from './values.ts'
 
 /**
  * The one registry of properties. The inspector, the fields, the document schemas and the conversion of data are all
@@ -21,6 +21,8 @@ export interface ValueTypes {
   features: string[]
   /** Id of another part; empty for none. */
   part: string
+  /** What a curve runs through. */
+  numbers: number[]
 }
 export type PropertyType = keyof ValueTypes
 
@@ -28,12 +30,12 @@ export interface Property<T extends PropertyType = PropertyType> {
   label: string
   type: T
   default: ValueTypes[T]
-  unit?: 'px' | 'degrees' | 'share' | 'em/1000' | 'lines'
+  unit?: 'px' | 'px/s' | 'degrees' | 'share' | 'em/1000' | 'lines'
   min?: number
   max?: number
   options?: readonly string[]
-  /** The kind of field that may drive it; absent: it stays locked. */
-  field?: FieldType
+  /** No field may drive it: the order in which ties are solved, or what is painted at all, hangs on it. */
+  locked?: true
   /** May an operator change it while the title is on air? */
   onAir: boolean
 }
@@ -61,7 +63,7 @@ export const blendModes = [
 const p = <T extends PropertyType>(property: Property<T>): Property<T> => property
 
 const everyPart = {
-  visible: p({ label: 'Shown', type: 'switch', default: true, field: 'switch', onAir: true }),
+  visible: p({ label: 'Shown', type: 'switch', default: true, onAir: true }),
   opacity: p({
     label: 'Opacity',
     type: 'number',
@@ -69,19 +71,44 @@ const everyPart = {
     unit: 'share',
     min: 0,
     max: 1,
-    field: 'number',
     onAir: true,
   }),
   scale: p({ label: 'Scale', type: 'number', default: 1, unit: 'share', min: 0.01, max: 20, onAir: false }),
-  rotation: p({ label: 'Rotation', type: 'number', default: 0, unit: 'degrees', min: -360, max: 360, onAir: false }),
+  rotation: p({
+    label: 'Rotation',
+    type: 'number',
+    default: 0,
+    unit: 'degrees',
+    min: -360,
+    max: 360,
+    locked: true,
+    onAir: false,
+  }),
   blur: p({ label: 'Blur', type: 'number', default: 0, unit: 'px', min: 0, max: 200, onAir: false }),
   blend: p({ label: 'Blend', type: 'choice', default: 'normal', options: blendModes, onAir: false }),
-  matteOnly: p({ label: 'Only a matte', type: 'switch', default: false, onAir: false }),
+  matteOnly: p({ label: 'Only a matte', type: 'switch', default: false, locked: true, onAir: false }),
+}
+
+/** How far a part stands from where its ties put it; what is tied to it goes along. */
+const shifted = (label: string) =>
+  p({ label, type: 'number', default: 0, unit: 'px', min: -8192, max: 8192, onAir: true })
+const placed = { ...everyPart, shiftX: shifted('Shift across'), shiftY: shifted('Shift down') }
+
+const strokeEnds = {
+  ends: p({ label: 'Line ends', type: 'choice', default: 'butt', options: ['butt', 'round', 'square'], onAir: false }),
+  corners: p({
+    label: 'Corners',
+    type: 'choice',
+    default: 'miter',
+    options: ['miter', 'round', 'bevel'],
+    onAir: false,
+  }),
+  dash: p({ label: 'Dash', type: 'number', default: 0, unit: 'px', min: 0, max: 1000, onAir: false }),
 }
 
 const surface = {
-  fill: p({ label: 'Fill', type: 'fill', default: '#12343b', field: 'colour', onAir: true }),
-  stroke: p({ label: 'Stroke', type: 'colour', default: '#ffffff', field: 'colour', onAir: true }),
+  fill: p({ label: 'Fill', type: 'fill', default: '#12343b', onAir: true }),
+  stroke: p({ label: 'Stroke', type: 'colour', default: '#ffffff', onAir: true }),
   strokeWidth: p({ label: 'Stroke width', type: 'number', default: 0, unit: 'px', min: 0, max: 400, onAir: false }),
   shadows: p({ label: 'Shadows, glows', type: 'shadows', default: [], onAir: false }),
 }
@@ -93,8 +120,8 @@ const lean = (label: string) =>
 
 export const properties = {
   text: {
-    ...everyPart,
-    content: p({ label: 'Text', type: 'runs', default: [{ text: 'Text' }], field: 'text', onAir: true }),
+    ...placed,
+    content: p({ label: 'Text', type: 'runs', default: [{ text: 'Text' }], onAir: true }),
     font: p({ label: 'Font', type: 'font', default: '', onAir: false }),
     size: p({
       label: 'Size',
@@ -103,10 +130,9 @@ export const properties = {
       unit: 'px',
       min: 1,
       max: 2000,
-      field: 'number',
       onAir: false,
     }),
-    colour: p({ label: 'Colour', type: 'colour', default: '#ffffff', field: 'colour', onAir: true }),
+    colour: p({ label: 'Colour', type: 'colour', default: '#ffffff', onAir: true }),
     tracking: p({ label: 'Tracking', type: 'number', default: 0, unit: 'em/1000', min: -200, max: 1000, onAir: false }),
     leading: p({ label: 'Leading', type: 'number', default: 1.15, unit: 'share', min: 0.5, max: 4, onAir: false }),
     align: p({
@@ -114,7 +140,6 @@ export const properties = {
       type: 'choice',
       default: 'start',
       options: ['start', 'middle', 'end'],
-      field: 'choice',
       onAir: false,
     }),
     direction: p({
@@ -129,7 +154,6 @@ export const properties = {
       type: 'choice',
       default: 'as typed',
       options: ['as typed', 'upper', 'lower'],
-      field: 'choice',
       onAir: false,
     }),
     shows: p({ label: 'Shows others', type: 'choice', default: 'line', options: ['line', 'cap', 'ink'], onAir: false }),
@@ -140,9 +164,18 @@ export const properties = {
     shadows: surface.shadows,
     features: p({ label: 'Features', type: 'features', default: [], onAir: false }),
     along: p({ label: 'Runs along', type: 'part', default: '', onAir: false }),
+    crawl: p({
+      label: 'Crawls',
+      type: 'number',
+      default: 0,
+      unit: 'px/s',
+      min: -4000,
+      max: 4000,
+      onAir: false,
+    }),
   },
   box: {
-    ...everyPart,
+    ...placed,
     ...surface,
     radiusTopLeft: radius('Top left radius'),
     radiusTopRight: radius('Top right radius'),
@@ -151,9 +184,9 @@ export const properties = {
     leanLeft: lean('Left side leans'),
     leanRight: lean('Right side leans'),
   },
-  ellipse: { ...everyPart, ...surface },
+  ellipse: { ...placed, ...surface },
   path: {
-    ...everyPart,
+    ...placed,
     ...surface,
     outlines: p({
       label: 'Points',
@@ -169,31 +202,38 @@ export const properties = {
       ],
       onAir: false,
     }),
-    ends: p({
-      label: 'Line ends',
+    ...strokeEnds,
+  },
+  curve: {
+    ...placed,
+    ...surface,
+    values: p({ label: 'Numbers', type: 'numbers', default: [2, 3, 5, 4, 6], onAir: true }),
+    range: p({
+      label: 'Range',
       type: 'choice',
-      default: 'butt',
-      options: ['butt', 'round', 'square'],
+      default: 'of the numbers',
+      options: ['of the numbers', 'fixed'],
       onAir: false,
     }),
-    corners: p({
-      label: 'Corners',
+    low: p({ label: 'Lowest', type: 'number', default: 0, onAir: false }),
+    high: p({ label: 'Highest', type: 'number', default: 10, onAir: false }),
+    line: p({
+      label: 'Line',
       type: 'choice',
-      default: 'miter',
-      options: ['miter', 'round', 'bevel'],
+      default: 'smooth',
+      options: ['smooth', 'straight', 'steps'],
       onAir: false,
     }),
-    dash: p({ label: 'Dash', type: 'number', default: 0, unit: 'px', min: 0, max: 1000, onAir: false }),
+    ...strokeEnds,
   },
   picture: {
-    ...everyPart,
-    picture: p({ label: 'Picture', type: 'picture', default: '', field: 'picture', onAir: true }),
+    ...placed,
+    picture: p({ label: 'Picture', type: 'picture', default: '', onAir: true }),
     scaling: p({
       label: 'Scaling',
       type: 'choice',
       default: 'cover',
       options: ['cover', 'contain'],
-      field: 'choice',
       onAir: false,
     }),
     focusX: p({
@@ -203,7 +243,6 @@ export const properties = {
       unit: 'share',
       min: 0,
       max: 1,
-      field: 'number',
       onAir: true,
     }),
     focusY: p({
@@ -213,8 +252,14 @@ export const properties = {
       unit: 'share',
       min: 0,
       max: 1,
-      field: 'number',
       onAir: true,
+    }),
+    playing: p({
+      label: 'A movie plays',
+      type: 'choice',
+      default: 'once, then holds',
+      options: ['once, then holds', 'once, then goes', 'over and over'],
+      onAir: false,
     }),
     zoom: p({
       label: 'Zoom',
@@ -223,7 +268,6 @@ export const properties = {
       unit: 'share',
       min: 0.1,
       max: 10,
-      field: 'number',
       onAir: true,
     }),
   },

@@ -1,9 +1,13 @@
 import * as yup from 'yup'
 import { Refusal } from '../refusal/index.ts'
 import { ringIn } from './dependencies.ts'
+import { driversOf } from './drivers.ts'
 import { migrate } from './migrations.ts'
 import { type PartKind, type Property, partKinds, propertiesOf } from './properties.ts'
-import type { Field, Part, Template } from './types.ts'
+import { refusePattern } from './shown.ts'
+import type { Axis, Field, Part, Setting, Target, Template } from './types.ts'
+import { fieldTypes } from './values.ts'
+import { placedVariants } from './variants.ts'
 import { allParts, findPart, runsOf } from './walk.ts'
 
 const id = () =>
@@ -245,6 +249,8 @@ function valueSchema(property: Property): yup.Schema {
       return yup.array(outline).min(1).max(500)
     case 'features':
       return features()
+    case 'numbers':
+      return yup.array(number()).max(5000)
     case 'picture':
     case 'font':
     case 'part':
@@ -290,16 +296,22 @@ const part: yup.Lazy<unknown> = yup.lazy((value: { kind?: string } | undefined) 
         : yup.mixed().oneOf([undefined], '${path} belongs to groups only'),
   }),
 )
+const isPlain = (v: unknown) => ['string', 'number', 'boolean'].includes(typeof v)
 const fieldValue = yup
   .mixed()
   .test(
     'value',
-    '${path} must be a text, a number or true/false',
-    (v) => v === undefined || ['string', 'number', 'boolean'].includes(typeof v),
+    '${path} must be a text, a number, true or false, a list of them, or an object of them',
+    (v) => v === undefined || isPlain(v) || Object.values(v as object).every(isPlain),
   )
 const values = yup.lazy((v) =>
   yup.object(Object.fromEntries(Object.keys(v ?? {}).map((k) => [k, fieldValue]))).required(),
 )
+const range = (min = -8192, max = 8192) =>
+  yup
+    .array(number(min, max))
+    .length(2)
+    .test('order', '${path} must run from the lower to the higher', (v) => !v || v[0]! <= v[1]!)
 const field = yup.object({
   id: id(),
   key: yup
@@ -309,15 +321,59 @@ const field = yup.object({
     .required(),
   name: text(200),
   note: text(),
-  type: oneOf('text', 'number', 'switch', 'colour', 'picture', 'choice'),
+  type: oneOf(...fieldTypes),
   targets: yup.array(yup.object({ part: id(), property: yup.string().required() })).required(),
   default: fieldValue.defined(),
+  placeholder: yup.string().strict().max(500),
   required: yup.boolean().strict().required(),
   section: yup.string(),
   limit: yup.number().strict().integer().min(1),
+  lines: yup.number().strict().integer().min(1),
+  allowed: yup.string().strict().min(1).max(500),
   min: yup.number().strict(),
   max: yup.number().strict(),
-  options: yup.array(yup.string().required()).default(undefined),
+  count: yup.number().strict().integer().min(1),
+  format: yup
+    .object({
+      decimals: yup.number().strict().integer().min(0).max(6).required(),
+      mark: oneOf('.', ','),
+      group: yup.string().strict().oneOf(['', ' ', ',', '.', '’']).defined(),
+      before: text(40),
+      after: text(40),
+      plus: yup.boolean().strict().required(),
+    })
+    .default(undefined),
+  pattern: yup
+    .string()
+    .strict()
+    .max(100)
+    .test(
+      'pattern',
+      ({ value, path }) => `${path}: ${refusePattern(String(value))}`,
+      (v) => v === undefined || !refusePattern(v),
+    ),
+  language: yup.string().strict().max(35),
+  between: yup.string().strict().max(40),
+  free: yup.boolean().strict(),
+  picture: yup
+    .object({ scaling: yup.boolean().strict(), focus: yup.boolean().strict(), zoom: range(0.1, 10).default(undefined) })
+    .default(undefined),
+  options: yup
+    .array(
+      yup.object({
+        value: yup.string().strict().min(1).max(100).required(),
+        name: text(200),
+        sets: yup
+          .array(yup.object({ part: id(), property: yup.string().required(), value: yup.mixed() }))
+          .max(500)
+          .required(),
+      }),
+    )
+    .max(100)
+    .default(undefined),
+  fonts: yup.array(id()).default(undefined),
+  sizes: range(1, 2000).default(undefined),
+  reach: yup.object({ x: range().required(), y: range().required() }).default(undefined),
   onAir: yup.boolean().strict().required(),
 })
 const hash = () =>
@@ -326,18 +382,21 @@ const hash = () =>
     .matches(/^[0-9a-f]{64}$/, '${path} must be a SHA-256 in hex')
     .required()
 
+const rate = yup.object({
+  num: yup.number().strict().integer().min(1).max(240000).required(),
+  den: yup.number().strict().integer().min(1).max(1001).required(),
+})
+
 const document = yup.object({
-  schema: yup.number().oneOf([2]).required(),
+  schema: yup.number().oneOf([3]).required(),
   id: id(),
   name: text(200),
   note: text(5000),
+  tags: yup.array(text(60).required()).max(50).required(),
   frame: yup.object({
     width: yup.number().strict().integer().min(16).max(8192).required(),
     height: yup.number().strict().integer().min(16).max(8192).required(),
-    rate: yup.object({
-      num: yup.number().strict().integer().min(1).max(240000).required(),
-      den: yup.number().strict().integer().min(1).max(1001).required(),
-    }),
+    rate,
     safe: yup.object({ action: number(0, 0.4), title: number(0, 0.4) }),
   }),
   spans: yup.object({
@@ -363,6 +422,10 @@ const document = yup.object({
     .required(),
   sections: yup.array(yup.object({ id: id(), name: text(200) })).required(),
   fields: yup.array(field).max(500).required(),
+  comments: yup
+    .array(yup.object({ id: id(), text: text(), before: yup.string() }))
+    .max(200)
+    .required(),
   proofs: yup.array(yup.object({ id: id(), name: text(200), values })).required(),
   poster: yup.object({ frame: frames(), values }),
   fonts: yup
@@ -371,8 +434,33 @@ const document = yup.object({
   fallbacks: yup.array(id()).required(),
   media: yup
     .array(
-      yup.object({ id: id(), name: text(300), file: text(300), sha256: hash(), width: number(1), height: number(1) }),
+      yup.object({
+        id: id(),
+        name: text(300),
+        file: text(300),
+        sha256: hash(),
+        width: number(1),
+        height: number(1),
+        movie: yup
+          .object({ frames: yup.number().strict().integer().min(1).max(10_000).required(), rate })
+          .default(undefined),
+      }),
     )
+    .required(),
+  sounds: yup
+    .array(
+      yup.object({
+        id: id(),
+        name: text(300),
+        file: text(300),
+        sha256: hash(),
+        seconds: number(0, 36_000),
+        span: oneOf('in', 'hold', 'out'),
+        at: frames(),
+        level: number(-60, 12),
+      }),
+    )
+    .max(20)
     .required(),
 })
 
@@ -395,7 +483,13 @@ export function readTemplate(value: unknown): Template {
 
 /** @throws Refusal when ties go round in a ring, naming its parts. */
 export function checkRings(template: Template): void {
-  const ring = ringIn(template)
+  const variants = placedVariants(template)
+  if (!variants)
+    throw new Refusal(
+      'field.options',
+      'The options of choices that move parts meet in more than 256 ways; let fewer of them move parts.',
+    )
+  const ring = variants.map(ringIn).find(Boolean)
   const names = ring?.map((id) => findPart(template, id)?.name ?? id).join(' → ')
   if (ring)
     throw new Refusal(
@@ -426,10 +520,15 @@ export function checkReferences(template: Template): void {
   const fieldIds = new Set(template.fields.map((f) => f.id))
   const fontIds = new Set(template.fonts.map((f) => f.id))
   for (const q of parts) checkPart(q, partIds, fieldIds, fontIds, refuse)
-  for (const f of template.fields) checkField(f, partIds, refuse)
+  for (const f of template.fields) checkField(f, template, partIds, refuse)
+  for (const comment of template.comments)
+    if (comment.before !== undefined && !fieldIds.has(comment.before))
+      refuse(`The comment "${comment.text}" stands before the field "${comment.before}", which is not there.`)
   for (const font of template.fallbacks)
     if (!fontIds.has(font)) refuse(`The fallback font "${font}" is not among the template's fonts.`)
 }
+
+const targetsOf = (a: Axis): Target[] => [...a.ties.map((t) => t.to), ...(a.size.kind === 'share' ? [a.size.of] : [])]
 
 function checkPart(
   q: Part,
@@ -438,10 +537,7 @@ function checkPart(
   fonts: Set<string>,
   refuse: (m: string) => never,
 ): void {
-  const targets = [q.x, q.y].flatMap((a) => [
-    ...a.ties.map((t) => t.to),
-    ...(a.size.kind === 'share' ? [a.size.of] : []),
-  ])
+  const targets = [q.x, q.y].flatMap(targetsOf)
   if (q.room?.kind === 'limit') targets.push(q.room.to)
   for (const t of targets)
     if ('parts' in t)
@@ -464,7 +560,38 @@ function checkPart(
     refuse(`Text "${q.name}" uses the font "${q.look.font}", which the template does not carry.`)
 }
 
-function checkField(f: Field, parts: Map<string, Part>, refuse: (m: string) => never): void {
+/** A sentence when an option sets what is not there, or to what may not stand there. */
+function refuseSetting({ part, property, value }: Setting, template: Template, parts: Map<string, Part>) {
+  const q = parts.get(part)
+  if (!q) return `the part "${part}", which is not there`
+  if (property !== 'x' && property !== 'y') {
+    const known = propertiesOf(q.kind).find(([k]) => k === property)?.[1]
+    if (known?.type === 'font' && value && !template.fonts.some((font) => font.id === value))
+      return `a font of "${q.name}" that the template does not carry`
+    return known?.type === 'part' ? `"${property}", which no field can set` : refuseValue(q.kind, property, value)
+  }
+  try {
+    axis.validateSync(value)
+  } catch (error) {
+    return (error as Error).message
+  }
+  const gone = targetsOf(value as Axis)
+    .flatMap((t) => ('parts' in t ? t.parts : []))
+    .find((other) => !parts.has(other))
+  return gone === undefined ? undefined : `a tie of "${q.name}" to "${gone}", which is not there`
+}
+
+function checkField(f: Field, template: Template, parts: Map<string, Part>, refuse: (m: string) => never): void {
+  const twice = firstTwice((f.options ?? []).map((option) => option.value))
+  if (twice) refuse(`The field "${f.name}" has the option "${twice}" twice; name one otherwise.`)
+  for (const option of f.options ?? [])
+    for (const setting of option.sets) {
+      const sentence = refuseSetting(setting, template, parts)
+      if (sentence) refuse(`The option "${option.value}" of the field "${f.name}" cannot be: it sets ${sentence}.`)
+    }
+  for (const font of f.fonts ?? [])
+    if (!template.fonts.some((one) => one.id === font))
+      refuse(`The field "${f.name}" allows the font "${font}", which the template does not carry.`)
   for (const t of f.targets) {
     const q = parts.get(t.part)
     if (!q) {
@@ -475,7 +602,7 @@ function checkField(f: Field, parts: Map<string, Part>, refuse: (m: string) => n
     }
     const property = propertiesOf(q.kind).find(([k]) => k === t.property)
     // Texts stand in runs, by the field's id; everything else is driven through its property.
-    if (property?.[1].field !== f.type || t.property === 'content')
+    if (!property || !driversOf(...property).includes(f.type) || f.type === 'choice' || t.property === 'content')
       refuse(`Field "${f.name}" cannot drive "${t.property}" of part "${q.name}" with a ${f.type}.`)
   }
 }

@@ -87,15 +87,46 @@ test('a document of schema 1 is read: its shadows become lists, inside groups to
     schema: 1,
     parts: [...old.parts, group, { ...first, id: 'old3', look: { shadow: null } }],
   })
-  expect(read.schema).toBe(2)
+  expect(read.schema).toBe(3)
   expect(read.guides).toEqual([])
   const made = allParts(read.parts)
   expect(made.find((part) => part.id === 'old1')!.look).toEqual({ shadows: [shadow], fill: '#ffffff' })
   expect(made.find((part) => part.id === 'old3')!.look).toEqual({})
 })
 
+test('a document of schema 2 is read: an option of a choice sets what it set, colours stay as free as they were', () => {
+  const { tags: _, comments: __, sounds: ___, ...old } = plain(speaker)
+  const field = { ...old.fields[0], targets: [] as object[] }
+  const read = readTemplate({
+    ...old,
+    schema: 2,
+    fields: [
+      ...old.fields,
+      {
+        ...field,
+        id: 'side',
+        key: 'side',
+        type: 'choice',
+        default: 'end',
+        options: ['start', 'end'],
+        targets: [{ part: 'name', property: 'align' }],
+      },
+      { ...field, id: 'tint', key: 'tint', type: 'colour', default: '#ff0000', targets: [] },
+    ],
+  })
+  expect([read.schema, read.tags, read.comments, read.sounds]).toEqual([3, [], [], []])
+  expect(read.fields.find((f) => f.id === 'side')).toMatchObject({
+    targets: [],
+    options: [
+      { value: 'start', name: 'start', sets: [{ part: 'name', property: 'align', value: 'start' }] },
+      { value: 'end', name: 'end', sets: [{ part: 'name', property: 'align', value: 'end' }] },
+    ],
+  })
+  expect(read.fields.find((f) => f.id === 'tint')?.free).toBe(true)
+})
+
 test('newer documents are refused, documents without a schema too', () => {
-  expect(() => migrate({ ...plain(speaker), schema: 3 })).toThrow('newer Hoja (schema 3, this one reads up to 2)')
+  expect(() => migrate({ ...plain(speaker), schema: 4 })).toThrow('newer Hoja (schema 4, this one reads up to 3)')
   expect(() => migrate({ name: 'x' })).toThrow('no schema number')
   expect(() => migrate([])).toThrow('does not hold a template')
 })

@@ -1,6 +1,6 @@
 import type { Rate } from '../time/index.ts'
 import type { Look, PartKind, PropertyKey } from './properties.ts'
-import type { Colour, FieldId, FieldType, FontId } from './values.ts'
+import type { Colour, FieldId, FieldType, FieldValue, FontId, NumberFormat } from './values.ts'
 
 export type PartId = string
 
@@ -180,11 +180,10 @@ export type TextPart = PartOf<'text'>
 export type BoxPart = PartOf<'box'>
 export type EllipsePart = PartOf<'ellipse'>
 export type PathPart = PartOf<'path'>
+export type CurvePart = PartOf<'curve'>
 export type PicturePart = PartOf<'picture'>
 export type GroupPart = PartOf<'group'>
-export type Part = TextPart | BoxPart | EllipsePart | PathPart | PicturePart | GroupPart
-
-export type FieldValue = string | number | boolean
+export type Part = TextPart | BoxPart | EllipsePart | PathPart | CurvePart | PicturePart | GroupPart
 
 /** What an editor may change; everything else is locked. */
 export interface Field {
@@ -197,14 +196,62 @@ export interface Field {
   /** Properties this field sets. A text field may also stand in the runs of texts, by its id. */
   targets: { part: PartId; property: PropertyKey }[]
   default: FieldValue
+  /** Shown where nothing has been given yet. */
+  placeholder?: string
   required: boolean
   section?: string
-  /** Characters (UAX #29), for texts. */
+  /** Texts: characters (UAX #29); of a list of texts: of each. */
   limit?: number
+  /** Texts: lines. */
+  lines?: number
+  /** Texts: the characters that may stand, with ranges, as in `A-Z0-9:. `. */
+  allowed?: string
+  /** Numbers, alone and in lists. */
   min?: number
   max?: number
-  options?: string[]
+  /** Lists: most entries. */
+  count?: number
+  format?: NumberFormat
+  /** Moments: a date pattern of Unicode LDML (UTS #35), `EEEE d MMMM, HH:mm`. */
+  pattern?: string
+  /** Moments: BCP 47 tag of the language of months and days. */
+  language?: string
+  /** Lists of texts: what stands between two of them. */
+  between?: string
+  /** Colours: any colour; absent: those of the palette. */
+  free?: boolean
+  /** Pictures: what besides the picture may be changed. */
+  picture?: { scaling?: boolean; focus?: boolean; zoom?: [number, number] }
+  /** Choices: one option sets several properties. */
+  options?: ChoiceOption[]
+  /** Styles: fonts that may be chosen, and sizes (px) from and to. */
+  fonts?: FontId[]
+  sizes?: [number, number]
+  /** Shifts: px from and to, on each axis. */
+  reach?: { x: [number, number]; y: [number, number] }
   onAir: boolean
+}
+
+/** One of a choice's options, and what it sets. */
+export interface ChoiceOption {
+  /** As data names it. */
+  value: string
+  name: string
+  sets: Setting[]
+}
+
+/** A property of the registry, or the axis `x` or `y`, with the value that an option gives it. */
+export interface Setting {
+  part: PartId
+  property: string
+  value: unknown
+}
+
+/** A line of the hand-off that is no field: it stands before one, or, without `before`, at the end. */
+export interface Comment {
+  id: string
+  text: string
+  before?: FieldId
 }
 
 /** One filling: field keys to values. A key that is absent stands at its default. */
@@ -232,6 +279,22 @@ export interface MediaFile {
   sha256: string
   width: number
   height: number
+  /** A moving picture: an animated PNG of so many frames. */
+  movie?: { frames: number; rate: Rate }
+}
+
+/** A sound that plays with the title. */
+export interface SoundFile {
+  id: string
+  name: string
+  file: string
+  sha256: string
+  seconds: number
+  /** It begins with this span, and so many frames into it. */
+  span: SpanName
+  at: number
+  /** dB; 0 as it is. */
+  level: number
 }
 
 export interface Frame {
@@ -261,10 +324,11 @@ export interface Guide {
 }
 
 export interface Template {
-  schema: 2
+  schema: 3
   id: string
   name: string
   note: string
+  tags: string[]
   frame: Frame
   spans: Spans
   palette: { id: string; name: string; colour: Colour }[]
@@ -273,10 +337,12 @@ export interface Template {
   guides: Guide[]
   sections: { id: string; name: string }[]
   fields: Field[]
+  comments: Comment[]
   proofs: Proof[]
   poster: { frame: number; values: Values }
   fonts: FontFile[]
   /** Fonts asked, in order, for a character that a text's own font lacks. */
   fallbacks: FontId[]
   media: MediaFile[]
+  sounds: SoundFile[]
 }

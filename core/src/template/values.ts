@@ -74,5 +74,56 @@ export interface Run {
   features?: string[]
 }
 
-/** The kinds of field. */
-export type FieldType = 'text' | 'number' | 'switch' | 'colour' | 'picture' | 'choice'
+/** The kinds of field: what an editor gives. */
+export const fieldTypes = [
+  'text',
+  'number',
+  'moment',
+  'texts',
+  'numbers',
+  'switch',
+  'colour',
+  'picture',
+  'choice',
+  'style',
+  'shift',
+] as const
+export type FieldType = (typeof fieldTypes)[number]
+
+/** What a picture field takes: which picture, and how it lies in its part. */
+export interface PictureValue {
+  picture: string
+  scaling?: 'cover' | 'contain'
+  /** Shares of the picture, 0 to 1. */
+  focusX?: number
+  focusY?: number
+  zoom?: number
+}
+
+export interface StyleValue {
+  font?: FontId
+  /** px */
+  size?: number
+}
+
+/** px, to the right and down. */
+export interface ShiftValue {
+  x: number
+  y: number
+}
+
+/** `moment`: local date and time as ISO 8601 has them, `2026-11-26T18:30`. */
+export type FieldValue = string | number | boolean | number[] | string[] | PictureValue | StyleValue | ShiftValue
+
+/** How a number is written in a text. */
+export interface NumberFormat {
+  decimals: number
+  mark: '.' | ','
+  /** Between thousands; empty for nothing. */
+  group: '' | ' ' | ',' | '.' | '’'
+  /** Before and behind: a currency, a unit with its space. */
+  before: string
+  after: string
+  /** A plus before numbers above zero. */
+  plus: boolean
+}

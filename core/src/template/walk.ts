@@ -1,4 +1,4 @@
-import type { Field, Part, PartId, Template } from './types.ts'
+import type { FontFile, MediaFile, Part, PartId, SoundFile, Template } from './types.ts'
 import type { Run } from './values.ts'
 
 /** Every part in painting order, groups before what they hold. */
@@ -38,10 +38,9 @@ export function runsOf(part: Part): Run[] {
   return part.kind === 'text' ? (part.look.content ?? []) : []
 }
 
-/** Everything a field drives: its targets, and the texts in which it stands. */
-export function drivenBy(template: Template, field: Field): { part: PartId; property: string }[] {
-  const standing = allParts(template.parts)
-    .filter((part) => runsOf(part).some((run) => run.field === field.id))
-    .map((part) => ({ part: part.id, property: 'content' }))
-  return [...standing, ...field.targets]
+/** Every file that travels with a template. */
+export function carriedBy(
+  template: Pick<Template, 'fonts' | 'media' | 'sounds'>,
+): (FontFile | MediaFile | SoundFile)[] {
+  return [...template.fonts, ...template.media, ...template.sounds]
 }

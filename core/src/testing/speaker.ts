@@ -34,7 +34,7 @@ async function load(): Promise<Assets> {
       new Font(new Uint8Array(readFileSync(new URL(font.file, folder))), font.file),
     ]),
   )
-  return { fonts, picture: (name) => pictures.get(name) }
+  return { fonts, picture: (name) => pictures.get(name), movie: () => undefined }
 }
 
 export const assets = await load()

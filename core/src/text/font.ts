@@ -18,6 +18,8 @@ export class Font {
   readonly metrics: FontMetrics
   readonly family: string
   readonly style: string
+  /** OS/2 fsType: what the licence lets one do with it; `embeddingOf` reads it. */
+  readonly fsType: number
   /** OpenType substitution features that the font has: `smcp`, `tnum` and the like. */
   readonly features: ReadonlySet<string>
   private readonly covered = new Map<number, boolean>()
@@ -51,6 +53,8 @@ export class Font {
     if (!(this.metrics.ascender + this.metrics.descender > 0))
       throw new Refusal('font.broken', `"${name}" has no height; choose another file.`)
     this.features = new Set(face.getTableFeatureTags('GSUB'))
+    const os2 = face.referenceTable('OS/2')
+    this.fsType = os2 && os2.length >= 10 ? os2[8]! * 256 + os2[9]! : 0
     this.family = face.getName(16, 'en') || face.getName(1, 'en') || name
     this.style = face.getName(17, 'en') || face.getName(2, 'en') || 'Regular'
   }

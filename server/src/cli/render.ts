@@ -5,6 +5,7 @@ import { valuesOf } from '@hoja/core/data'
 import { nameFrom } from '@hoja/core/formats'
 import { timingOf } from '@hoja/core/motion'
 import { demand, Refusal } from '@hoja/core/refusal'
+import { carriedBy } from '@hoja/core/template'
 import { openPackage } from '../packageFolder.ts'
 import { hasFfmpeg } from '../render/encode.ts'
 import { Pool } from '../render/pool.ts'
@@ -46,7 +47,7 @@ export async function render(path: string, data: string, options: Options): Prom
 
   const work = mkdtempSync(join(tmpdir(), 'hoja-'))
   const files = new FileStore(join(work, 'files'))
-  for (const entry of [...template.fonts, ...template.media]) files.put(opened.files[entry.file]!)
+  for (const entry of carriedBy(template)) files.put(opened.files[entry.file]!)
   const source = { kind: 'stored' as const, document: files.put(JSON.stringify(template)), files: files.folder }
   const pool = new Pool()
   const progress = new Progress(rows.length, options.json === true)

@@ -2,6 +2,7 @@ import { Refusal } from '@hoja/core/refusal'
 import type { NextFunction, Request, Response } from 'express'
 import { type AnyObject, type ObjectSchema, ValidationError } from 'yup'
 import { StaleRevision } from '../store/templates.ts'
+import { MissingFonts } from './importing.ts'
 
 /** A request's body by its schema. @throws Refusal in one sentence. */
 export async function body<T extends AnyObject>(schema: ObjectSchema<T>, request: Request): Promise<T> {
@@ -22,18 +23,21 @@ export function id(text: string | string[] | undefined): number {
   return number
 }
 
-/** The one shape of errors: `{ error: { code, message } }`, and for a stale draft the stored one beside it. */
+/** What some refusals bring along, so that a person can choose: the stored draft, the fonts that are missing. */
+function beside(error: Refusal): object {
+  if (error instanceof StaleRevision)
+    return { current: { revision: error.current.revision, template: error.current.template } }
+  return error instanceof MissingFonts ? { missing: error.missing } : {}
+}
+
+/** The one shape of errors: `{ error: { code, message } }`, with what some refusals bring along. */
 export function errors(error: unknown, request: Request, response: Response, next: NextFunction): void {
   if (response.headersSent) {
     next(error)
     return
   }
   if (error instanceof Refusal) {
-    const current =
-      error instanceof StaleRevision
-        ? { current: { revision: error.current.revision, template: error.current.template } }
-        : {}
-    response.status(error.status).json({ error: { code: error.code, message: error.message }, ...current })
+    response.status(error.status).json({ error: { code: error.code, message: error.message }, ...beside(error) })
     return
   }
   const status = (error as { status?: number }).status

@@ -6,8 +6,12 @@ import { body } from './errors.ts'
 
 export function fontRoutes({ store }: Context): Router {
   const routes = Router()
+  /** The fonts that ship, then those that somebody brought, by their SHA-256. */
   routes.get('/', (_request, response) => {
-    response.json(shippedFonts())
+    response.json([
+      ...shippedFonts(),
+      ...store.assets.fonts().map(({ sha256, family, style, name }) => ({ id: sha256, family, style, file: name })),
+    ])
   })
   routes.post('/', async (request, response) => {
     const { id } = await body(object({ id: string().max(200).required() }), request)

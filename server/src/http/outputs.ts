@@ -19,7 +19,7 @@ export function outputRoutes({ store, queue }: Context): Router {
 
   const withSheet = (output: OutputRow) => {
     const sheet = sheets.get(output.sheet)
-    const version = templates.version(sheet.version)
+    const version = templates.version(output.version)
     return { ...output, sheetName: sheet.name, template: version.template, number: version.number }
   }
 
@@ -56,7 +56,7 @@ export function outputRoutes({ store, queue }: Context): Router {
       const { values } = valuesOf(template, sheet.match, own)
       return { row, cells: own, name: nameFrom(settings.pattern, row, values, taken) }
     })
-    const output = outputs.add(sheetId, settings, units)
+    const output = outputs.add(sheet, settings, units)
     queue.wake()
     response.status(201).json(withSheet(output))
   })
@@ -108,8 +108,7 @@ export function outputRoutes({ store, queue }: Context): Router {
   })
   routes.get('/:id/zip', async (request, response) => {
     const output = outputs.get(id(request.params.id))
-    const sheet = sheets.get(output.sheet)
-    const name = `${templates.version(sheet.version).template}-${output.id}.zip`
+    const name = `${templates.version(output.version).template}-${output.id}.zip`
     response.attachment(name).type('application/zip')
     await zipOutput(store.finished, output.settings.format, outputs.units(output.id), response)
   })

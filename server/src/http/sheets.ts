@@ -1,6 +1,7 @@
 import { type Match, matchColumns } from '@hoja/core/data'
-import { starterFile, tableOf, writeCsv } from '@hoja/core/formats'
+import { tableOf, writeCsv } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
+import type { Template } from '@hoja/core/template'
 import { Router } from 'express'
 import { array, lazy, mixed, number, object, string } from 'yup'
 import type { RowChange } from '../store/sheets.ts'
@@ -31,6 +32,16 @@ const changeSchema = lazy((value: { kind?: string } | undefined) => {
     count: number().integer().min(1).required(),
   }).required()
 })
+
+/** @throws Refusal when a match fills what is no field: the hand-off says what can be filled, not the request. */
+function checkMatch(template: Template, match: Match): void {
+  const locked = Object.keys(match).find((key) => !template.fields.some((field) => field.key === key))
+  if (locked)
+    throw new Refusal(
+      'match.locked',
+      `"${locked}" is not a field of "${template.name}"; only its fields can be filled.`,
+    )
+}
 
 export function sheetRoutes({ store, pool }: Context): Router {
   const routes = Router()
@@ -82,13 +93,28 @@ export function sheetRoutes({ store, pool }: Context): Router {
     const sheet = sheets.get(id(request.params.id))
     const template = templates.published(templates.version(sheet.version))
     const { match } = await body(object({ match: mixed<Match>().required() }), request)
-    const locked = Object.keys(match as Match).find((key) => !template.fields.some((field) => field.key === key))
-    if (locked)
-      throw new Refusal(
-        'match.locked',
-        `"${locked}" is not a field of "${template.name}"; only its fields can be filled.`,
-      )
+    checkMatch(template, match as Match)
     response.json(sheets.setMatch(sheet.id, match as Match))
+  })
+  /** Puts a sheet on another version of its template. */
+  routes.put('/:id/version', async (request, response) => {
+    const asked = await body(
+      object({
+        version: number().integer().required(),
+        revision: number().integer().required(),
+        match: mixed<Match>().required(),
+      }),
+      request,
+    )
+    const sheet = sheets.get(id(request.params.id))
+    const [from, to] = [templates.version(sheet.version), templates.version(asked.version)]
+    if (from.template !== to.template)
+      throw new Refusal(
+        'sheet.version',
+        `"${sheet.name}" is filled for "${from.template}"; it can't move to "${to.template}".`,
+      )
+    checkMatch(templates.published(to), asked.match as Match)
+    response.json(sheets.move(sheet.id, asked.revision, to.id, asked.match as Match))
   })
   routes.patch('/:id/rows', async (request, response) => {
     const { revision, changes } = await body(
@@ -108,10 +134,6 @@ export function sheetRoutes({ store, pool }: Context): Router {
           sheet.cells.map((cells) => sheet.columns.map((column) => cells[column] ?? '')),
         )}`,
       )
-  })
-  routes.get('/starter/:version', (request, response) => {
-    const template = templates.published(templates.version(id(request.params.version)))
-    response.attachment(`${template.id}.xlsx`).send(Buffer.from(starterFile(template, 'xlsx')))
   })
   return routes
 }

@@ -1,11 +1,13 @@
+import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
-import type { Assets } from '@hoja/core/scene'
+import type { Assets, MovingPicture } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { Font } from '@hoja/core/text'
 import { decodePicture } from './raster.ts'
 
 const fonts = new Map<string, Font>()
 const pictures = new Map<string, Promise<Pixels>>()
+const movies = new Map<string, MovingPicture>()
 const keep = 60
 
 function kept<T>(map: Map<string, T>, key: string, make: () => T): T {
@@ -24,15 +26,22 @@ export async function loadAssets(
   read: (entry: { file: string; sha256: string }) => Uint8Array,
 ): Promise<Assets> {
   const byName = new Map<string, Pixels>()
-  for (const media of template.media)
-    byName.set(
-      media.name,
-      await kept(pictures, media.sha256, () => decodePicture(read(media), media.name, media.sha256)),
-    )
+  const moving = new Map<string, MovingPicture>()
+  for (const media of template.media) {
+    const { name, sha256, movie } = media
+    if (movie) {
+      moving.set(
+        name,
+        kept(movies, sha256, () => readMovie(read(media), sha256, name, movie.rate)),
+      )
+      byName.set(name, moving.get(name)!.frame(0))
+    } else byName.set(name, await kept(pictures, sha256, () => decodePicture(read(media), name, sha256)))
+  }
   return {
     fonts: new Map(
       template.fonts.map((font) => [font.id, kept(fonts, font.sha256, () => new Font(read(font), font.file))]),
     ),
     picture: (name) => byName.get(name),
+    movie: (name) => moving.get(name),
   }
 }

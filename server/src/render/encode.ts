@@ -50,13 +50,40 @@ const encoders: Record<Exclude<Format, 'png'>, string[]> = {
   ],
 }
 
+/** A sound beside the picture. */
+export interface Played {
+  file: string
+  /** Seconds into the movie at which it begins. */
+  at: number
+  /** dB */
+  level: number
+}
+
+const soundEncoders: Record<Exclude<Format, 'png'>, string[]> = {
+  webm: ['-c:a', 'libopus', '-b:a', '160k'],
+  mov: ['-c:a', 'pcm_s16le'],
+  mkv: ['-c:a', 'flac'],
+  mp4: ['-c:a', 'aac', '-b:a', '192k'],
+}
+
+/** Sounds mixed as loud as they are, each from its moment, as long as the picture lasts. */
+function soundArguments(format: Exclude<Format, 'png'>, sounds: readonly Played[], seconds: number): string[] {
+  if (sounds.length === 0) return []
+  const each = sounds.map(
+    ({ at, level }, i) =>
+      `[${i + 1}:a:0]aresample=48000,aformat=channel_layouts=stereo,volume=${level}dB,adelay=${Math.round(at * 48000)}S:all=1[s${i}]`,
+  )
+  const mix = `${sounds.map((_, i) => `[s${i}]`).join('')}amix=inputs=${sounds.length}:normalize=0,apad,atrim=end=${seconds}[sound]`
+  return ['-filter_complex', `${each.join(';')};${mix}`, '-map', '0:v', '-map', '[sound]', ...soundEncoders[format]]
+}
+
 /** Whether ffmpeg can be called. */
 export function hasFfmpeg(): boolean {
   return (process.env.PATH ?? '').split(delimiter).some((folder) => existsSync(join(folder, 'ffmpeg')))
 }
 
 /**
- * Encodes full frames of straight RGBA to a movie file.
+ * Encodes full frames of straight RGBA to a movie file, with the sounds of the title.
  * @throws Refusal when ffmpeg is not there, or says that it failed.
  */
 export async function encodeMovie(
@@ -64,6 +91,7 @@ export async function encodeMovie(
   size: { width: number; height: number; rate: Rate },
   frames: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
   file: string,
+  sound: { sounds: readonly Played[]; seconds: number } = { sounds: [], seconds: 0 },
 ): Promise<void> {
   if (!hasFfmpeg())
     throw new Refusal('ffmpeg.none', `Movie files need ffmpeg, which is not installed here; install it, or choose PNG.`)
@@ -87,9 +115,11 @@ export async function encodeMovie(
     'error',
     '-y',
     ...input,
+    ...sound.sounds.flatMap((one) => ['-i', one.file]),
     ...(flatten ? flattened(encoders.mp4) : encoders[format]),
     '-r',
     rateText(size.rate),
+    ...soundArguments(format, sound.sounds, sound.seconds),
     file,
   ]
   const child = execa('ffmpeg', args, { stdin: 'pipe', stdout: 'ignore', reject: false })

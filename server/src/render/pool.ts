@@ -1,18 +1,22 @@
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import type { Finding, Match, Table } from '@hoja/core/data'
-import type { TemplatePackage } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
+import type { DecodedMovie } from './movieIn.ts'
 import type { UnitResult } from './unit.ts'
-import type { Answer, Task } from './worker.ts'
+import type { Answer, DrawnProof, ReadPackage, Task } from './worker.ts'
 
 interface Results {
   render: UnitResult
   check: Finding[][]
   still: Uint8Array
   readData: { table: Table; match: Match }
-  readPackage: TemplatePackage
+  readPackage: ReadPackage
+  proofs: DrawnProof[]
+  zipPackage: Uint8Array
+  loop: Uint8Array
+  decodeMovie: DecodedMovie
 }
 
 /** The threads that do all heavy work: drawing, encoding, checking, reading large files. */

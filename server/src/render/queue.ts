@@ -67,11 +67,10 @@ export class EmbeddedQueue implements Queue {
   }
 
   private async work(unit: NonNullable<ReturnType<Store['outputs']['claim']>>, signal: AbortSignal): Promise<void> {
-    const { outputs, sheets, templates, files, finished } = this.store
+    const { outputs, templates, files, finished } = this.store
     const started = performance.now()
     try {
-      const { settings, sheet } = outputs.get(unit.output)
-      const { version, match } = sheets.get(sheet)
+      const { settings, version, match } = outputs.get(unit.output)
       const { document } = templates.version(version)
       const result = await this.pool.run<'render'>(
         {

@@ -14,8 +14,10 @@ import {
 } from 'node:fs'
 import { join } from 'node:path'
 import { type Cells, checkRow, type Finding, type Match, stateOf } from '@hoja/core/data'
+import { soundStarts } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
+import { secondsOf } from '@hoja/core/time'
 import { hashOf, writeWhole } from '../store/files.ts'
 import { encodeMovie } from './encode.ts'
 import type { Raster } from './raster.ts'
@@ -23,7 +25,7 @@ import type { Format, OutputSettings } from './settings.ts'
 import { planTitle, pngPictures, rawFrames } from './title.ts'
 
 /** Raised whenever the same input would give other bytes than before, so that old results are not found again. */
-const engine = 1
+const engine = 2
 
 /** What a finished unit says of itself, in `unit.json` beside its files. */
 export interface Finished {
@@ -74,6 +76,8 @@ export interface UnitOrder {
   settings: OutputSettings
   /** Where finished units lie. */
   root: string
+  /** Where the file of a sound lies. */
+  soundFile: (sha256: string) => string
 }
 
 /**
@@ -98,7 +102,16 @@ export async function renderUnit(order: UnitOrder, raster: Raster): Promise<Unit
     const file = isPng ? 'pictures' : `title.${settings.format}`
     const path = join(work, file)
     const pictures = isPng ? writePictures(path, pngPictures(plan, raster, size)) : []
-    if (settings.format !== 'png') await encodeMovie(settings.format, size, rawFrames(plan, raster, size), path)
+    if (settings.format !== 'png') {
+      const timing = scene.timing(settings.frames)
+      const sounds = soundStarts(scene.template, timing).map(({ sound, frame }) => ({
+        file: order.soundFile(sound.sha256),
+        at: secondsOf(frame, size.rate),
+        level: sound.level,
+      }))
+      const seconds = secondsOf(timing.total, size.rate)
+      await encodeMovie(settings.format, size, rawFrames(plan, raster, size), path, { sounds, seconds })
+    }
     const finished: Finished = {
       key,
       format: settings.format,

@@ -1,12 +1,32 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type Cells, checkRow, type Finding, type Match, matchColumns } from '@hoja/core/data'
-import { readDataFile, readPackage, type TemplatePackage, unzipPackage } from '@hoja/core/formats'
+import {
+  type Cells,
+  checkRow,
+  checkSettled,
+  type Finding,
+  generatedProofs,
+  type Match,
+  matchColumns,
+} from '@hoja/core/data'
+import {
+  type FontInstead,
+  missingFonts,
+  readDataFile,
+  readDocument,
+  readPackage,
+  type TemplatePackage,
+  unzipPackage,
+  zipPackage,
+} from '@hoja/core/formats'
+import { settledFrame } from '@hoja/core/motion'
 import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
-import type { Template, Values } from '@hoja/core/template'
+import { type FontFile, migrate, type Template, type Values } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
+import { previewLoop } from './loop.ts'
 import { releasePixels } from './memory.ts'
+import { decodeMovie } from './movieIn.ts'
 import { Raster } from './raster.ts'
 import type { OutputSettings } from './settings.ts'
 import { settledPng } from './still.ts'
@@ -22,7 +42,22 @@ export type Task =
   | { kind: 'check'; source: Source; match: Match; rows: Cells[]; first: number; frames?: number }
   | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
   | { kind: 'readData'; bytes: Uint8Array; name: string; sheet?: string; template: Template }
-  | { kind: 'readPackage'; bytes: Uint8Array; name: string }
+  /** Reads a package; `instead` by font id for fonts that it lacks. Those it still lacks are told instead. */
+  | { kind: 'readPackage'; bytes: Uint8Array; name: string; instead: Record<string, FontInstead> }
+  /** Draws the proofs of a package that is on nobody's shelf yet. */
+  | { kind: 'proofs'; pack: TemplatePackage; scale: number }
+  | { kind: 'zipPackage'; pack: TemplatePackage }
+  | { kind: 'loop'; source: Source; values: Values; scale: number }
+  | { kind: 'decodeMovie'; bytes: Uint8Array; name: string }
+
+/** A package as read, or the fonts that it lacks. */
+export type ReadPackage = { pack: TemplatePackage; missing?: undefined } | { missing: FontFile[]; pack?: undefined }
+
+export interface DrawnProof {
+  name: string
+  png: Uint8Array
+  findings: Finding[]
+}
 
 /** Errors cross threads as data: a refusal keeps its code and status. */
 export type Answer<T> =
@@ -38,11 +73,35 @@ function sceneOf(source: Source): Promise<Scene> {
     if (scenes.size >= 8) scenes.delete(scenes.keys().next().value!)
     const read = (entry: { sha256: string }) => readFileSync(join(source.files, entry.sha256.slice(0, 2), entry.sha256))
     const template: Template =
-      source.kind === 'draft' ? source.template : JSON.parse(read({ sha256: source.document }).toString('utf8'))
+      source.kind === 'draft'
+        ? source.template
+        : (migrate(JSON.parse(read({ sha256: source.document }).toString('utf8'))) as unknown as Template)
     scene = loadAssets(template, read).then((assets) => new Scene(template, assets))
     scenes.set(source.document, scene)
   }
   return scene
+}
+
+async function openPackage({ bytes, name, instead }: Extract<Task, { kind: 'readPackage' }>): Promise<ReadPackage> {
+  const files = unzipPackage(bytes, name)
+  const missing = missingFonts(readDocument(files, name), files).filter((font) => !instead[font.id])
+  return missing.length > 0 ? { missing } : { pack: await readPackage(files, name, instead) }
+}
+
+/** The poster and the proofs of a package, each with what was found about it. */
+async function drawnProofs({ template, files }: TemplatePackage, scale: number): Promise<DrawnProof[]> {
+  const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
+  const timing = scene.timing()
+  const settled = settledFrame(timing)
+  const drawn = (name: string, values: Values, frame: number): DrawnProof => ({
+    name,
+    png: settledPng(scene, values, frame, scale, raster),
+    findings: checkSettled(scene, scene.settle(values), timing),
+  })
+  return [
+    drawn('Poster', template.poster.values, template.poster.frame),
+    ...[...template.proofs, ...generatedProofs(template)].map((proof) => drawn(proof.name, proof.values, settled)),
+  ]
 }
 
 async function run(task: Task): Promise<unknown> {
@@ -50,7 +109,12 @@ async function run(task: Task): Promise<unknown> {
     case 'render': {
       const { source, ...order } = task
       const result: UnitResult = await renderUnit(
-        { ...order, scene: await sceneOf(source), document: source.document },
+        {
+          ...order,
+          scene: await sceneOf(source),
+          document: source.document,
+          soundFile: (sha256) => join(source.files, sha256.slice(0, 2), sha256),
+        },
         raster,
       )
       await releasePixels()
@@ -69,7 +133,18 @@ async function run(task: Task): Promise<unknown> {
       return { table, match: matchColumns(task.template, table.columns) }
     }
     case 'readPackage':
-      return readPackage(unzipPackage(task.bytes, task.name), task.name) satisfies Promise<TemplatePackage>
+      return openPackage(task)
+    case 'proofs':
+      return drawnProofs(task.pack, task.scale)
+    case 'zipPackage':
+      return zipPackage(task.pack)
+    case 'loop': {
+      const loop = previewLoop(await sceneOf(task.source), task.values, task.scale, raster)
+      await releasePixels()
+      return loop
+    }
+    case 'decodeMovie':
+      return decodeMovie(task.bytes, task.name)
   }
 }
 

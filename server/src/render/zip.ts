@@ -64,6 +64,17 @@ export async function zipOutput(root: string, format: Format, units: readonly Un
       'This output is larger than a 4 GB zip can hold; render fewer rows at a time, or use the command line.',
       413,
     )
+  const files = function* () {
+    for (const { name, finished } of titles) yield* titleFiles(root, finished, name)
+  }
+  await zipFiles(files(), to)
+}
+
+/** Streams files as a ZIP, stored, no faster than `to` takes it; ends early when nobody listens any more. */
+export async function zipFiles(
+  files: Iterable<readonly [string, Uint8Array]> | AsyncIterable<readonly [string, Uint8Array]>,
+  to: Writable,
+): Promise<void> {
   let full = false
   let gone = false
   const closed = once(to, 'close').then(() => {
@@ -74,16 +85,15 @@ export async function zipOutput(root: string, format: Format, units: readonly Un
     else if (!to.write(chunk)) full = true
     if (final) to.end()
   })
-  for (const { name, finished } of titles)
-    for (const [path, bytes] of titleFiles(root, finished, name)) {
-      if (gone) return
-      const entry = new ZipPassThrough(path)
-      zip.add(entry)
-      entry.push(bytes, true)
-      if (full) {
-        await Promise.race([once(to, 'drain'), closed])
-        full = false
-      }
+  for await (const [path, bytes] of files) {
+    if (gone) return
+    const entry = new ZipPassThrough(path)
+    zip.add(entry)
+    entry.push(bytes, true)
+    if (full) {
+      await Promise.race([once(to, 'drain'), closed])
+      full = false
     }
+  }
   zip.end()
 }

@@ -1,33 +1,50 @@
-import { readImageHeader } from '@hoja/core/formats'
+import { apngFrames, readImageHeader, readSoundHeader } from '@hoja/core/formats'
+import { Refusal } from '@hoja/core/refusal'
 import { Font } from '@hoja/core/text'
+import type { Rate } from '@hoja/core/time'
 import type { Db } from './database.ts'
 import type { FileStore } from './files.ts'
 
 export type AssetInfo =
   | { kind: 'font'; family: string; style: string }
-  | { kind: 'picture'; width: number; height: number; type: string }
+  | { kind: 'picture'; width: number; height: number; type: string; movie?: { frames: number; rate: Rate } }
+  | { kind: 'sound'; seconds: number; type: string }
 
 export type Asset = AssetInfo & { sha256: string; name: string; size: number }
 
-/** Fonts and pictures, each kept once however many templates use it. */
+const soundTypes = { wav: 'audio/wav', mp3: 'audio/mpeg', ogg: 'audio/ogg' }
+
+/** Fonts, pictures and sounds, each kept once however many templates use it. */
 export class Assets {
   constructor(
     private readonly db: Db,
     private readonly files: FileStore,
   ) {}
 
-  /** Looks at bytes as what their name says they are. @throws Refusal for a font that is no font, a picture that is none. */
-  inspect(bytes: Uint8Array, name: string): AssetInfo {
+  /**
+   * Looks at bytes as what their name says they are.
+   * @param rate of a movie, which is an animated PNG by now
+   * @throws Refusal for a font that is no font, a picture that is none, a sound that is none
+   */
+  inspect(bytes: Uint8Array, name: string, rate?: Rate): AssetInfo {
     if (/\.(ttf|otf)$/i.test(name)) {
       const font = new Font(bytes, name)
       return { kind: 'font', family: font.family, style: font.style }
     }
+    if (/\.(wav|mp3|ogg|oga|opus)$/i.test(name)) {
+      const { kind, seconds } = readSoundHeader(bytes, name)
+      return { kind: 'sound', seconds, type: soundTypes[kind] }
+    }
     const header = readImageHeader(bytes, name)
+    if (rate) {
+      const { width, height, frames } = apngFrames(bytes, name)
+      return { kind: 'picture', width, height, type: 'image/apng', movie: { frames: frames.length, rate } }
+    }
     return { kind: 'picture', width: header.width, height: header.height, type: `image/${header.kind}` }
   }
 
-  add(bytes: Uint8Array, name: string): Asset {
-    const info = this.inspect(bytes, name)
+  add(bytes: Uint8Array, name: string, rate?: Rate): Asset {
+    const info = this.inspect(bytes, name, rate)
     const sha256 = this.files.put(bytes)
     this.record(sha256, info.kind, name, bytes.length, info)
     return { ...info, sha256, name, size: bytes.length }
@@ -44,6 +61,38 @@ export class Assets {
     this.db
       .prepare('INSERT INTO assets (sha256, kind, name, size, info) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING')
       .run(sha256, kind, name, size, JSON.stringify(info))
+  }
+
+  /** An asset as it was added. @throws Refusal */
+  get(sha256: string): Asset {
+    const row = this.db.prepare('SELECT sha256, name, size, info FROM assets WHERE sha256 = ?').get(sha256) as
+      | { sha256: string; name: string; size: number; info: string }
+      | undefined
+    if (!row) throw new Refusal('asset.none', 'There is no such font, picture or sound.', 404)
+    const { info, ...rest } = row
+    return { ...(JSON.parse(info) as AssetInfo), ...rest }
+  }
+
+  /** Every font that somebody brought, by family and style. */
+  fonts(): (Asset & { kind: 'font' })[] {
+    const rows = this.db.prepare("SELECT sha256 FROM assets WHERE kind = 'font'").all() as { sha256: string }[]
+    return rows
+      .map(({ sha256 }) => this.get(sha256) as Asset & { kind: 'font' })
+      .sort((a, b) => a.family.localeCompare(b.family) || a.style.localeCompare(b.style))
+  }
+
+  /** What took the place of a font the last time it was missing. */
+  fontInstead(family: string, style: string): Asset | undefined {
+    const row = this.db.prepare('SELECT sha256 FROM fonts_instead WHERE family = ? AND style = ?').get(family, style) as
+      | { sha256: string }
+      | undefined
+    return row && this.get(row.sha256)
+  }
+
+  rememberFont(family: string, style: string, sha256: string): void {
+    this.db
+      .prepare('INSERT INTO fonts_instead VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET sha256 = excluded.sha256')
+      .run(family, style, sha256)
   }
 
   find(sha256: string): { kind: string; info: Record<string, unknown> } | undefined {

@@ -15,7 +15,8 @@ export function openDatabase(folder: string): Db {
   const db = new Database(join(folder, 'hoja.sqlite'))
   db.pragma('journal_mode = WAL')
   db.pragma('synchronous = FULL')
-  db.pragma('foreign_keys = ON')
+  // A migration may rebuild a table that others refer to; what it leaves must hold all the same.
+  db.pragma('foreign_keys = OFF')
   db.pragma('busy_timeout = 5000')
   const done = db.pragma('user_version', { simple: true }) as number
   const files = readdirSync(migrationsFolder)
@@ -26,9 +27,12 @@ export function openDatabase(folder: string): Db {
     if (number <= done) continue
     db.transaction(() => {
       db.exec(readFileSync(join(migrationsFolder, file), 'utf8'))
+      const broken = db.pragma('foreign_key_check') as unknown[]
+      if (broken.length > 0) throw new Error(`${file} leaves rows that refer to nothing`)
       db.pragma(`user_version = ${number}`)
     })()
   }
+  db.pragma('foreign_keys = ON')
   return db
 }
 

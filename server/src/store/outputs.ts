@@ -1,7 +1,8 @@
-import type { Cells } from '@hoja/core/data'
+import type { Cells, Match } from '@hoja/core/data'
 import { Refusal } from '@hoja/core/refusal'
 import type { OutputSettings } from '../render/settings.ts'
 import { type Db, now } from './database.ts'
+import type { SheetRow } from './sheets.ts'
 
 export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
 
@@ -23,12 +24,17 @@ export interface UnitRow {
 export interface OutputRow {
   id: number
   sheet: number
+  /** The version and the match of the sheet when it was ordered. */
+  version: number
+  match: Match
   settings: OutputSettings
   state: 'running' | 'done' | 'stopped'
   created: string
   ended: string | null
   counts: Record<UnitState, number>
 }
+
+type StoredOutput = Omit<OutputRow, 'settings' | 'match' | 'counts'> & { settings: string; match: string }
 
 const states: UnitState[] = ['waiting', 'running', 'done', 'held', 'failed', 'stopped']
 const unitColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds'
@@ -37,11 +43,17 @@ const unitColumns = 'output, row, name, state, reason, attempts, result, found, 
 export class Outputs {
   constructor(private readonly db: Db) {}
 
-  add(sheet: number, settings: OutputSettings, units: { row: number; name: string; cells: Cells }[]): OutputRow {
+  add(
+    { id: sheet, version, match }: Pick<SheetRow, 'id' | 'version' | 'match'>,
+    settings: OutputSettings,
+    units: { row: number; name: string; cells: Cells }[],
+  ): OutputRow {
     return this.db.transaction(() => {
       const { lastInsertRowid } = this.db
-        .prepare("INSERT INTO outputs (sheet, settings, state, created) VALUES (?, ?, 'running', ?)")
-        .run(sheet, JSON.stringify(settings), now())
+        .prepare(
+          "INSERT INTO outputs (sheet, version, match, settings, state, created) VALUES (?, ?, ?, ?, 'running', ?)",
+        )
+        .run(sheet, version, JSON.stringify(match), JSON.stringify(settings), now())
       const id = Number(lastInsertRowid)
       const insert = this.db.prepare(
         "INSERT INTO units (output, row, name, cells, state) VALUES (?, ?, ?, ?, 'waiting')",
@@ -52,17 +64,12 @@ export class Outputs {
   }
 
   list(): OutputRow[] {
-    const rows = this.db.prepare('SELECT * FROM outputs ORDER BY id DESC LIMIT 200').all() as (Omit<
-      OutputRow,
-      'settings' | 'counts'
-    > & { settings: string })[]
+    const rows = this.db.prepare('SELECT * FROM outputs ORDER BY id DESC LIMIT 200').all() as StoredOutput[]
     return rows.map((row) => this.unpack(row))
   }
 
   get(id: number): OutputRow {
-    const row = this.db.prepare('SELECT * FROM outputs WHERE id = ?').get(id) as
-      | (Omit<OutputRow, 'settings' | 'counts'> & { settings: string })
-      | undefined
+    const row = this.db.prepare('SELECT * FROM outputs WHERE id = ?').get(id) as StoredOutput | undefined
     if (!row) throw new Refusal('output.none', `There is no output ${id}.`, 404)
     return this.unpack(row)
   }
@@ -156,12 +163,17 @@ export class Outputs {
       this.db.prepare("UPDATE outputs SET state = 'done', ended = ? WHERE id = ? AND state = 'running'").run(now(), id)
   }
 
-  private unpack(row: Omit<OutputRow, 'settings' | 'counts'> & { settings: string }): OutputRow {
+  private unpack(row: StoredOutput): OutputRow {
     const counts = Object.fromEntries(states.map((state) => [state, 0])) as Record<UnitState, number>
     const found = this.db
       .prepare('SELECT state, COUNT(*) AS n FROM units WHERE output = ? GROUP BY state')
       .all(row.id) as { state: UnitState; n: number }[]
     for (const { state, n } of found) counts[state] = n
-    return { ...row, settings: JSON.parse(row.settings) as OutputSettings, counts }
+    return {
+      ...row,
+      match: JSON.parse(row.match) as Match,
+      settings: JSON.parse(row.settings) as OutputSettings,
+      counts,
+    }
   }
 }

@@ -73,6 +73,17 @@ export class Sheets {
     return unpack(row)
   }
 
+  /** Puts a sheet on another version of its template, with the match that goes with it. */
+  move(id: number, revision: number, version: number, match: Match): SheetRow {
+    return this.db.transaction(() => {
+      this.at(id, revision)
+      this.db
+        .prepare('UPDATE sheets SET version = ?, match = ?, revision = revision + 1, changed = ? WHERE id = ?')
+        .run(version, JSON.stringify(match), now(), id)
+      return this.get(id)
+    })()
+  }
+
   rows(id: number): Cells[] {
     const rows = this.db.prepare('SELECT cells FROM rows WHERE sheet = ? ORDER BY position').all(id) as {
       cells: string
@@ -95,16 +106,18 @@ export class Sheets {
     return this.get(id)
   }
 
+  /** A sheet that nobody changed since `revision`. @throws Refusal, 409 */
+  private at(id: number, revision: number): SheetRow {
+    const sheet = this.get(id)
+    if (sheet.revision !== revision)
+      throw new Refusal('sheet.stale', `"${sheet.name}" was changed elsewhere meanwhile; it has been read again.`, 409)
+    return sheet
+  }
+
   /** Applies edits in order, all or none. @throws Refusal for a row that is not there, 409 for a stale revision. */
   change(id: number, revision: number, changes: RowChange[]): SheetRow {
     return this.db.transaction(() => {
-      const sheet = this.get(id)
-      if (sheet.revision !== revision)
-        throw new Refusal(
-          'sheet.stale',
-          `"${sheet.name}" was changed elsewhere meanwhile; it has been read again.`,
-          409,
-        )
+      const sheet = this.at(id, revision)
       const columns = new Set(sheet.columns)
       for (const change of changes) this.apply(id, change, columns)
       this.db

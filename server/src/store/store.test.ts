@@ -1,6 +1,7 @@
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { newTemplate } from '@hoja/core/template'
+import Database from 'better-sqlite3'
 import { demoFile, temporaryFolder } from '../testing/running.ts'
 import { openDatabase } from './database.ts'
 import { FileStore, hashOf, writeWhole } from './files.ts'
@@ -18,7 +19,7 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   const again = openDatabase(folder)
-  expect(again.pragma('user_version', { simple: true })).toBe(2)
+  expect(again.pragma('user_version', { simple: true })).toBe(3)
   again.close()
 })
 
@@ -92,7 +93,7 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   const version = store.templates.publish('place-2', '')
   const sheet = store.sheets.add(version.id, 's', { columns: ['n'], rows: [['1'], ['2'], ['3']] }, {})
   const units = [1, 2, 3].map((row) => ({ row, name: `t${row}`, cells: { n: String(row) } }))
-  const { id } = store.outputs.add(sheet.id, { format: 'png', pattern: 'x' }, units)
+  const { id } = store.outputs.add(sheet, { format: 'png', pattern: 'x' }, units)
   expect(store.outputs.claim()).toMatchObject({ output: id, row: 1, attempts: 1, cells: { n: '1' } })
   store.outputs.giveBack(id, 1)
   expect(store.outputs.claim()).toMatchObject({ row: 1, attempts: 2 })
@@ -115,4 +116,37 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   expect(store.outputs.list()[0]!.id).toBe(id)
   expect(() => store.outputs.unit(id, 9)).toThrow('no row 9')
   expect(readFileSync(join(folder, 'hoja.sqlite')).length).toBeGreaterThan(0)
+})
+
+test("a published version's bytes outlive a restart, an edit of its draft and an upgrade of the database", () => {
+  const old = temporaryFolder()
+  // A data folder as it was before this version: its tables, its draft and its published document of schema 2.
+  const before = new Database(join(old, 'hoja.sqlite'))
+  for (const file of ['001_first.sql', '002_moves.sql'])
+    before.exec(readFileSync(new URL(`./migrations/${file}`, import.meta.url), 'utf8'))
+  before.pragma('user_version = 2')
+  const { tags: _, comments: __, sounds: ___, ...now } = newTemplate('quay', 'Quay')
+  const text = JSON.stringify({ ...now, schema: 2 })
+  const document = new FileStore(join(old, 'files')).put(text)
+  before.prepare("INSERT INTO assets VALUES (?, 'document', 'quay.json', ?, '{}')").run(document, text.length)
+  before.prepare("INSERT INTO templates VALUES ('quay', 'Quay', ?, 1, 'then', 'then')").run(text)
+  before.prepare("INSERT INTO versions VALUES (7, 'quay', 1, ?, '', 'then')").run(document)
+  before.close()
+
+  for (let start = 0; start < 2; start++) {
+    const opened = new Store(old)
+    const version = opened.templates.version(7)
+    expect(opened.files.get(version.document).toString('utf8')).toBe(text)
+    // Read as this code reads it, and not taken for a change.
+    expect(opened.templates.published(version)).toMatchObject({ schema: 3, tags: [], sounds: [] })
+    if (start === 0) {
+      const draft = opened.templates.get('quay')
+      expect(opened.templates.isAhead(draft)).toBe(false)
+      opened.templates.save('quay', draft.revision, { ...draft.template, note: 'edited' })
+      expect(opened.templates.isAhead(opened.templates.get('quay'))).toBe(true)
+    }
+    expect(() => opened.db.prepare('UPDATE versions SET note = 1').run()).toThrow('A published version never changes.')
+    opened.close()
+  }
+  rmSync(old, { recursive: true, force: true })
 })

@@ -1,6 +1,7 @@
+import { basename } from 'node:path'
 import type { PackageFiles, TemplatePackage } from '@hoja/core/formats'
 import { demand, Refusal } from '@hoja/core/refusal'
-import { checkReferences, readTemplate, type Template } from '@hoja/core/template'
+import { carriedBy, checkReferences, migrate, readTemplate, type Template } from '@hoja/core/template'
 import type { Assets } from './assets.ts'
 import { type Db, now } from './database.ts'
 import { type FileStore, hashOf } from './files.ts'
@@ -11,6 +12,9 @@ export interface TemplateRow {
   revision: number
   created: string
   changed: string
+  folder: string
+  /** When it was put away; null while it is on the shelf. */
+  archived: string | null
   template: Template
 }
 
@@ -34,13 +38,22 @@ export class StaleRevision extends Refusal {
   }
 }
 
-interface StoredTemplate {
-  id: string
-  name: string
-  revision: number
-  created: string
-  changed: string
+/** What can be changed of a template without opening it. */
+export interface ShelfChange {
+  name?: string | undefined
+  tags?: string[] | undefined
+  folder?: string | undefined
+  archived?: boolean | undefined
+}
+
+interface StoredTemplate extends Omit<TemplateRow, 'template'> {
   draft: string
+  origin: string | null
+}
+
+/** A stored document as the code reads it now. The stored bytes stay as they are. */
+export function readStored(text: string): Template {
+  return migrate(JSON.parse(text)) as unknown as Template
 }
 
 /** Drafts and published versions. */
@@ -71,8 +84,10 @@ export class Templates {
     const document = { ...template, id }
     const time = now()
     this.db
-      .prepare('INSERT INTO templates (id, name, draft, revision, created, changed) VALUES (?, ?, ?, 1, ?, ?)')
-      .run(id, template.name, JSON.stringify(document), time, time)
+      .prepare(
+        'INSERT INTO templates (id, name, draft, revision, created, changed, origin) VALUES (?, ?, ?, 1, ?, ?, ?)',
+      )
+      .run(id, template.name, JSON.stringify(document), time, time, template.id)
     return this.get(id)
   }
 
@@ -89,6 +104,25 @@ export class Templates {
       .run(JSON.stringify(template), template.name, now(), id, revision)
     if (result.changes === 0) throw new StaleRevision(current)
     return this.get(id)
+  }
+
+  /** Renames, tags, files away or puts back; name and tags are the draft's own. */
+  shelve(id: string, change: ShelfChange): TemplateRow {
+    const row = this.get(id)
+    const { name = row.name, tags = row.template.tags, folder = row.folder } = change
+    const archived = change.archived === undefined ? row.archived : change.archived ? now() : null
+    this.db.transaction(() => {
+      if (name !== row.name || JSON.stringify(tags) !== JSON.stringify(row.template.tags))
+        this.save(id, row.revision, { ...row.template, name, tags })
+      this.db.prepare('UPDATE templates SET folder = ?, archived = ? WHERE id = ?').run(folder, archived, id)
+    })()
+    return this.get(id)
+  }
+
+  /** A template's document under the id it came with, so that a package that came in goes out as it was. */
+  asItCame(id: string, template: Template): Template {
+    const { origin } = this.db.prepare('SELECT origin FROM templates WHERE id = ?').get(id) as { origin: string | null }
+    return origin === null ? template : { ...template, id: origin }
   }
 
   remove(id: string): void {
@@ -128,33 +162,34 @@ export class Templates {
 
   /** The document of a version, exactly as published. */
   published(version: VersionRow): Template {
-    return JSON.parse(this.files.get(version.document).toString('utf8')) as Template
+    return readStored(this.files.get(version.document).toString('utf8'))
   }
 
   /** Whether the draft differs from the newest version. */
   isAhead(row: TemplateRow): boolean {
     const newest = this.versions(row.id)[0]
-    return !newest || newest.document !== hashOf(JSON.stringify(row.template))
+    const { draft } = this.db.prepare('SELECT draft FROM templates WHERE id = ?').get(row.id) as { draft: string }
+    return !newest || newest.document !== hashOf(draft)
   }
 
   /** Stores what a read package carries and adds its template. All of it, or nothing. */
   importPackage(pack: TemplatePackage): TemplateRow {
     return this.db.transaction(() => {
-      for (const font of pack.template.fonts) this.assets.add(pack.files[font.file]!, font.file)
-      for (const media of pack.template.media) this.assets.add(pack.files[media.file]!, media.file)
+      for (const { file, ...entry } of carriedBy(pack.template))
+        this.assets.add(pack.files[file]!, basename(file), 'movie' in entry ? entry.movie?.rate : undefined)
       return this.add(pack.template)
     })()
   }
 
   packageOf(template: Template, poster?: Uint8Array): TemplatePackage {
     const files: PackageFiles = {}
-    for (const entry of [...template.fonts, ...template.media]) files[entry.file] = this.files.get(entry.sha256)
+    for (const entry of carriedBy(template)) files[entry.file] = this.files.get(entry.sha256)
     if (poster) files['poster.png'] = poster
     return { template, files }
   }
 
   private checkFiles(template: Template): void {
-    for (const entry of [...template.fonts, ...template.media])
+    for (const entry of carriedBy(template))
       demand(
         this.assets.find(entry.sha256),
         'template.file',
@@ -163,6 +198,6 @@ export class Templates {
   }
 }
 
-function unpack({ draft, ...row }: StoredTemplate): TemplateRow {
-  return { ...row, template: JSON.parse(draft) as Template }
+function unpack({ draft, origin: _, ...row }: StoredTemplate): TemplateRow {
+  return { ...row, template: readStored(draft) }
 }

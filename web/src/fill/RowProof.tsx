@@ -1,4 +1,4 @@
-import { type Cells, type Finding, type Match, valuesOf } from '@hoja/core/data'
+import { type Cells, type Finding, type Match, valuesOf, writeCell } from '@hoja/core/data'
 import type { Scene } from '@hoja/core/scene'
 import { fieldValue } from '@hoja/core/scene'
 import { type ReactNode, useMemo } from 'react'
@@ -104,9 +104,9 @@ export function RowProof({
                 <FieldInput
                   label={`${field.name} of row ${row}`}
                   field={field}
-                  media={template.media.map((m) => m.name)}
+                  template={template}
                   value={field.type === 'text' ? (cells[column] ?? '') : fieldValue(field, values)}
-                  onValue={(value) => onCell(column, String(value))}
+                  onValue={(value) => onCell(column, writeCell(template, field, value))}
                 />
                 <p className="mt-0.5 text-xs text-soft">
                   {field.note}

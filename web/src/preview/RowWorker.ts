@@ -1,47 +1,17 @@
 import type { Cells, Finding, Match } from '@hoja/core/data'
 import type { Bounds } from '@hoja/core/paint'
 import type { Template } from '@hoja/core/template'
+import { TicketedWorker } from './TicketedWorker.ts'
 import type { Question, Reply } from './worker.ts'
 
 /** Rows checked by one message: small enough that progress moves and an edit is answered soon. */
 const batch = 40
 
 /** A worker that checks a sheet's rows and draws their thumbnails, one template and match at a time. */
-export class RowWorker {
-  private readonly worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
-  private readonly waiting = new Map<number, (reply: Reply) => void>()
-  private ticket = 0
-  /** The shaper starts up before the worker listens, and what is said until then is lost: it is kept here. */
-  private early: Question[] | undefined = []
-  onBroken: (message: string) => void = () => {}
-
+export class RowWorker extends TicketedWorker<Question, Reply> {
   constructor(template: Template, match: Match) {
-    this.worker.onmessage = (event: MessageEvent<Reply>) => {
-      const reply = event.data
-      if (reply.kind === 'ready') {
-        const early = this.early ?? []
-        this.early = undefined
-        for (const question of early) this.post(question)
-      } else if (reply.kind === 'broken') this.onBroken(reply.message)
-      else {
-        this.waiting.get(reply.ticket)?.(reply)
-        this.waiting.delete(reply.ticket)
-      }
-    }
-    this.post({ kind: 'open', template, match })
-  }
-
-  private post(question: Question): void {
-    if (this.early) this.early.push(question)
-    else this.worker.postMessage(question)
-  }
-
-  private ask(make: (ticket: number) => Question): Promise<Reply> {
-    const ticket = ++this.ticket
-    return new Promise((resolve) => {
-      this.waiting.set(ticket, resolve)
-      this.post(make(ticket))
-    })
+    super(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }))
+    this.tell({ kind: 'open', template, match })
   }
 
   /** Checks rows batch by batch; `onResults` hears of each. Ends early when `stopped` says so. */
@@ -51,7 +21,7 @@ export class RowWorker {
     stopped: () => boolean,
   ): Promise<void> {
     for (let at = 0; at < rows.length && !stopped(); at += batch) {
-      const reply = await this.ask((ticket) => ({ kind: 'check', ticket, rows: rows.slice(at, at + batch) }))
+      const reply = await this.ask({ kind: 'check', rows: rows.slice(at, at + batch) } as Question)
       if (reply.kind === 'checked' && !stopped()) onResults(reply.results)
     }
   }
@@ -63,11 +33,7 @@ export class RowWorker {
     width: number,
     height: number,
   ): Promise<{ picture: ImageBitmap; crop: Bounds } | undefined> {
-    const reply = await this.ask((ticket) => ({ kind: 'thumb', ticket, row, cells, width, height }))
+    const reply = await this.ask({ kind: 'thumb', row, cells, width, height } as Question)
     return reply.kind === 'thumb' ? reply : undefined
-  }
-
-  close(): void {
-    this.worker.terminate()
   }
 }

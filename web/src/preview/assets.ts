@@ -1,5 +1,6 @@
+import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
-import type { Assets } from '@hoja/core/scene'
+import type { Assets, MovingPicture } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { Font } from '@hoja/core/text'
 import { lendFonts } from './lendFonts.ts'
@@ -7,6 +8,7 @@ import { decodePicture } from './workshop.ts'
 
 const fonts = new Map<string, Promise<Font>>()
 const pictures = new Map<string, Promise<Pixels>>()
+const movies = new Map<string, Promise<MovingPicture>>()
 
 async function bytes(sha256: string): Promise<Response> {
   const response = await fetch(`/api/assets/${sha256}`)
@@ -39,18 +41,27 @@ export async function loadAssets(template: Pick<Template, 'fonts' | 'fallbacks' 
         ] as const,
     ),
   )
-  const loadedPictures = await Promise.all(
-    template.media.map(
-      async (media) =>
-        [
-          media.name,
-          await once(pictures, media.sha256, async () =>
-            decodePicture(await (await bytes(media.sha256)).blob(), media.sha256),
-          ),
-        ] as const,
-    ),
+  const byName = new Map<string, Pixels>()
+  const moving = new Map<string, MovingPicture>()
+  await Promise.all(
+    template.media.map(async ({ name, sha256, movie }) => {
+      if (movie) {
+        const read = async () =>
+          readMovie(new Uint8Array(await (await bytes(sha256)).arrayBuffer()), sha256, name, movie.rate)
+        const loaded = await once(movies, sha256, read)
+        moving.set(name, loaded)
+        byName.set(name, loaded.frame(0))
+      } else
+        byName.set(
+          name,
+          await once(pictures, sha256, async () => decodePicture(await (await bytes(sha256)).blob(), sha256)),
+        )
+    }),
   )
   lendFonts(template)
-  const byName = new Map(loadedPictures)
-  return { fonts: new Map(loadedFonts), picture: (name) => byName.get(name) }
+  return {
+    fonts: new Map(loadedFonts),
+    picture: (name) => byName.get(name),
+    movie: (name) => moving.get(name),
+  }
 }

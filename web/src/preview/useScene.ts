@@ -1,12 +1,16 @@
 import { Scene } from '@hoja/core/scene'
-import type { Template } from '@hoja/core/template'
+import { carriedBy, type Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { loadAssets } from './assets.ts'
 
 /** The pipeline for a template; undefined while its fonts and pictures are on their way. */
 export function useScene(template: Template | undefined): { scene: Scene | undefined; error: Error | null } {
-  const files = template ? [...template.fonts, ...template.media].map((entry) => entry.sha256).join() : ''
+  const files = template
+    ? carriedBy(template)
+        .map((entry) => entry.sha256)
+        .join()
+    : ''
   const assets = useQuery({
     queryKey: ['carried', files],
     queryFn: () => loadAssets(template!),

@@ -1,41 +1,83 @@
-import type { Field, FieldValue } from '@hoja/core/template'
-import { NumberInput, Select, TextInput } from './controls.tsx'
+import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template } from '@hoja/core/template'
+import { type ReactNode, useId } from 'react'
+import { Choice } from './Choice.tsx'
+import { classes, NumberInput, Select, TextInput } from './controls.tsx'
+import { NumbersInput } from './PropertyInput.tsx'
 
-/** The control of a field, as everyone who fills a template sees it. */
-export function FieldInput({
-  id,
-  label,
-  field,
-  media,
-  value,
-  onValue,
-}: {
+interface Props {
   id?: string
   label?: string
+  template: Template
   field: Field
-  media: string[]
   value: FieldValue
   onValue: (value: FieldValue) => void
-}) {
-  const named = label === undefined ? {} : { 'aria-label': label }
+}
+
+const area =
+  'w-full rounded-[3px] border border-rule bg-white px-2 py-1 text-sm focus:border-leaf outline-none focus-visible:outline-2 focus-visible:outline-leaf'
+
+/** The control of a field, as everyone who fills a template sees it. */
+export function FieldInput(props: Props) {
+  const { id, label, template, field, value, onValue } = props
+  const named = { id, 'aria-label': label }
   switch (field.type) {
     case 'text':
-      return <TextInput id={id} {...named} value={String(value)} onChange={(event) => onValue(event.target.value)} />
+      return field.lines !== 1 && /\n/.test(String(value) + String(field.default)) ? (
+        <textarea
+          {...named}
+          className={area}
+          rows={Math.min(field.lines ?? 3, 4)}
+          placeholder={field.placeholder}
+          value={String(value)}
+          onChange={(event) => onValue(event.target.value)}
+        />
+      ) : (
+        <TextInput
+          {...named}
+          placeholder={field.placeholder}
+          value={String(value)}
+          onChange={(event) => onValue(event.target.value)}
+        />
+      )
+    case 'texts':
+      return (
+        <textarea
+          {...named}
+          className={area}
+          rows={3}
+          placeholder={field.placeholder ?? 'One a line'}
+          value={(Array.isArray(value) ? value : [String(value)]).join('\n')}
+          onChange={(event) => onValue(event.target.value.split('\n'))}
+        />
+      )
     case 'number':
       return (
-        <NumberInput
-          id={id}
+        <span className="flex items-center gap-1.5">
+          <NumberInput
+            {...named}
+            value={Number(value)}
+            onValue={onValue}
+            step={1 / 10 ** (field.format?.decimals ?? 0)}
+            {...(field.min === undefined ? {} : { min: field.min })}
+            {...(field.max === undefined ? {} : { max: field.max })}
+          />
+          {field.format?.after && <span className="text-xs whitespace-nowrap text-soft">{field.format.after}</span>}
+        </span>
+      )
+    case 'numbers':
+      return <NumbersInput {...named} value={Array.isArray(value) ? (value as number[]) : []} onValue={onValue} />
+    case 'moment':
+      return (
+        <TextInput
           {...named}
-          value={Number(value)}
-          onValue={onValue}
-          {...(field.min === undefined ? {} : { min: field.min })}
-          {...(field.max === undefined ? {} : { max: field.max })}
+          type={String(field.default).length > 10 ? 'datetime-local' : 'date'}
+          value={String(value)}
+          onChange={(event) => event.target.value && onValue(event.target.value)}
         />
       )
     case 'switch':
       return (
         <input
-          id={id}
           {...named}
           type="checkbox"
           className="mt-1.5 size-4 accent-leaf"
@@ -44,41 +86,179 @@ export function FieldInput({
         />
       )
     case 'colour':
-      return (
-        <input
-          id={id}
-          {...named}
-          type="color"
-          className="h-7 w-14 border border-rule bg-white"
-          value={String(value).slice(0, 7)}
-          onChange={(event) => onValue(event.target.value)}
-        />
-      )
-    case 'picture': {
-      const known = media.includes(String(value)) || value === ''
-      return (
-        <Select
-          id={id}
-          {...named}
-          value={String(value)}
-          options={[
-            ['', 'none'],
-            ...(known ? [] : [[String(value), `${value} (not here)`] as [string, string]]),
-            ...media.map((name): [string, string] => [name, name]),
-          ]}
-          onChange={(event) => onValue(event.target.value)}
-        />
+      return <ColourField {...props} />
+    case 'picture':
+      return <PictureField {...props} />
+    case 'choice': {
+      const options = (field.options ?? []).map((option): [string, string] => [option.value, option.name])
+      return options.length <= 3 ? (
+        <Choice label={label ?? field.name} value={String(value)} options={options} onValue={onValue} />
+      ) : (
+        <Select {...named} value={String(value)} options={options} onChange={(event) => onValue(event.target.value)} />
       )
     }
-    case 'choice':
+    case 'style':
+      return <StyleField {...props} />
+    case 'shift': {
+      const at = value as ShiftValue
+      const { reach } = field
       return (
-        <Select
-          id={id}
-          {...named}
-          value={String(value)}
-          options={(field.options ?? []).map((o) => [o, o])}
+        <span className="grid grid-cols-2 gap-2">
+          {(['x', 'y'] as const).map((axis) => (
+            <Small key={axis} label={axis === 'x' ? 'across' : 'down'}>
+              {(own) => (
+                <NumberInput
+                  id={own}
+                  value={at[axis]}
+                  onValue={(n) => onValue({ ...at, [axis]: n })}
+                  {...(reach ? { min: reach[axis][0], max: reach[axis][1] } : {})}
+                />
+              )}
+            </Small>
+          ))}
+        </span>
+      )
+    }
+  }
+}
+
+function Small({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+  const id = useId()
+  return (
+    <span className="flex items-center gap-1.5">
+      <label htmlFor={id} className="text-xs whitespace-nowrap text-soft">
+        {label}
+      </label>
+      {children(id)}
+    </span>
+  )
+}
+
+/** The palette as swatches, and any colour where the hand-off lets it be. */
+function ColourField({ id, label, template, field, value, onValue }: Props) {
+  const own = !String(value).startsWith('palette:')
+  return (
+    <span id={id} role="radiogroup" aria-label={label ?? field.name} className="flex flex-wrap items-center gap-1.5">
+      {template.palette.map((entry) => {
+        const on = value === `palette:${entry.id}`
+        return (
+          <button
+            key={entry.id}
+            type="button"
+            role="radio"
+            aria-checked={on}
+            aria-label={entry.name}
+            title={entry.name}
+            className={classes(
+              'size-7 rounded-[3px] border',
+              on ? 'border-leaf outline-2 outline-offset-1 outline-leaf' : 'border-rule',
+            )}
+            style={{ background: entry.colour }}
+            onClick={() => onValue(`palette:${entry.id}`)}
+          />
+        )
+      })}
+      {field.free && (
+        <input
+          type="color"
+          aria-label={`Another colour for ${label ?? field.name}`}
+          title="Another colour"
+          className={classes('h-7 w-10 border bg-white', own ? 'border-leaf' : 'border-rule')}
+          value={own ? String(value).slice(0, 7) : '#808080'}
           onChange={(event) => onValue(event.target.value)}
         />
-      )
+      )}
+    </span>
+  )
+}
+
+function PictureField({ id, label, template, field, value, onValue }: Props) {
+  const given: PictureValue = typeof value === 'string' ? { picture: value } : (value as PictureValue)
+  const put = (more: Partial<PictureValue>) => {
+    const next = { ...given, ...more }
+    onValue(Object.keys(next).length === 1 ? next.picture : next)
   }
+  const names = template.media.map((media) => media.name)
+  const known = given.picture === '' || names.includes(given.picture)
+  const { scaling, focus, zoom } = field.picture ?? {}
+  const slider = (words: string, key: 'focusX' | 'focusY' | 'zoom', min: number, max: number, rest: number) => (
+    <Small label={words}>
+      {(own) => (
+        <input
+          id={own}
+          type="range"
+          className="w-full accent-leaf"
+          min={min}
+          max={max}
+          step={0.01}
+          value={given[key] ?? rest}
+          onChange={(event) => put({ [key]: Number(event.target.value) })}
+        />
+      )}
+    </Small>
+  )
+  return (
+    <span className="flex flex-col gap-1">
+      <Select
+        id={id}
+        aria-label={label}
+        value={given.picture}
+        options={[
+          ['', 'none'],
+          ...(known ? [] : [[given.picture, `${given.picture} (not here)`] as [string, string]]),
+          ...names.map((name): [string, string] => [name, name]),
+        ]}
+        onChange={(event) => put({ picture: event.target.value })}
+      />
+      {scaling && (
+        <Choice
+          label={`Scaling of ${label ?? field.name}`}
+          value={given.scaling ?? 'cover'}
+          options={[
+            ['cover', 'fills its place'],
+            ['contain', 'whole'],
+          ]}
+          onValue={(how) => put({ scaling: how })}
+        />
+      )}
+      {focus && (
+        <span className="grid grid-cols-2 gap-2">
+          {slider('across', 'focusX', 0, 1, 0.5)}
+          {slider('down', 'focusY', 0, 1, 0.5)}
+        </span>
+      )}
+      {zoom && slider('zoom', 'zoom', zoom[0], zoom[1], 1)}
+    </span>
+  )
+}
+
+function StyleField({ id, label, template, field, value, onValue }: Props) {
+  const given = value as StyleValue
+  const designed = (field.default as StyleValue).font
+  const fonts = [...new Set([...(designed ? [designed] : []), ...(field.fonts ?? [])])]
+  const nameOf = (font: string) => {
+    const file = template.fonts.find((one) => one.id === font)
+    return file ? `${file.family} ${file.style}` : font
+  }
+  return (
+    <span className="flex items-center gap-2">
+      {fonts.length > 1 && (
+        <Select
+          aria-label={`Font of ${label ?? field.name}`}
+          value={given.font ?? designed ?? ''}
+          options={fonts.map((font) => [font, nameOf(font)])}
+          onChange={(event) => onValue({ ...given, font: event.target.value })}
+        />
+      )}
+      <NumberInput
+        id={id}
+        aria-label={label && `Size of ${label}, px`}
+        className="!w-20"
+        value={given.size ?? 0}
+        onValue={(size) => onValue({ ...given, size })}
+        {...(field.sizes ? { min: field.sizes[0], max: field.sizes[1] } : {})}
+      />
+      <span className="text-xs text-soft">px</span>
+    </span>
+  )
 }

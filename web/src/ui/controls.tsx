@@ -145,6 +145,33 @@ export function Line({
   )
 }
 
+/** A line that is either so or not. */
+export function Tick({
+  label,
+  note,
+  checked,
+  onChange,
+}: {
+  label: string
+  note?: string
+  checked: boolean
+  onChange: (checked: boolean) => void
+}) {
+  return (
+    <Line label={label} note={note}>
+      {(id) => (
+        <input
+          id={id}
+          type="checkbox"
+          className="mt-1.5 size-4 accent-leaf"
+          checked={checked}
+          onChange={(event) => onChange(event.target.checked)}
+        />
+      )}
+    </Line>
+  )
+}
+
 export function Heading({ children, aside }: { children: ReactNode; aside?: ReactNode }) {
   return (
     <div className="flex items-center justify-between px-3.5 pt-3 pb-1.5">

@@ -1,6 +1,6 @@
 import type { Fill, Gradient, Template } from '@hoja/core/template'
+import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, NumberInput, Select } from '../../ui/controls.tsx'
-import { ColourInput } from './ColourInput.tsx'
 
 /** None, one colour, a gradient with its stops, or a picture. */
 export function FillInput({

@@ -10,9 +10,9 @@ import {
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
 import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { PropertyInput } from '../../ui/PropertyInput.tsx'
 import { useDesk } from '../desk.ts'
 import { AsPath } from './AsPath.tsx'
-import { ColourInput } from './ColourInput.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
 import { FillInput } from './FillInput.tsx'
 import { RunsInput } from './RunsInput.tsx'
@@ -108,64 +108,6 @@ interface ControlProps {
 
 function Control({ id, template, part, property, value, onValue }: ControlProps) {
   switch (property.type) {
-    case 'number': {
-      const share = property.unit === 'share'
-      return (
-        <span className="flex items-center gap-1.5">
-          <NumberInput
-            id={id}
-            value={(value as number) * (share ? 100 : 1)}
-            step={1}
-            min={(property.min ?? -1e5) * (share ? 100 : 1)}
-            max={(property.max ?? 1e5) * (share ? 100 : 1)}
-            onValue={(v) => onValue(share ? v / 100 : v, true)}
-          />
-          <span className="w-14 text-xs text-soft">{share ? '%' : property.unit}</span>
-        </span>
-      )
-    }
-    case 'switch':
-      return (
-        <input
-          id={id}
-          type="checkbox"
-          className="mt-1.5 size-4 accent-leaf"
-          checked={value as boolean}
-          onChange={(event) => onValue(event.target.checked)}
-        />
-      )
-    case 'choice':
-      return (
-        <Select
-          id={id}
-          value={value as string}
-          options={property.options!.map((o) => [o, o])}
-          onChange={(event) => onValue(event.target.value)}
-        />
-      )
-    case 'font':
-      return (
-        <Select
-          id={id}
-          value={value as string}
-          options={[
-            ['', 'the first one'],
-            ...template.fonts.map((f): [string, string] => [f.id, `${f.family} ${f.style}`]),
-          ]}
-          onChange={(event) => onValue(event.target.value)}
-        />
-      )
-    case 'picture':
-      return (
-        <Select
-          id={id}
-          value={value as string}
-          options={[['', 'none'], ...template.media.map((m): [string, string] => [m.name, m.name])]}
-          onChange={(event) => onValue(event.target.value)}
-        />
-      )
-    case 'colour':
-      return <ColourInput id={id} template={template} value={value as string} onValue={(v) => onValue(v, true)} />
     case 'fill':
       return <FillInput id={id} template={template} value={value as never} onValue={onValue} />
     case 'shadows':
@@ -206,6 +148,8 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
       )
     case 'fit':
       return <FitInput id={id} value={value as FitStep[]} onValue={onValue} />
+    default:
+      return <PropertyInput id={id} template={template} property={property} value={value} onValue={onValue} />
   }
 }
 

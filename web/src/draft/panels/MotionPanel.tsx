@@ -16,8 +16,8 @@ import type { Scene } from '@hoja/core/scene'
 import { allParts, type Key, type Motion, type Part, type Template, type Track, type Units } from '@hoja/core/template'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
+import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
-import { ColourInput } from './ColourInput.tsx'
 
 const easeOf = (key: Key) =>
   easePresets.find((preset) => JSON.stringify(preset.ease) === JSON.stringify(key.ease))?.id ?? 'own'

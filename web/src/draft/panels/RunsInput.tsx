@@ -1,8 +1,8 @@
-import { type Field, freeId, type Part, type Run, type Template } from '@hoja/core/template'
+import { type Field, freeId, type Part, type Run, standsInText, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
-import { ColourInput } from './ColourInput.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
 
 /** A column name from words: lower case, without accents, unique among the fields. */
@@ -40,7 +40,7 @@ export function RunsInput({
       value.map((r, n) => (n === i ? run : r)),
       true,
     )
-  const texts = template.fields.filter((field) => field.type === 'text')
+  const texts = template.fields.filter(standsInText)
   /** The words become a field's default: what stands there until an editor fills it. */
   const expose = (i: number, run: Run) => {
     const { text, ...style } = run

@@ -1,6 +1,6 @@
 import type { Shadow, Template } from '@hoja/core/template'
+import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, NumberInput } from '../../ui/controls.tsx'
-import { ColourInput } from './ColourInput.tsx'
 
 const shadow: Shadow = { x: 0, y: 6, blur: 18, colour: '#00000066' }
 const glow: Shadow = { x: 0, y: 0, blur: 24, colour: '#ffffffcc' }

@@ -1,6 +1,6 @@
 import { colourOf } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
-import { Select } from '../../ui/controls.tsx'
+import { Select } from './controls.tsx'
 
 /** A colour of the palette, or one of its own with its opacity. */
 export function ColourInput({

@@ -1,0 +1,103 @@
+import { boxOf } from '../layout/index.ts'
+import type { Settled } from '../scene/index.ts'
+import type { Fill } from '../template/index.ts'
+import { inkOf } from '../text/index.ts'
+
+type Rgba = [r: number, g: number, b: number, a: number]
+
+function read(colour: string): Rgba {
+  const n = (at: number) => Number.parseInt(colour.slice(at, at + 2), 16)
+  return [n(1), n(3), n(5), colour.length > 7 ? n(7) / 255 : 1]
+}
+
+const hex = ([r, g, b]: Rgba) => `#${[r, g, b].map((n) => Math.round(n).toString(16).padStart(2, '0')).join('')}`
+
+/** One colour laid over another that is opaque. */
+function over(top: Rgba, opacity: number, below: Rgba): Rgba {
+  const a = top[3] * opacity
+  return [0, 1, 2].map((i) => top[i]! * a + below[i]! * (1 - a)).concat(1) as Rgba
+}
+
+/** Relative luminance of `#rrggbb` in sRGB, 0 for black to 1 for white (WCAG 2.2, "relative luminance"). */
+export function luminance(colour: string): number {
+  const [r, g, b] = read(colour).map((n) => {
+    const c = n / 255
+    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4
+  }) as Rgba
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b
+}
+
+/** Contrast ratio of two opaque colours, 1 to 21 (WCAG 2.2, "contrast ratio"). */
+export function contrastRatio(one: string, other: string): number {
+  const [a, b] = [luminance(one), luminance(other)]
+  return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05)
+}
+
+/** The least that WCAG 2.2, 1.4.3 asks of a text: 3 for large ones (24 px and more), else 4.5; px at 1080 lines. */
+export function leastContrast(size: number, frameHeight: number): number {
+  return (size * 1080) / frameHeight >= 24 ? 3 : 4.5
+}
+
+/** Share of a surface's opacity from which what lies below it hardly shows. */
+const hiding = 0.85
+
+/** The colours of a surface's fill; undefined when it is a picture, or none. */
+function coloursOf(fill: Fill): Rgba[] | undefined {
+  if (fill === null) return undefined
+  if (typeof fill === 'string') return [read(fill)]
+  return fill.kind === 'picture' ? undefined : fill.stops.map((stop) => read(stop.colour))
+}
+
+/**
+ * The worst contrast of a settled text against the surfaces that lie behind it: the box painted last before it that
+ * covers its ink and hides what is below. Undefined when the text stands on the footage or on a picture: nobody knows
+ * what that will be.
+ */
+export function textContrast(
+  settled: Settled,
+  index: number,
+): { ratio: number; text: string; behind: string } | undefined {
+  const { rest, content, blocks } = settled
+  const block = blocks[index]
+  if (!block || rest.gone[index]) return undefined
+  const own = boxOf(rest, index)
+  const ink = inkOf(block.glyphs)
+  const shown = block.boxes[content.looks[index]!.shows as 'line']
+  const area = { x: own.x + ink.x - shown.x, y: own.y + ink.y - shown.y, width: ink.width, height: ink.height }
+  let behind: Rgba[] | undefined
+  for (let j = 0; j < index; j++) {
+    const part = rest.order.parts[j]!
+    const look = content.looks[j]!
+    if (rest.gone[j] || look.matteOnly || part.kind === 'text' || part.kind === 'group' || part.kind === 'curve')
+      continue
+    const box = boxOf(rest, j)
+    const slack = 1
+    const covers =
+      box.x <= area.x + slack &&
+      box.y <= area.y + slack &&
+      box.x + box.width >= area.x + area.width - slack &&
+      box.y + box.height >= area.y + area.height - slack
+    if (!covers) continue
+    const opacity = look.opacity as number
+    const colours = part.kind === 'box' ? coloursOf(look.fill as Fill) : undefined
+    if (!colours) {
+      if (part.kind === 'picture' || (look.fill && typeof look.fill === 'object')) behind = undefined
+      continue
+    }
+    const below = behind
+    const hides = colours.every((colour) => colour[3] * opacity >= hiding)
+    if (below) behind = colours.flatMap((colour) => below.map((one) => over(colour, opacity, one)))
+    else behind = hides ? colours.map((colour) => over(colour, opacity, [128, 128, 128, 1])) : undefined
+  }
+  if (!behind) return undefined
+  const fill = coloursOf((content.looks[index]!.fill ?? null) as Fill)
+  const texts = fill ?? [...new Set(block.glyphs.map((glyph) => glyph.colour))].map(read)
+  let worst: { ratio: number; text: string; behind: string } | undefined
+  for (const text of texts)
+    for (const below of behind) {
+      const seen = hex(over(text, content.looks[index]!.opacity as number, below))
+      const ratio = contrastRatio(seen, hex(below))
+      if (!worst || ratio < worst.ratio) worst = { ratio, text: seen, behind: hex(below) }
+    }
+  return worst
+}

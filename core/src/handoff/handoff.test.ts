@@ -1,0 +1,276 @@
+import fc from 'fast-check'
+import { edit, expose, type Field, findPart, newPart, type Part, type Template } from '../template/index.ts'
+import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
+import { sceneOf, speaker, templateOf } from '../testing/speaker.ts'
+import {
+  adviceOn,
+  contrastRatio,
+  differenceOf,
+  leastContrast,
+  longestHeld,
+  luminance,
+  moveMatch,
+  textContrast,
+} from './index.ts'
+
+const at = (place: number, size: number) => axis([], fixed(size), { place })
+const field = (more: Partial<Field>): Field => ({
+  id: 'f1',
+  key: 'name',
+  name: 'Name',
+  note: '',
+  type: 'text',
+  targets: [],
+  default: 'Maren',
+  required: false,
+  limit: 10,
+  onAir: true,
+  ...more,
+})
+
+describe('contrast', () => {
+  // WCAG 2.2, definitions of contrast ratio and relative luminance: from 1:1 to 21:1, black on white being the latter.
+  test('black on white is 21:1, a colour on itself 1:1', () => {
+    expect(contrastRatio('#000000', '#ffffff')).toBeCloseTo(21, 10)
+    expect(contrastRatio('#336699', '#336699')).toBe(1)
+    expect([luminance('#000000'), luminance('#ffffff')]).toEqual([0, 1])
+  })
+
+  // Worked examples from W3C's technique G18 and its tests, from memory: #767676 is the lightest grey that passes 4.5:1 on white.
+  test('the lightest grey that passes on white is #767676', () => {
+    expect(contrastRatio('#767676', '#ffffff')).toBeGreaterThanOrEqual(4.5)
+    expect(contrastRatio('#777777', '#ffffff')).toBeLessThan(4.5)
+    expect(contrastRatio('#ff0000', '#ffffff')).toBeCloseTo(3.998, 2)
+  })
+
+  test('it is the same both ways, and never outside 1 to 21', () => {
+    const colour = fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, '0')}`)
+    fc.assert(
+      fc.property(colour, colour, (a, b) => {
+        const ratio = contrastRatio(a, b)
+        expect(ratio).toBe(contrastRatio(b, a))
+        expect(ratio).toBeGreaterThanOrEqual(1)
+        expect(ratio).toBeLessThanOrEqual(21.0000001)
+      }),
+    )
+  })
+
+  test('large texts may have less: 24 px and more, at 1080 lines', () => {
+    expect([leastContrast(23, 1080), leastContrast(24, 1080), leastContrast(24, 2160)]).toEqual([4.5, 3, 4.5])
+  })
+
+  const behind = (...parts: Part[]) => {
+    const scene = sceneOf([...parts, text('words', 'Maren', axis([], undefined, { place: 100 }), { size: 40 })])
+    return textContrast(scene.settle({}), parts.length)
+  }
+  test('a text is measured against the box that covers it; nobody knows the footage', () => {
+    expect(behind()).toBeUndefined()
+    expect(behind(box('far', at(900, 100), at(0, 100), { fill: '#000000' }))).toBeUndefined()
+    const black = box('plate', at(50, 600), at(-20, 120), { fill: '#000000' })
+    expect(behind(black)?.ratio).toBeCloseTo(21, 5)
+    // Half a white over the black: the colours mix, and the text loses.
+    const veil = box('veil', at(50, 600), at(-20, 120), { fill: '#ffffff', opacity: 0.5 })
+    expect(behind(black, veil)).toMatchObject({ behind: '#808080', text: '#ffffff' })
+    // A veil over footage alone hides nothing.
+    expect(behind(veil)).toBeUndefined()
+    // Of a gradient the worst end counts; a picture is as unknown as the footage.
+    const stops = [
+      { at: 0, colour: '#000000' },
+      { at: 1, colour: '#eeeeee' },
+    ]
+    const gradient = box('g', at(50, 600), at(-20, 120), { fill: { kind: 'linear', angle: 0, stops } })
+    expect(behind(gradient)?.ratio).toBeLessThan(1.3)
+    const picture = box('p', at(50, 600), at(-20, 120), {
+      fill: { kind: 'picture', picture: 'eel.png', scaling: 'cover' },
+    })
+    expect(behind(black, picture)).toBeUndefined()
+  })
+})
+
+describe('advice', () => {
+  const shown = (parts: Part[], fields: Field[], more: Partial<Template> = {}) =>
+    adviceOn(sceneOf(parts, { fields, poster: { frame: 20, values: {} }, ...more }))
+  const name = (room: number, look: object = {}) =>
+    text(
+      'name',
+      '',
+      axis([], undefined, { place: 100 }),
+      { content: [{ field: 'f1' }], size: 40, ...look },
+      { y: at(500, 60), room: { kind: 'width', value: room } },
+    )
+
+  test('the demo template needs none, and a poor one gets a sentence for each flaw', () => {
+    expect(adviceOn(sceneOf(speaker.parts, speaker)).map((a) => a.message)).toEqual([])
+    const codes = shown([name(400)], [field({ name: 'text 1', limit: undefined as never })]).map((a) => a.code)
+    expect(codes).toEqual(['name', 'limit.none'])
+  })
+
+  test('a limit that the layout cannot hold is found by filling it, and what it holds really fits', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 150, max: 900 }), (room) => {
+        const scene = sceneOf([name(room)], { fields: [field({ limit: 80 })], poster: { frame: 20, values: {} } })
+        const held = longestHeld(scene, scene.template.fields[0]!, 80)
+        const advice = adviceOn(scene).find((a) => a.code.startsWith('limit'))
+        if (held < 80) {
+          expect(advice).toMatchObject({ code: 'limit.wide', fix: { words: `Limit it to ${held}` } })
+          const better = edit(scene.template, advice!.fix!.change)
+          expect(adviceOn(sceneOf(better.parts, better)).some((a) => a.code.startsWith('limit'))).toBe(false)
+        } else expect(advice).toBeUndefined()
+      }),
+      { numRuns: 12 },
+    )
+  })
+
+  test('a field that changes nothing is told from one that does', () => {
+    const parts = [name(900), box('bar', at(0, 50), at(0, 50), { fill: '#00ff00' })]
+    const colour = (property: 'fill' | 'stroke') =>
+      field({
+        id: 'f2',
+        key: 'c',
+        name: 'Bar',
+        type: 'colour',
+        free: true,
+        default: '#00ff00',
+        targets: [{ part: 'bar', property }],
+      })
+    const effects = (fields: Field[]) =>
+      shown(parts, fields)
+        .filter((a) => a.code === 'effect')
+        .map((a) => a.field)
+    expect(effects([field({}), colour('fill')])).toEqual([])
+    // A stroke of no width has no colour that anybody sees.
+    expect(effects([field({}), colour('stroke')])).toEqual(['f2'])
+    expect(effects([field({}), field({ id: 'f3', key: 'x', name: 'Nothing' })])).toEqual(['f3'])
+  })
+
+  test('every kind of field that is exposed has an effect', () => {
+    const parts: Part[] = [
+      name(900),
+      newPart('curve', 'curve', 'Curve'),
+      { ...newPart('picture', 'pic', 'Pic'), look: { picture: 'eel.png' } } as Part,
+    ]
+    let template = templateOf(parts, { fields: [field({})] })
+    for (const [part, key] of [
+      ['curve', 'values'],
+      ['curve', 'visible'],
+      ['curve', 'line'],
+      ['pic', 'picture'],
+      ['name', 'size'],
+      ['name', 'shiftX'],
+      ['name', 'colour'],
+      ['name', 'opacity'],
+    ] as const)
+      template = edit(template, expose(template, part, key).change)
+    const advice = adviceOn(sceneOf(template.parts, template))
+    expect(advice.filter((a) => a.code === 'effect').map((a) => a.message)).toEqual([])
+  })
+
+  test('thirteen fields, an empty poster, a long In and a trembling crawl are spoken of', () => {
+    const many = Array.from({ length: 13 }, (_, i) =>
+      field({ id: `f${i + 1}`, key: `k${i}`, name: `Line ${i} of many` }),
+    )
+    const parts = [name(900, { crawl: 60, content: [{ field: 'f1' }] })]
+    const codes = shown(parts, many, {
+      poster: { frame: 0, values: { k0: '' } },
+      spans: { in: 40, out: 10, hold: { frames: 20, gives: 'freeze' } },
+    }).map((a) => a.code)
+    for (const code of ['many', 'poster', 'in', 'crawl']) expect(codes).toContain(code)
+  })
+
+  test('a text too pale for its plate is named with both colours', () => {
+    const plate = box('plate', at(50, 900), at(480, 120), { fill: '#dddddd' })
+    const advice = shown([plate, name(700)], [field({})]).find((a) => a.code === 'contrast')
+    expect(advice).toMatchObject({ part: 'name', message: expect.stringContaining('#ffffff on #dddddd') })
+  })
+})
+
+describe('difference', () => {
+  const words = (before: Template, after: Template) => differenceOf(before, after).map((d) => d.sentence)
+
+  test('nothing differs from itself', () => {
+    expect(differenceOf(speaker, structuredClone(speaker))).toEqual([])
+  })
+
+  test('ties, looks, motion, fields and colours are told in words', () => {
+    const plate = speaker.parts.find((part) => part.id === 'plate')!
+    let after = edit(speaker, {
+      kind: 'axis',
+      part: 'plate',
+      axis: 'x',
+      value: { ...plate.x, ties: plate.x.ties.map((one, i) => (i === 1 ? { ...one, gap: one.gap + 14 } : one)) },
+    })
+    const name = findPart(speaker, 'name')!
+    after = edit(after, { kind: 'look', part: 'name', key: 'size', value: 60 })
+    after = edit(after, { kind: 'motion', part: 'name', motion: { ...name.motion, tracks: {}, out: 'own' } })
+    after = edit(after, { kind: 'field', field: { ...after.fields[0]!, limit: 30 } })
+    after = edit(after, {
+      kind: 'palette',
+      palette: after.palette.map((p) => (p.id === 'night' ? { ...p, colour: '#000000' } : p)),
+    })
+    after = edit(after, { kind: 'addPart', part: newPart('ellipse', 'dot', 'Dot') })
+    const said = words(speaker, after)
+    expect(said).toContain('Dot (ellipse) is new')
+    expect(said).toContain('Name, limit: 40 → 30')
+    expect(said.some((s) => /^right of Plate: .* → right of .* \+ 60$/.test(s))).toBe(true)
+    expect(said.some((s) => /^Size of Name: [\d.]+ px → 60 px$/.test(s))).toBe(true)
+    expect(said).toContain('Out of Name has keys of its own')
+    expect(said.some((s) => s.startsWith('The colour ') && s.endsWith('→ #000000'))).toBe(true)
+  })
+
+  test('gone parts and fields, another order, a renamed key', () => {
+    let after = edit(speaker, { kind: 'removePart', part: 'mark' })
+    after = edit(after, { kind: 'removeField', field: 'mark' })
+    after = edit(after, { kind: 'field', field: { ...after.fields[0]!, key: 'who' } })
+    after = edit(after, { kind: 'orderFields', ids: after.fields.map((f) => f.id).reverse() })
+    const said = words(speaker, after)
+    expect(said).toContain('Mark (picture) is gone')
+    expect(said).toContain('The field Mark is gone')
+    expect(said).toContain('Name, key: "name" → "who"')
+    expect(said).toContain('The order of the fields is another')
+  })
+
+  test('every change of the look is told, one sentence each, with its part', () => {
+    const before = templateOf([box('a', at(0, 10))])
+    for (const [key, value] of [
+      ['opacity', 0.5],
+      ['fill', 'palette:amber'],
+      ['shadows', [{ x: 0, y: 1, blur: 2, colour: '#000000' }]],
+      ['radiusTopLeft', 4],
+    ] as const) {
+      const found = differenceOf(before, edit(before, { kind: 'look', part: 'a', key, value }))
+      expect(found).toEqual([{ about: 'look', part: 'a', sentence: expect.stringContaining(' of a') }])
+    }
+    const tied = templateOf([box('a', at(0, 10)), box('b', axis([tie('start', to('a'), 'end', 5)], fixed(10)))])
+    const moving = edit(tied, {
+      kind: 'axis',
+      part: 'b',
+      axis: 'x',
+      value: axis([tie('start', to('a'), 'end', 5, { follow: 'moving' })], fixed(10)),
+    })
+    expect(words(tied, moving)).toHaveLength(1)
+  })
+})
+
+test('a sheet goes over to another version by its fields, then by their keys; what is lost is named', () => {
+  const before = templateOf([], {
+    fields: [
+      field({ id: 'a', key: 'name', name: 'Name' }),
+      field({ id: 'b', key: 'role', name: 'Role' }),
+      field({ id: 'c', key: 'mark', name: 'Mark', type: 'picture' }),
+      field({ id: 'd', key: 'side', name: 'Side' }),
+    ],
+  })
+  const after = templateOf([], {
+    fields: [
+      field({ id: 'a', key: 'who', name: 'Who' }),
+      field({ id: 'x', key: 'role', name: 'Role' }),
+      field({ id: 'c', key: 'mark', name: 'Mark' }),
+      field({ id: 'n', key: 'new', name: 'New' }),
+    ],
+  })
+  const moving = moveMatch(before, after, { name: 'Full name', role: 'Job', mark: 'File' })
+  expect(moving.match).toEqual({ who: 'Full name', role: 'Job' })
+  expect(moving.kept.map(({ from, to: now }) => `${from.key}>${now.key}`)).toEqual(['name>who', 'role>role'])
+  expect(moving.lost.map((f) => f.key)).toEqual(['mark'])
+  expect(moving.fresh.map((f) => f.key)).toEqual(['mark', 'new'])
+})

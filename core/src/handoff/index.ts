@@ -1,0 +1,4 @@
+export * from './advice.ts'
+export * from './contrast.ts'
+export * from './difference.ts'
+export * from './moving.ts'

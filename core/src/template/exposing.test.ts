@@ -1,0 +1,199 @@
+import fc from 'fast-check'
+import { boxOf } from '../layout/index.ts'
+import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
+import { sceneOf, templateOf } from '../testing/speaker.ts'
+import {
+  drivenBy,
+  driversOf,
+  driveToo,
+  edit,
+  expose,
+  type Field,
+  fieldDriving,
+  freeKey,
+  fullLook,
+  letGo,
+  newPart,
+  partKinds,
+  placedVariants,
+  propertiesOf,
+  readTemplate,
+  type Setting,
+  type Template,
+  variantOf,
+} from './index.ts'
+
+const base = () => templateOf([text('name', 'Maren'), box('plate', axis([], fixed(100)))])
+const exposed = (template: Template, part: string, key: string) => edit(template, expose(template, part, key).change)
+
+test('every property that is not locked becomes a field that holds to the schema, at the value it had', () => {
+  for (const kind of partKinds)
+    for (const [key, property] of propertiesOf(kind)) {
+      const template = templateOf([newPart(kind, 'p', 'Part')])
+      for (const type of driversOf(key, property)) {
+        const look = fullLook(kind, template.parts[0]!.look as never) as Record<string, unknown>
+        if (type === 'colour' && typeof look[key] !== 'string') {
+          expect(() => expose(template, 'p', key, type)).toThrow('has no fill; make it one flat colour')
+          continue
+        }
+        const { field, change } = expose(template, 'p', key, type)
+        const after = edit(template, change)
+        expect(readTemplate(JSON.parse(JSON.stringify(after)))).toEqual(after)
+        expect(fieldDriving(after, after.parts[0]!, key)?.id).toBe(field.id)
+        const settle = (t: Template) => sceneOf(t.parts, t).settle({})
+        if (key !== 'content') expect(settle(after).content.looks).toEqual(settle(template).content.looks)
+      }
+    }
+})
+
+test('a locked property is refused, and one that a field drives already', () => {
+  expect(() => expose(base(), 'name', 'rotation')).toThrow('"Rotation" of name stays locked')
+  expect(() => expose(base(), 'name', 'fit')).toThrow('stays locked')
+  expect(() => expose(base(), 'name', 'colour', 'number')).toThrow('no number field can drive it')
+  expect(() => expose(exposed(base(), 'name', 'colour'), 'name', 'colour')).toThrow('is driven by the field')
+  expect(() => expose(base(), 'nobody', 'colour')).toThrow('There is no part "nobody"')
+})
+
+test('one field drives several parts, and lets go of them one by one', () => {
+  let template = exposed(base(), 'name', 'colour')
+  const id = template.fields[0]!.id
+  template = edit(template, driveToo(template, id, 'plate', 'fill'))
+  expect(drivenBy(template, template.fields[0]!)).toEqual([
+    { part: 'name', property: 'colour' },
+    { part: 'plate', property: 'fill' },
+  ])
+  const { looks } = sceneOf(template.parts, template).settle({ [template.fields[0]!.key]: '#010203' }).content
+  expect([looks[0]!.colour, looks[1]!.fill]).toEqual(['#010203', '#010203'])
+  expect(() => driveToo(template, id, 'name', 'size')).toThrow("can't be driven by a colour")
+  template = edit(template, letGo(template, template.fields[0]!, 'name', 'colour'))
+  expect(drivenBy(template, template.fields[0]!)).toEqual([{ part: 'plate', property: 'fill' }])
+})
+
+test('a text keeps the words of a field that lets it go, and a comment the place before the next field', () => {
+  let template = exposed(exposed(base(), 'name', 'content'), 'plate', 'visible')
+  const [first, second] = template.fields as [Field, Field]
+  template = edit(template, { kind: 'comments', comments: [{ id: 'c', text: 'Two words.', before: first.id }] })
+  expect(() => edit(template, { kind: 'comments', comments: [{ id: 'c', text: 'x', before: 'none' }] })).toThrow(
+    'stands before the field "none"',
+  )
+  template = edit(template, { kind: 'removeField', field: first.id })
+  expect(template.parts[0]!.look).toMatchObject({ content: [{ text: 'Maren' }] })
+  expect(template.comments).toEqual([{ id: 'c', text: 'Two words.', before: second.id }])
+  template = edit(template, { kind: 'removeField', field: second.id })
+  expect(template.comments).toEqual([{ id: 'c', text: 'Two words.' }])
+})
+
+test('keys are made of words, and never taken twice', () => {
+  expect(freeKey({ fields: [] }, 'Ñandú: Größe 2')).toBe('nandu-gro-e-2')
+  expect(freeKey({ fields: [] }, '12 — ?')).toBe('field')
+  fc.assert(
+    fc.property(fc.array(fc.string(), { maxLength: 6 }), (names) => {
+      const fields: Field[] = []
+      for (const name of names) fields.push({ key: freeKey({ fields }, name) } as Field)
+      for (const { key } of fields) expect(key).toMatch(/^[a-z][a-z0-9_-]{0,63}$/)
+      expect(new Set(fields.map((f) => f.key)).size).toBe(fields.length)
+    }),
+  )
+})
+
+/** A choice of a side: the text at the left of title-safe, or at the right. */
+function sided(more: Setting[] = []): Template {
+  const template = templateOf([
+    text('name', 'Maren', axis([tie('start', { region: 'title' }, 'start')])),
+    box('plate', axis([tie('start', to('name'), 'start', -20), tie('end', to('name'), 'end', 20)])),
+  ])
+  const right = axis([tie('end', { region: 'title' }, 'end')])
+  const side: Field = {
+    id: 'side',
+    key: 'side',
+    name: 'Side',
+    note: '',
+    type: 'choice',
+    targets: [],
+    default: 'left',
+    required: false,
+    onAir: false,
+    options: [
+      { value: 'left', name: 'Left', sets: [] },
+      {
+        value: 'right',
+        name: 'Right',
+        sets: [
+          { part: 'name', property: 'x', value: right },
+          { part: 'plate', property: 'fill', value: '#ff0000' },
+          ...more,
+        ],
+      },
+    ],
+  }
+  return edit(template, { kind: 'field', field: side })
+}
+
+test('one option sets several properties, a side among them; what is tied follows', () => {
+  const template = sided()
+  const scene = sceneOf(template.parts, template)
+  const [left, right] = [scene.settle({}), scene.settle({ side: 'right' })]
+  expect(boxOf(left.rest, 0).x).toBe(96)
+  const [name, plate] = [boxOf(right.rest, 0), boxOf(right.rest, 1)]
+  expect(name.x + name.width).toBeCloseTo(1824, 6)
+  expect(plate.x + plate.width).toBeCloseTo(1844, 6)
+  expect([left.content.looks[1]!.fill, right.content.looks[1]!.fill]).toEqual(['#12343b', '#ff0000'])
+  // The same choices are the same drawing, and the template itself is what it was.
+  expect(variantOf(template, { side: 'right' })).toBe(variantOf(template, { side: 'right', other: 1 }))
+  expect(variantOf(template, {}).parts).toBe(template.parts)
+})
+
+test('an option that ties parts in a ring, or sets what cannot be, is refused', () => {
+  const ring = axis([tie('start', to('plate'), 'start')])
+  expect(() => sided([{ part: 'name', property: 'x', value: ring }])).toThrow('in a ring: ')
+  expect(() => sided([{ part: 'gone', property: 'fill', value: '#ffffff' }])).toThrow(
+    'the part "gone", which is not there',
+  )
+  expect(() => sided([{ part: 'name', property: 'size', value: 'big' }])).toThrow(
+    'The option "right" of the field "Side"',
+  )
+  expect(() => sided([{ part: 'name', property: 'x', value: axis([tie('start', to('gone'), 'end')]) }])).toThrow(
+    'a tie of "name" to "gone"',
+  )
+})
+
+test('a part that goes takes its settings along, and the ties to it that options make', () => {
+  const template = sided([{ part: 'plate', property: 'x', value: axis([tie('start', to('name'), 'end')], fixed(9)) }])
+  const after = edit(template, { kind: 'removePart', part: 'name' })
+  expect(after.fields[0]!.options![1]!.sets).toEqual([{ part: 'plate', property: 'fill', value: '#ff0000' }])
+})
+
+test('options that move parts meet in every way, up to 256', () => {
+  const template = sided()
+  expect(placedVariants(template)).toHaveLength(2)
+  const many = {
+    ...template.fields[0]!,
+    options: Array.from({ length: 17 }, (_, i) => ({ ...template.fields[0]!.options![1]!, value: `o${i}` })),
+  }
+  const twice = { ...template, fields: [many, { ...many, id: 'other', key: 'other' }] }
+  expect(placedVariants(twice)).toBeUndefined()
+  expect(() => edit(twice, { kind: 'info', note: 'x' })).toThrow('meet in more than 256 ways')
+})
+
+test('a shift moves a part from where its ties put it, and what is tied to it goes along', () => {
+  const template = exposed(
+    templateOf([
+      text('name', 'Maren', axis([tie('start', { region: 'title' }, 'start')])),
+      box('bar', axis([tie('start', to('name'), 'end', 10)], fixed(5))),
+    ]),
+    'name',
+    'shiftX',
+  )
+  const scene = sceneOf(template.parts, template)
+  const { key, reach } = template.fields[0]!
+  expect(reach).toEqual({ x: [-200, 200], y: [-200, 200] })
+  fc.assert(
+    fc.property(fc.integer({ min: -200, max: 200 }), fc.integer({ min: -200, max: 200 }), (x, y) => {
+      const [at, moved] = [scene.settle({}).rest, scene.settle({ [key]: { x, y } }).rest]
+      for (const i of [0, 1]) expect(moved.start[0][i]! - at.start[0][i]!).toBeCloseTo(x, 6)
+      expect(moved.start[1][0]! - at.start[1][0]!).toBeCloseTo(y, 6)
+      expect(moved.start[1][1]).toBe(at.start[1][1])
+    }),
+    { numRuns: 30 },
+  )
+})

@@ -1,0 +1,209 @@
+import { demand, Refusal } from '../refusal/index.ts'
+import { freeId } from './create.ts'
+import { driversOf, fieldDriving } from './drivers.ts'
+import type { Change } from './edits.ts'
+import { fullLook, type Property, type PropertyKey, propertyOf } from './properties.ts'
+import type { Field, Part, Template } from './types.ts'
+import type { FieldType, FieldValue, Fill, Run } from './values.ts'
+import { findPart, runsOf } from './walk.ts'
+
+/** A key from words: lower case, letters, digits and hyphens; with a number where it is taken. */
+export function freeKey(template: Pick<Template, 'fields'>, words: string): string {
+  const stem =
+    words
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^[^a-z]+|-+$/g, '')
+      .slice(0, 48) || 'field'
+  const taken = new Set(template.fields.map((field) => field.key))
+  if (!taken.has(stem)) return stem
+  for (let n = 2; ; n++) if (!taken.has(`${stem}-${n}`)) return `${stem}-${n}`
+}
+
+/** The axes that a style or shift field drives together with the property it was exposed by. */
+const together: Record<string, PropertyKey[]> = {
+  font: ['font', 'size'],
+  size: ['font', 'size'],
+  shiftX: ['shiftX', 'shiftY'],
+  shiftY: ['shiftX', 'shiftY'],
+}
+
+/** What a new field stands at: the part's own value. */
+function standingValue(template: Template, part: Part, key: string, type: FieldType): FieldValue {
+  const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
+  const words = runsOf(part)
+    .map((run) => run.text ?? '')
+    .join('')
+  switch (type) {
+    case 'text':
+      return words
+    case 'number':
+      return key === 'content' ? Number.parseFloat(words.replace(',', '.')) || 0 : (look[key] as number)
+    case 'moment':
+      return '2026-11-26T18:30'
+    case 'texts':
+      return words.split('\n')
+    case 'colour': {
+      const fill = look[key] as Fill
+      if (typeof fill === 'string') return fill
+      const what = fill === null ? 'no fill' : fill.kind === 'picture' ? 'a picture in its fill' : 'a gradient'
+      throw new Refusal(
+        'field.fill',
+        `${part.name} has ${what}; make it one flat colour in Draft before an editor may choose it.`,
+      )
+    }
+    case 'style':
+      return { ...(look.font ? { font: look.font as string } : {}), size: look.size as number }
+    case 'shift':
+      return { x: look.shiftX as number, y: look.shiftY as number }
+    default:
+      return look[key] as FieldValue
+  }
+}
+
+/** What an editor may not go past with a new field of a kind. */
+function firstLimits(part: Part, key: string, property: Property, type: FieldType): Partial<Field> {
+  switch (type) {
+    case 'number': {
+      if (key === 'content')
+        return { format: { decimals: 0, mark: '.', group: '', before: '', after: '', plus: false } }
+      const { min, max } = property
+      return { ...(min === undefined ? {} : { min }), ...(max === undefined ? {} : { max }) }
+    }
+    case 'moment':
+      return { pattern: 'EEEE d MMMM, HH:mm', language: 'en' }
+    case 'texts':
+      return { between: '  ·  ' }
+    case 'picture':
+      return { picture: {} }
+    case 'choice':
+      return {
+        options: property.options!.map((value) => ({
+          value: freeValue(value),
+          name: value,
+          sets: [{ part: part.id, property: key, value }],
+        })),
+      }
+    case 'style': {
+      const size = (fullLook('text', part.look as never).size as number) ?? 48
+      return { sizes: [Math.round(size * 0.75), Math.round(size * 1.25)], fonts: [] }
+    }
+    case 'shift':
+      return { reach: { x: [-200, 200], y: [-200, 200] } }
+    default:
+      return {}
+  }
+}
+
+const freeValue = (words: string) => words.replaceAll(' ', '-')
+
+/**
+ * Makes a property a field of a kind: named after its part, at the part's own value, limited as the property is.
+ * @throws Refusal when that kind cannot drive it, another field does, or it has no one colour
+ */
+export function expose(
+  template: Template,
+  partId: string,
+  key: string,
+  type?: FieldType,
+): { field: Field; change: Change } {
+  const part = findPart(template, partId)
+  demand(part, 'field.part', `There is no part "${partId}" any more; choose another.`)
+  const property = propertyOf(part.kind, key)
+  const kinds = property ? driversOf(key, property) : []
+  const kind = type ?? kinds[0]
+  demand(
+    property && kind && kinds.includes(kind),
+    'field.locked',
+    `"${property?.label ?? key}" of ${part.name} stays locked: no ${type ?? ''} field can drive it.`.replace('  ', ' '),
+  )
+  const known = fieldDriving(template, part, key)
+  demand(!known, 'field.twice', `"${property.label}" of ${part.name} is driven by the field "${known?.name}" already.`)
+  const plain = key === 'content' || key === 'picture' || key === 'values'
+  const name = plain
+    ? part.name
+    : kind === 'style'
+      ? `${part.name} style`
+      : `${part.name} ${property.label.toLowerCase()}`
+  const id = freeId(
+    template.fields.map((f) => f.id),
+    'f',
+  )
+  const value = standingValue(template, part, key, kind)
+  const field: Field = {
+    id,
+    key: freeKey(template, name),
+    name,
+    note: '',
+    type: kind,
+    targets:
+      key === 'content' || kind === 'choice'
+        ? []
+        : (kind === 'style' || kind === 'shift' ? together[key]! : [key as PropertyKey]).map((one) => ({
+            part: part.id,
+            property: one,
+          })),
+    default: kind === 'choice' ? freeValue(String(value)) : value,
+    required: false,
+    onAir: property.onAir,
+    ...firstLimits(part, key, property, kind),
+  }
+  const { text: _, field: __, ...style } = (runsOf(part)[0] ?? {}) as Run
+  const standing: Change[] =
+    key === 'content' ? [{ kind: 'look', part: part.id, key: 'content', value: [{ ...style, field: id }] }] : []
+  return { field, change: { kind: 'several', changes: [{ kind: 'field', field }, ...standing] } }
+}
+
+/** Lets a field drive one more property, of a kind that it can drive. @throws Refusal */
+export function driveToo(template: Template, fieldId: string, partId: string, key: string): Change {
+  const field = template.fields.find((one) => one.id === fieldId)
+  const part = findPart(template, partId)
+  demand(field && part, 'field.part', 'That field or part is not there any more; choose another.')
+  const property = propertyOf(part.kind, key)
+  demand(
+    property && driversOf(key, property).includes(field.type),
+    'field.kind',
+    `"${property?.label ?? key}" of ${part.name} can't be driven by a ${field.type}; expose it as a field of its own.`,
+  )
+  const known = fieldDriving(template, part, key)
+  demand(!known, 'field.twice', `"${property.label}" of ${part.name} is driven by the field "${known?.name}" already.`)
+  if (key === 'content') {
+    const { text: _, ...style } = (runsOf(part)[0] ?? {}) as Run
+    return { kind: 'look', part: part.id, key: 'content', value: [{ ...style, field: field.id }] }
+  }
+  if (field.type === 'choice') {
+    const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
+    const options = (field.options ?? []).map((option) => ({
+      ...option,
+      sets: [...option.sets, { part: part.id, property: key, value: look[key] }],
+    }))
+    return { kind: 'field', field: { ...field, options } }
+  }
+  const more = field.type === 'style' || field.type === 'shift' ? together[key]! : [key as PropertyKey]
+  const targets = [...field.targets, ...more.map((property) => ({ part: part.id, property }))]
+  return { kind: 'field', field: { ...field, targets } }
+}
+
+/** Takes a property out of what a field drives; a text keeps the field's default as its own words. */
+export function letGo(template: Template, field: Field, partId: string, key: string): Change {
+  if (key === 'content') {
+    const part = findPart(template, partId)!
+    const value = runsOf(part).map(({ field: own, ...run }) =>
+      own === field.id ? { ...run, text: String(field.default) } : own ? { ...run, field: own } : run,
+    )
+    return { kind: 'look', part: partId, key: 'content', value }
+  }
+  const other = (one: { part: string; property: string }) => one.part !== partId || one.property !== key
+  return {
+    kind: 'field',
+    field: {
+      ...field,
+      targets: field.targets.filter(other),
+      ...(field.options
+        ? { options: field.options.map((option) => ({ ...option, sets: option.sets.filter(other) })) }
+        : {}),
+    },
+  }
+}

@@ -1,0 +1,74 @@
+import { format as formatDate, isValid, parseISO } from 'date-fns'
+import { ca, da, de, enGB, es, eu, fi, fr, gl, it, type Locale, nb, nl, pl, pt, sv, vi } from 'date-fns/locale'
+import type { Field } from './types.ts'
+import type { FieldValue, NumberFormat } from './values.ts'
+
+/** Languages of months and days, by their BCP 47 tag. */
+export const languages: Record<string, { name: string; locale: Locale }> = {
+  en: { name: 'English', locale: enGB },
+  es: { name: 'Español', locale: es },
+  ca: { name: 'Català', locale: ca },
+  da: { name: 'Dansk', locale: da },
+  de: { name: 'Deutsch', locale: de },
+  eu: { name: 'Euskara', locale: eu },
+  fi: { name: 'Suomi', locale: fi },
+  fr: { name: 'Français', locale: fr },
+  gl: { name: 'Galego', locale: gl },
+  it: { name: 'Italiano', locale: it },
+  nb: { name: 'Norsk', locale: nb },
+  nl: { name: 'Nederlands', locale: nl },
+  pl: { name: 'Polski', locale: pl },
+  pt: { name: 'Português', locale: pt },
+  sv: { name: 'Svenska', locale: sv },
+  vi: { name: 'Tiếng Việt', locale: vi },
+}
+
+export const plainNumber: NumberFormat = { decimals: 0, mark: '.', group: '', before: '', after: '', plus: false }
+
+/** A number as people read it. Our own arithmetic, so that every machine writes the same. */
+export function writeNumber(value: number, format: NumberFormat = plainNumber): string {
+  const [whole, part] = Math.abs(value).toFixed(format.decimals).split('.') as [string, string?]
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, format.group)
+  const isZero = Number(`${whole}.${part ?? 0}`) === 0
+  const sign = isZero ? '' : value < 0 ? '−' : format.plus ? '+' : ''
+  return `${format.before}${sign}${grouped}${part === undefined ? '' : format.mark + part}${format.after}`
+}
+
+/** A moment as ISO 8601 has it (local; date, or date and time), or undefined. */
+export function readMoment(text: string): Date | undefined {
+  const date = /^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2})?)?$/.test(text) ? parseISO(text) : undefined
+  return date && isValid(date) ? date : undefined
+}
+
+/** Whether a pattern of UTS #35 can be written; a sentence when it can't. */
+export function refusePattern(pattern: string): string | undefined {
+  try {
+    formatDate(new Date(2026, 10, 26, 18, 30), pattern)
+    return pattern.trim() === '' ? 'a pattern needs at least one letter, as in d MMMM' : undefined
+  } catch {
+    return `"${pattern}" is no date pattern; write it as in EEEE d MMMM, HH:mm`
+  }
+}
+
+/** A moment by a date pattern of Unicode LDML (UTS #35), in one of `languages`. What is no moment is shown as it is. */
+export function writeMoment(value: string, pattern = 'd MMMM yyyy', language = 'en'): string {
+  const date = readMoment(value)
+  if (!date || refusePattern(pattern)) return value
+  return formatDate(date, pattern, { locale: (languages[language] ?? languages.en!).locale })
+}
+
+/** What a text shows where a field stands in it. */
+export function shownText(field: Field, value: FieldValue): string {
+  switch (field.type) {
+    case 'number':
+      return writeNumber(Number(value), field.format)
+    case 'moment':
+      return writeMoment(String(value), field.pattern, field.language)
+    case 'texts':
+      return Array.isArray(value) ? value.join(field.between ?? '  ·  ') : String(value)
+    case 'text':
+      return String(value)
+    default:
+      return ''
+  }
+}

@@ -1,0 +1,70 @@
+import type { Field, Part, Setting, Template, Values } from './types.ts'
+
+/** More combinations of options that move parts than this are refused: each has to be looked through for rings. */
+const mostCombinations = 256
+
+const choosing = new WeakMap<Field[], Field[]>()
+
+/** The fields whose options set something. */
+function choiceFields(template: Template): Field[] {
+  let known = choosing.get(template.fields)
+  if (!known) {
+    known = template.fields.filter((f) => f.type === 'choice' && f.options?.some((option) => option.sets.length > 0))
+    choosing.set(template.fields, known)
+  }
+  return known
+}
+
+const variants = new WeakMap<Template, Map<string, Template>>()
+
+/**
+ * The template as a filling's choices make it: every property that the chosen options set, set. Equal choices give the
+ * same object, so that what is worked out once per drawing is worked out once per combination.
+ */
+export function variantOf(template: Template, values: Values): Template {
+  const fields = choiceFields(template)
+  if (fields.length === 0) return template
+  const chosen = fields.map((field) => values[field.key] ?? field.default)
+  const known = variants.get(template) ?? new Map<string, Template>()
+  variants.set(template, known)
+  const key = JSON.stringify(chosen)
+  let variant = known.get(key)
+  if (!variant) {
+    variant = withSettings(
+      template,
+      fields.flatMap((field, i) => field.options!.find((option) => option.value === chosen[i])?.sets ?? []),
+    )
+    if (known.size >= 64) known.delete(known.keys().next().value!)
+    known.set(key, variant)
+  }
+  return variant
+}
+
+function withSettings(template: Template, sets: Setting[]): Template {
+  if (sets.length === 0) return template
+  const byPart = new Map<string, Setting[]>()
+  for (const setting of sets) byPart.set(setting.part, [...(byPart.get(setting.part) ?? []), setting])
+  const visit = (part: Part): Part => {
+    const own = byPart.get(part.id)
+    const parts = part.parts?.map(visit)
+    if (!own && !parts) return part
+    const look: Record<string, unknown> = { ...part.look }
+    const axes: Record<string, unknown> = {}
+    for (const { property, value } of own ?? []) (property === 'x' || property === 'y' ? axes : look)[property] = value
+    return { ...part, ...axes, look, ...(parts ? { parts } : {}) } as Part
+  }
+  return { ...template, parts: template.parts.map(visit) }
+}
+
+/** Every way in which options that move parts can meet; undefined when there are too many. */
+export function placedVariants(template: Template): Template[] | undefined {
+  const moving = choiceFields(template).filter((field) =>
+    field.options!.some((option) => option.sets.some(({ property }) => property === 'x' || property === 'y')),
+  )
+  const count = moving.reduce((n, field) => n * field.options!.length, 1)
+  if (count > mostCombinations) return undefined
+  let all: Values[] = [{}]
+  for (const field of moving)
+    all = all.flatMap((values) => field.options!.map((option) => ({ ...values, [field.key]: option.value })))
+  return moving.length === 0 ? [template] : all.map((values) => variantOf(template, values))
+}

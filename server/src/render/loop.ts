@@ -1,0 +1,27 @@
+import { deflateSync } from 'node:zlib'
+import { ApngWriter } from '@hoja/core/formats'
+import { timingOf } from '@hoja/core/motion'
+import type { Scene } from '@hoja/core/scene'
+import type { Values } from '@hoja/core/template'
+import type { Raster } from './raster.ts'
+import { planTitle } from './title.ts'
+
+/** Seconds that a preview holds a title at most: it shows how the title comes and goes. */
+const holdSeconds = 1.2
+
+/** A title from beginning to end as an animated PNG that runs over and over. `scale`: picture px per frame px. */
+export function previewLoop(scene: Scene, values: Values, scale: number, raster: Raster): Uint8Array {
+  const { frame, spans } = scene.template
+  const hold = Math.min(spans.hold.frames, Math.round((holdSeconds * frame.rate.num) / frame.rate.den))
+  const plan = planTitle(scene, scene.settle(values), timingOf(scene.template, spans.in + hold + spans.out))
+  const size = { width: Math.round(frame.width * scale), height: Math.round(frame.height * scale), rate: frame.rate }
+  const writer = new ApngWriter(size, (raw) => deflateSync(raw, { level: 6 }))
+  const whole = { x: 0, y: 0, width: frame.width, height: frame.height }
+  for (let from = 0; from < plan.frames.length; ) {
+    let to = from + 1
+    while (to < plan.frames.length && plan.frames[to] === plan.frames[from]) to++
+    writer.add(raster.draw(plan.lists[plan.frames[from]!]!, whole, scale), to - from)
+    from = to
+  }
+  return writer.bytes()
+}

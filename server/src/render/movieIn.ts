@@ -1,0 +1,116 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { extname, join } from 'node:path'
+import { deflateSync } from 'node:zlib'
+import { ApngWriter } from '@hoja/core/formats'
+import { demand, Refusal } from '@hoja/core/refusal'
+import type { Rate } from '@hoja/core/time'
+import { execa } from 'execa'
+import { hasFfmpeg } from './encode.ts'
+
+/** Movies that are decoded to frames when they come in, by the ends of their names. */
+export const isMovie = (name: string): boolean => /\.(mov|mp4|m4v|webm|mkv|avi|gif|apng)$/i.test(name)
+
+export interface DecodedMovie {
+  /** An animated PNG of whole frames. */
+  bytes: Uint8Array
+  rate: Rate
+}
+
+/** A movie in a title is short: more frames, or more bytes than this once decoded, are refused. */
+const mostFrames = 750
+const mostBytes = 96 * 1024 * 1024
+
+interface Stream {
+  width: number
+  height: number
+  codec_name: string
+  avg_frame_rate: string
+  r_frame_rate: string
+}
+
+/** What ffmpeg's reader says of the first picture stream. */
+async function streamOf(file: string, name: string): Promise<Stream> {
+  const entries = 'stream=width,height,codec_name,avg_frame_rate,r_frame_rate'
+  const args = ['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', file]
+  const result = await execa('ffprobe', args, { reject: false })
+  const stream = result.failed ? undefined : (JSON.parse(result.stdout) as { streams?: Stream[] }).streams?.[0]
+  if (!stream?.width || !stream.height)
+    throw new Refusal('movie.kind', `"${name}" is not a movie that can be read; save it as MOV, MP4 or WebM.`, 415)
+  return stream
+}
+
+/** The frame rate: the container's own, unless that is the clock of a variable one. */
+function rateOf(stream: Stream): Rate {
+  const read = (text: string) => {
+    const [num = 0, den = 1] = text.split('/').map(Number)
+    return { num, den: den || 1 }
+  }
+  const own = read(stream.r_frame_rate)
+  const rate = own.num / own.den > 120 || own.num === 0 ? read(stream.avg_frame_rate) : own
+  return rate.num > 0 && rate.den <= 1001 ? rate : { num: Math.max(1, Math.round(rate.num / rate.den)), den: 1 }
+}
+
+/**
+ * Decodes a short movie to its frames, with its alpha where it has one, as straight RGBA: once, when it is imported, so
+ * that preview and render draw the same frames.
+ * @throws Refusal for what is no movie, or one that is too long or too large
+ */
+export async function decodeMovie(bytes: Uint8Array, name: string): Promise<DecodedMovie> {
+  demand(
+    hasFfmpeg(),
+    'ffmpeg.none',
+    `"${name}" needs ffmpeg to be read, which is not installed here; install it, or choose a picture.`,
+  )
+  const work = mkdtempSync(join(tmpdir(), 'hoja-movie-'))
+  try {
+    const file = join(work, `movie${extname(name)}`)
+    writeFileSync(file, bytes)
+    const stream = await streamOf(file, name)
+    const rate = rateOf(stream)
+    const large = new Refusal(
+      'movie.large',
+      `"${name}" is too much for a title: cut it to ${mostFrames} frames or fewer, or make its picture smaller than ${stream.width} x ${stream.height}.`,
+      413,
+    )
+    const writer = new ApngWriter({ width: stream.width, height: stream.height, rate }, (raw) =>
+      deflateSync(raw, { level: 6 }),
+    )
+    // ffmpeg's own VP8 and VP9 readers leave the alpha out.
+    const reader = { vp8: ['-c:v', 'libvpx'], vp9: ['-c:v', 'libvpx-vp9'] }[stream.codec_name] ?? []
+    const args = ['-v', 'error', ...reader, '-i', file, '-an', '-map', '0:v:0', '-fps_mode', 'cfr']
+    const out = ['-r', `${rate.num}/${rate.den}`, '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1']
+    const child = execa('ffmpeg', [...args, ...out], {
+      buffer: { stdout: false },
+      encoding: 'buffer',
+      reject: false,
+      stdin: 'ignore',
+    })
+    const frameBytes = stream.width * stream.height * 4
+    const frame = Buffer.alloc(frameBytes)
+    let [frames, filled] = [0, 0]
+    for await (const piece of child.stdout) {
+      for (let at = 0; at < piece.length; ) {
+        const copied = piece.copy(frame, filled, at, at + frameBytes - filled)
+        at += copied
+        filled += copied
+        if (filled < frameBytes) continue
+        if (++frames > mostFrames || writer.length > mostBytes) {
+          child.kill()
+          throw large
+        }
+        writer.add(frame)
+        filled = 0
+      }
+    }
+    const result = await child
+    demand(
+      frames > 0 && !result.failed,
+      'movie.broken',
+      `"${name}" is a damaged movie; save it again as MOV, MP4 or WebM.`,
+    )
+    return { bytes: writer.bytes(), rate }
+  } finally {
+    rmSync(work, { recursive: true, force: true })
+  }
+}

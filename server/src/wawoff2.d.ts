@@ -1,0 +1,4 @@
+declare module 'wawoff2' {
+  export function decompress(woff2: Uint8Array): Promise<Uint8Array>
+  export function compress(sfnt: Uint8Array): Promise<Uint8Array>
+}

@@ -1,0 +1,346 @@
+import { edgeWord } from '@hoja/core/layout'
+import {
+  type Axis,
+  allParts,
+  type ChoiceOption,
+  type Edge,
+  type Field,
+  findPart,
+  fullLook,
+  type Part,
+  propertiesOf,
+  propertyOf,
+  type Setting,
+  type Target,
+  type Template,
+  type Tie,
+} from '@hoja/core/template'
+import { useState } from 'react'
+import { ColourInput } from '../ui/ColourInput.tsx'
+import { Button, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { PropertyInput } from '../ui/PropertyInput.tsx'
+
+/** Properties that one option may set, by part: all but those that need an editor of their own. */
+const plainTypes = new Set(['number', 'switch', 'choice', 'font', 'picture', 'colour', 'fill', 'numbers'])
+const axisLabels: Record<string, string> = { x: 'Place across', y: 'Place down' }
+
+const labelOf = (part: Part | undefined, property: string) =>
+  axisLabels[property] ?? (part && propertyOf(part.kind, property)?.label) ?? property
+
+/** What every option of a choice sets: a line for each property, a column for each option. */
+export function ChoiceEditor({
+  template,
+  field,
+  onPut,
+}: {
+  template: Template
+  field: Field
+  onPut: (more: Partial<Field>, drag?: string) => boolean
+}) {
+  const options = field.options ?? []
+  const lines = [
+    ...new Map(
+      options.flatMap(({ sets }) =>
+        sets.map(({ part, property }) => [`${part} ${property}`, { part, property }] as const),
+      ),
+    ).values(),
+  ]
+  const put = (next: ChoiceOption[], drag?: string) => onPut({ options: next }, drag)
+  const designed = (part: string, property: string): unknown => {
+    const own = findPart(template, part)!
+    if (property === 'x' || property === 'y') return own[property]
+    return (fullLook(own.kind, own.look as never) as Record<string, unknown>)[property]
+  }
+  const setValue = (option: ChoiceOption, part: string, property: string, value: unknown, drag?: boolean) => {
+    const is = (one: Setting) => one.part === part && one.property === property
+    const sets = option.sets.some(is)
+      ? option.sets.map((one) => (is(one) ? { ...one, value } : one))
+      : [...option.sets, { part, property, value }]
+    put(
+      options.map((one) => (one.value === option.value ? { ...one, sets } : one)),
+      drag ? `${option.value} ${part} ${property}` : undefined,
+    )
+  }
+  const add = (part: string, property: string) =>
+    put(options.map((one) => ({ ...one, sets: [...one.sets, { part, property, value: designed(part, property) }] })))
+  const addOption = () => {
+    let n = options.length + 1
+    while (options.some((one) => one.value === `option-${n}`)) n++
+    const sets = lines.map(({ part, property }) => ({ part, property, value: designed(part, property) }))
+    put([...options, { value: `option-${n}`, name: `Option ${n}`, sets }])
+  }
+  const rename = (option: ChoiceOption, more: Partial<ChoiceOption>) => {
+    const next = options.map((one) => (one.value === option.value ? { ...one, ...more } : one))
+    const wasDefault = field.default === option.value && more.value !== undefined
+    return onPut({ options: next, ...(wasDefault ? { default: more.value! } : {}) })
+  }
+  return (
+    <div className="mt-2 overflow-x-auto border-t border-rule pt-2">
+      <table className="border-separate border-spacing-x-2 border-spacing-y-1 text-left">
+        <caption className="pb-1 text-left text-soft">One option sets all that stands under it.</caption>
+        <thead>
+          <tr>
+            <th className="font-normal text-soft">sets</th>
+            {options.map((option) => (
+              <th key={option.value} className="min-w-32 align-top font-normal">
+                <TextInput
+                  aria-label={`Name of the option ${option.value}`}
+                  value={option.name}
+                  onChange={(event) => rename(option, { name: event.target.value })}
+                />
+                <span className="mt-1 flex gap-1">
+                  <TextInput
+                    key={option.value}
+                    className="!h-6 text-xs"
+                    aria-label={`The option ${option.name} in data`}
+                    title="As data names it"
+                    defaultValue={option.value}
+                    onBlur={(event) => {
+                      const value = event.target.value.trim()
+                      if (value === option.value) return
+                      const taken = options.some((one) => one.value === value)
+                      if (value === '' || taken || !rename(option, { value })) event.target.value = option.value
+                    }}
+                  />
+                  <Button
+                    small
+                    look="quiet"
+                    disabled={options.length < 2 || field.default === option.value}
+                    title={field.default === option.value ? 'It is the default' : undefined}
+                    aria-label={`Remove the option ${option.name}`}
+                    onClick={() => put(options.filter((one) => one.value !== option.value))}
+                  >
+                    ✕
+                  </Button>
+                </span>
+              </th>
+            ))}
+            <th className="align-top">
+              <Button small onClick={addOption}>
+                + Option
+              </Button>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map(({ part, property }) => {
+            const own = findPart(template, part)
+            const words = `${own?.name}: ${labelOf(own, property)}`
+            return (
+              <tr key={`${part} ${property}`}>
+                <th className="pt-1 align-top font-normal whitespace-nowrap">{words}</th>
+                {options.map((option) => (
+                  <td key={option.value} className="align-top">
+                    <SettingInput
+                      template={template}
+                      part={own!}
+                      property={property}
+                      label={`${words}, ${option.name}`}
+                      value={
+                        option.sets.find((one) => one.part === part && one.property === property)?.value ??
+                        designed(part, property)
+                      }
+                      onValue={(value, drag) => setValue(option, part, property, value, drag)}
+                    />
+                  </td>
+                ))}
+                <td className="align-top">
+                  <Button
+                    small
+                    look="quiet"
+                    aria-label={`Set ${words} no longer`}
+                    onClick={() =>
+                      put(
+                        options.map((one) => ({
+                          ...one,
+                          sets: one.sets.filter((set) => set.part !== part || set.property !== property),
+                        })),
+                      )
+                    }
+                  >
+                    ✕
+                  </Button>
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+      <AddLine template={template} taken={lines} onAdd={add} />
+    </div>
+  )
+}
+
+/** Chooses a part and one of its properties for all options to set. */
+function AddLine({
+  template,
+  taken,
+  onAdd,
+}: {
+  template: Template
+  taken: { part: string; property: string }[]
+  onAdd: (part: string, property: string) => void
+}) {
+  const parts = allParts(template.parts)
+  const [part, setPart] = useState(parts[0]?.id ?? '')
+  const own = parts.find((one) => one.id === part) ?? parts[0]
+  if (!own) return null
+  const free = [
+    ...Object.entries(axisLabels),
+    ...propertiesOf(own.kind)
+      .filter(([, property]) => plainTypes.has(property.type))
+      .map(([key, property]): [string, string] => [key, property.label]),
+  ].filter(([key]) => !taken.some((one) => one.part === own.id && one.property === key))
+  return (
+    <div className="mt-1 flex w-80 gap-1.5">
+      <Select
+        aria-label="Part that the options set something of"
+        value={own.id}
+        options={parts.map((one): [string, string] => [one.id, one.name])}
+        onChange={(event) => setPart(event.target.value)}
+      />
+      <Select
+        aria-label={`Property of ${own.name} that the options set`}
+        value=""
+        options={[['', '+ sets …'], ...free]}
+        onChange={(event) => event.target.value && onAdd(own.id, event.target.value)}
+      />
+    </div>
+  )
+}
+
+function SettingInput({
+  template,
+  part,
+  property,
+  label,
+  value,
+  onValue,
+}: {
+  template: Template
+  part: Part
+  property: string
+  label: string
+  value: unknown
+  onValue: (value: unknown, drag?: boolean) => void
+}) {
+  if (property === 'x' || property === 'y')
+    return (
+      <PlaceInput
+        template={template}
+        part={part}
+        axis={property}
+        label={label}
+        value={value as Axis}
+        onValue={onValue}
+      />
+    )
+  const known = propertyOf(part.kind, property)!
+  if (known.type === 'fill')
+    return typeof value === 'string' ? (
+      <ColourInput template={template} label={label} value={value} onValue={(v) => onValue(v, true)} />
+    ) : (
+      <Button small onClick={() => onValue('#808080')} aria-label={`${label}: one flat colour`}>
+        {value === null ? 'none' : 'as drawn'}: make it flat
+      </Button>
+    )
+  return <PropertyInput template={template} property={known} label={label} value={value} onValue={onValue} />
+}
+
+const regions: [string, string][] = [
+  ['region:title', 'title-safe'],
+  ['region:action', 'action-safe'],
+  ['region:frame', 'the frame'],
+]
+
+/** Where an option puts a part along one axis: as drawn, or one of its edges at an edge of something else. */
+function PlaceInput({
+  template,
+  part,
+  axis,
+  label,
+  value,
+  onValue,
+}: {
+  template: Template
+  part: Part
+  axis: 'x' | 'y'
+  label: string
+  value: Axis
+  onValue: (value: unknown) => void
+}) {
+  const drawn = JSON.stringify(value) === JSON.stringify(part[axis])
+  const tie = value.ties[0]
+  const put = (more: Partial<Tie>) => {
+    const base: Tie = tie ?? {
+      edge: 'start',
+      to: { region: 'title' },
+      at: 'start',
+      gap: 0,
+      follow: 'settled',
+      gone: 'collapse',
+    }
+    onValue({ ...value, ties: [{ ...base, ...more }] } satisfies Axis)
+  }
+  const edges = (['start', 'middle', 'end'] as const).map((edge): [Edge, string] => [edge, edgeWord(axis, edge)])
+  const targetId = (to: Target) => ('region' in to ? `region:${to.region}` : `part:${to.parts[0]}`)
+  const readTarget = (id: string): Target =>
+    id.startsWith('region:') ? { region: id.slice(7) as 'title' } : { parts: [id.slice(5)] }
+  if (!tie || value.ties.length > 1 || (drawn && value.ties.length !== 1))
+    return (
+      <span className="flex items-center gap-1.5">
+        <span className="text-soft">{drawn ? 'as drawn' : value.ties.length > 1 ? 'two ties' : 'by hand'}</span>
+        <Button small aria-label={`${label}: tie it`} onClick={() => put({})}>
+          Tie it
+        </Button>
+      </span>
+    )
+  return (
+    <span className="grid grid-cols-[auto_1fr] items-center gap-1 text-xs">
+      <Select
+        aria-label={`${label}: edge`}
+        className="!h-6 !w-20 !px-1 text-xs"
+        value={tie.edge}
+        options={edges}
+        onChange={(event) => put({ edge: event.target.value as Edge })}
+      />
+      <span className="flex items-center gap-1">
+        =
+        <Select
+          aria-label={`${label}: edge of the target`}
+          className="!h-6 !w-20 !px-1 text-xs"
+          value={typeof tie.at === 'number' ? 'middle' : tie.at}
+          options={edges}
+          onChange={(event) => put({ at: event.target.value as Edge })}
+        />
+      </span>
+      <span className="text-soft">of</span>
+      <Select
+        aria-label={`${label}: target`}
+        className="!h-6 !px-1 text-xs"
+        value={targetId(tie.to)}
+        options={[
+          ...regions,
+          ...allParts(template.parts)
+            .filter((one) => one.id !== part.id)
+            .map((one): [string, string] => [`part:${one.id}`, one.name]),
+        ]}
+        onChange={(event) => put({ to: readTarget(event.target.value) })}
+      />
+      <span className="text-soft">gap</span>
+      <span className="flex gap-1">
+        <NumberInput
+          aria-label={`${label}: gap, px`}
+          className="!h-6"
+          value={tie.gap}
+          onValue={(gap) => put({ gap })}
+        />
+        {!drawn && (
+          <Button small look="quiet" aria-label={`${label}: as drawn`} onClick={() => onValue(part[axis])}>
+            as drawn
+          </Button>
+        )}
+      </span>
+    </span>
+  )
+}

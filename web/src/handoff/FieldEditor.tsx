@@ -1,0 +1,177 @@
+import { fieldTypeNames } from '@hoja/core/data'
+import type { Advice } from '@hoja/core/handoff'
+import { drivenBy, type Field, findPart, letGo, numberedParts, propertyOf, type Template } from '@hoja/core/template'
+import { useDraft } from '../session/draft.ts'
+import { Button, Line, Select, TextInput, Tick } from '../ui/controls.tsx'
+import { FieldInput } from '../ui/FieldInput.tsx'
+import { AdviceLine } from './AdviceList.tsx'
+import { ChoiceEditor } from './ChoiceEditor.tsx'
+import { inSection } from './formOrder.ts'
+import { LimitsEditor } from './LimitsEditor.tsx'
+
+/** Everything about one field: what it drives, what it is called, what it allows. */
+export function FieldEditor({
+  template,
+  field,
+  advice,
+  onJoin,
+  onGone,
+}: {
+  template: Template
+  field: Field
+  advice: Advice[]
+  onJoin: () => void
+  onGone: () => void
+}) {
+  const { change } = useDraft()
+  const put = (more: Partial<Field>, drag?: string) =>
+    change({ kind: 'field', field: { ...field, ...more } }, `the field ${field.name}`, drag && `${drag} ${field.id}`)
+  /** Sets what may be absent; undefined takes it out. */
+  const set = <K extends keyof Field>(key: K, value: Field[K] | undefined, drag?: string) => {
+    const { [key]: _, ...rest } = field
+    const next = (value === undefined ? rest : { ...rest, [key]: value }) as Field
+    change({ kind: 'field', field: next }, `the field ${field.name}`, drag && `${drag} ${field.id}`)
+  }
+  return (
+    <div className="px-3.5 pt-1 pb-4">
+      {advice.length > 0 && (
+        <ul className="-mx-3.5 mb-1 border-b border-rule">
+          {advice.map((one) => (
+            <AdviceLine key={one.message} template={template} advice={one} />
+          ))}
+        </ul>
+      )}
+      <Drives template={template} field={field} onJoin={onJoin} />
+      <div className="grid grid-cols-[repeat(auto-fit,minmax(250px,1fr))] gap-x-6">
+        <Line label="Name">
+          {(id) => (
+            <TextInput id={id} value={field.name} onChange={(event) => put({ name: event.target.value }, 'name')} />
+          )}
+        </Line>
+        <Line label="Key" note="The column in a sheet.">
+          {(id) => (
+            <TextInput
+              key={field.key}
+              id={id}
+              defaultValue={field.key}
+              onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+              onBlur={(event) => {
+                const key = event.target.value.trim()
+                if (key === field.key) return
+                if (!/^[a-z][a-z0-9_-]{0,63}$/.test(key) || !put({ key })) event.target.value = field.key
+              }}
+            />
+          )}
+        </Line>
+        <Line label="Note">
+          {(id) => (
+            <TextInput
+              id={id}
+              value={field.note}
+              placeholder="How it should read"
+              onChange={(event) => put({ note: event.target.value }, 'note')}
+            />
+          )}
+        </Line>
+        <Line label="Section">
+          {(id) => (
+            <Select
+              id={id}
+              value={field.section ?? ''}
+              options={[['', 'none'], ...template.sections.map((s): [string, string] => [s.id, s.name])]}
+              onChange={(event) =>
+                change(
+                  { kind: 'field', field: inSection(field, event.target.value || undefined) },
+                  `the field ${field.name}`,
+                )
+              }
+            />
+          )}
+        </Line>
+        <Line label="Default">
+          {(id) => (
+            <FieldInput
+              id={id}
+              label={`Default of ${field.name}`}
+              template={template}
+              field={field}
+              value={field.default}
+              onValue={(value) => put({ default: value }, 'default')}
+            />
+          )}
+        </Line>
+        {(field.type === 'text' || field.type === 'texts') && (
+          <Line label="Placeholder">
+            {(id) => (
+              <TextInput
+                id={id}
+                value={field.placeholder ?? ''}
+                placeholder="Seen while it is empty"
+                onChange={(event) => set('placeholder', event.target.value || undefined, 'placeholder')}
+              />
+            )}
+          </Line>
+        )}
+        <LimitsEditor template={template} field={field} onSet={set} />
+        <Tick label="Required" checked={field.required} onChange={(required) => put({ required })} />
+        <Tick
+          label="On air"
+          note="May change while it is on air."
+          checked={field.onAir}
+          onChange={(onAir) => put({ onAir })}
+        />
+      </div>
+      {field.type === 'choice' && <ChoiceEditor template={template} field={field} onPut={put} />}
+      <Button
+        small
+        look="danger"
+        className="mt-3"
+        title="The parts keep what they show now"
+        onClick={() => {
+          if (change({ kind: 'removeField', field: field.id }, `locking ${field.name}`)) onGone()
+        }}
+      >
+        Lock it again
+      </Button>
+    </div>
+  )
+}
+
+/** The properties that a field drives, each of which can be let go of; and more that it could. */
+function Drives({ template, field, onJoin }: { template: Template; field: Field; onJoin: () => void }) {
+  const { attempt } = useDraft()
+  const numbers = new Map(numberedParts(template).map(({ part, number }) => [part.id, number]))
+  const driven = drivenBy(template, field).map(({ part, property }) => {
+    const own = findPart(template, part)
+    const label =
+      property === 'x' ? 'Place across' : property === 'y' ? 'Place down' : own && propertyOf(own.kind, property)?.label
+    return { part, property, words: `${numbers.get(part)} ${own?.name}: ${label}` }
+  })
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 pt-1 pb-2">
+      <span className="text-soft">A {fieldTypeNames[field.type]} that drives</span>
+      {driven.length === 0 && <span className="text-look">nothing: it changes no part.</span>}
+      {driven.map(({ part, property, words }) => (
+        <span key={words} className="flex items-center gap-1 rounded-[3px] border border-rule bg-white pl-1.5">
+          {words}
+          <button
+            type="button"
+            className="px-1 text-soft hover:text-ink"
+            aria-label={`Let go of ${words}`}
+            onClick={() =>
+              attempt(
+                (now) => letGo(now, now.fields.find((f) => f.id === field.id)!, part, property),
+                'what a field drives',
+              )
+            }
+          >
+            ✕
+          </button>
+        </span>
+      ))}
+      <Button small look="quiet" onClick={onJoin} title="Choose another property on the left">
+        + drives too
+      </Button>
+    </div>
+  )
+}
