@@ -4,6 +4,7 @@ import { basename, dirname, join } from 'node:path'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import type { Asset } from './store/assets.ts'
+import { hashOf } from './store/files.ts'
 import type { Store } from './store/index.ts'
 
 /** A font that ships with Hoja and can be added to any template. */
@@ -43,6 +44,20 @@ export function shippedFonts(): ShippedFont[] {
   return known
 }
 
+let hashes: Set<string> | undefined
+
+/** Whether a stored font is one that ships. */
+export function isShipped(sha256: string): boolean {
+  hashes ??= new Set(shippedFonts().map(({ id }) => hashOf(readFileSync(shippedFile(id)))))
+  return hashes.has(sha256)
+}
+
+function shippedFile(id: string): string {
+  const [family, weight] = id.split('/') as [string, string]
+  const folder = join(folderOf(family), weight)
+  return join(folder, readdirSync(folder).find((name) => name.endsWith('.ttf'))!)
+}
+
 /** Puts a shipped font among the assets. @throws Refusal for one that does not ship. */
 export function addShippedFont(store: Store, id: string): Asset {
   demand(
@@ -50,9 +65,8 @@ export function addShippedFont(store: Store, id: string): Asset {
     'font.none',
     `No font "${id.slice(0, 60)}" ships with Hoja; choose one of the list or add a file.`,
   )
-  const folder = join(folderOf(id.split('/')[0]!), id.split('/')[1]!)
-  const file = readdirSync(folder).find((name) => name.endsWith('.ttf'))!
-  return store.assets.add(readFileSync(join(folder, file)), basename(file))
+  const file = shippedFile(id)
+  return store.assets.add(readFileSync(file), basename(file))
 }
 
 /** What a new template carries, so that a text in any of the demo's scripts can be written at once. */

@@ -10,6 +10,7 @@ import { Broken } from './ui/Broken.tsx'
 
 const Draft = lazy(() => import('./draft/Draft.tsx'))
 const Handoff = lazy(() => import('./handoff/Handoff.tsx'))
+const CarriesPage = lazy(() => import('./carries/CarriesPage.tsx'))
 const Fill = lazy(() => import('./fill/Fill.tsx'))
 const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
 
@@ -21,6 +22,7 @@ const router = createBrowserRouter([
       { path: '/t/:id', element: <Navigate to="draft" replace /> },
       { path: '/t/:id/draft', element: <Draft /> },
       { path: '/t/:id/handoff', element: <Handoff /> },
+      { path: '/t/:id/carries', element: <CarriesPage /> },
       { path: '/t/:id/fill/:sheet?', element: <Fill /> },
       { path: '/t/:id/outputs/:output?', element: <Outputs /> },
       { path: '*', element: <Navigate to="/" replace /> },

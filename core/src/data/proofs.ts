@@ -39,7 +39,7 @@ function inTwoLines(text: string): string {
 
 /**
  * The fillings that break titles, from a template's own fields: shortest, longest, each text empty in turn, accents and
- * descenders, right to left, two lines, a picture that is missing.
+ * descenders, right to left, two lines, each option of a choice, a picture that is missing.
  */
 export function generatedProofs(template: Pick<Template, 'fields'>): GeneratedProof[] {
   const texts = template.fields.filter((field) => field.type === 'text')
@@ -72,6 +72,12 @@ export function generatedProofs(template: Pick<Template, 'fields'>): GeneratedPr
     )
     add('two-lines', 'two lines', { [texts[0]!.key]: inTwoLines(String(texts[0]!.default)) })
   }
+  for (const field of template.fields)
+    for (const option of field.options ?? [])
+      if (option.value !== field.default)
+        add(`option-${field.key}-${option.value}`, `${field.name.toLowerCase()}: ${option.name}`, {
+          [field.key]: option.value,
+        })
   for (const field of pictures)
     add(`missing-${field.key}`, `${field.name.toLowerCase()} missing`, { [field.key]: 'not-there.png' })
   return proofs

@@ -196,7 +196,7 @@ export function zipPackage(pack: TemplatePackage): Uint8Array {
   for (const path of Object.keys(files).sort())
     zippable[path] = [
       files[path]!,
-      { mtime: new Date(1980, 0, 1, 0, 0, 0), level: /\.(png|jpe?g|webp|mp3|ogg|hoja)$/.test(path) ? 0 : 6 },
+      { mtime: new Date(1980, 0, 1, 0, 0, 0), level: /\.(a?png|jpe?g|webp|mp3|ogg|opus)$/.test(path) ? 0 : 6 },
     ]
   return zipSync(zippable)
 }

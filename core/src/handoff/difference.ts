@@ -54,7 +54,7 @@ function partDifference(before: Template, after: Template, was: Part, is: Part):
   if (was.kind !== is.kind) say('parts', `${is.name} was a ${was.kind} and is a ${is.kind}`)
   for (const axis of ['x', 'y'] as const)
     for (const [line, from, to] of axisChanges(before, after, was, is, axis))
-      say('ties', `${line} of ${is.name}: ${from} → ${to}`)
+      say('ties', `${line[0]!.toUpperCase()}${line.slice(1)} of ${is.name}: ${from} → ${to}`)
   if (!same(was.room, is.room)) say('ties', `Room of ${is.name}: ${roomWords(before, was)} → ${roomWords(after, is)}`)
   if (was.kind === is.kind) {
     const looks = [was, is].map((part) => fullLook(part.kind, part.look as never) as Record<string, unknown>)

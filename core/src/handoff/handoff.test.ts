@@ -211,7 +211,7 @@ describe('difference', () => {
     const said = words(speaker, after)
     expect(said).toContain('Dot (ellipse) is new')
     expect(said).toContain('Name, limit: 40 → 30')
-    expect(said.some((s) => /^right of Plate: .* → right of .* \+ 60$/.test(s))).toBe(true)
+    expect(said.some((s) => /^Right of Plate: .* → right of .* \+ 60$/.test(s))).toBe(true)
     expect(said.some((s) => /^Size of Name: [\d.]+ px → 60 px$/.test(s))).toBe(true)
     expect(said).toContain('Out of Name has keys of its own')
     expect(said.some((s) => s.startsWith('The colour ') && s.endsWith('→ #000000'))).toBe(true)

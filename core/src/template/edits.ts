@@ -143,8 +143,16 @@ function apply(template: Draft<Template>, change: Change): void {
         `The key "${change.field.key}" is taken by the field "${clash?.name}"; choose another.`,
       )
       const at = template.fields.findIndex((f) => f.id === change.field.id)
-      if (at >= 0) template.fields[at] = change.field
-      else template.fields.splice(change.index ?? template.fields.length, 0, change.field)
+      if (at >= 0) {
+        const was = template.fields[at]!.key
+        if (was !== change.field.key)
+          for (const { values } of [...template.proofs, template.poster])
+            if (was in values) {
+              values[change.field.key] = values[was]!
+              delete values[was]
+            }
+        template.fields[at] = change.field
+      } else template.fields.splice(change.index ?? template.fields.length, 0, change.field)
       return
     }
     case 'removeField':

@@ -83,6 +83,16 @@ test('a text keeps the words of a field that lets it go, and a comment the place
   expect(template.comments).toEqual([{ id: 'c', text: 'Two words.' }])
 })
 
+test('fillings of proofs and poster follow a field to its new key', () => {
+  let template = exposed(base(), 'name', 'content')
+  const { key } = template.fields[0]!
+  template = edit(template, { kind: 'proofs', proofs: [{ id: 'p', name: 'P', values: { [key]: 'Io', other: 1 } }] })
+  template = edit(template, { kind: 'poster', poster: { frame: 3, values: { [key]: 'Ada' } } })
+  template = edit(template, { kind: 'field', field: { ...template.fields[0]!, key: 'who' } })
+  expect(template.proofs[0]!.values).toEqual({ who: 'Io', other: 1 })
+  expect(template.poster.values).toEqual({ who: 'Ada' })
+})
+
 test('keys are made of words, and never taken twice', () => {
   expect(freeKey({ fields: [] }, 'Ñandú: Größe 2')).toBe('nandu-gro-e-2')
   expect(freeKey({ fields: [] }, '12 — ?')).toBe('field')

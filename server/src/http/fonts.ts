@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { object, string } from 'yup'
-import { addShippedFont, shippedFonts } from '../shippedFonts.ts'
+import { addShippedFont, isShipped, shippedFonts } from '../shippedFonts.ts'
 import type { Context } from './context.ts'
 import { body } from './errors.ts'
 
@@ -10,7 +10,10 @@ export function fontRoutes({ store }: Context): Router {
   routes.get('/', (_request, response) => {
     response.json([
       ...shippedFonts(),
-      ...store.assets.fonts().map(({ sha256, family, style, name }) => ({ id: sha256, family, style, file: name })),
+      ...store.assets
+        .fonts()
+        .filter(({ sha256 }) => !isShipped(sha256))
+        .map(({ sha256, family, style, name }) => ({ id: sha256, family, style, file: name })),
     ])
   })
   routes.post('/', async (request, response) => {

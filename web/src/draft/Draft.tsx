@@ -7,6 +7,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
 import { type Player, usePlayer } from '../preview/usePlayer.ts'
 import { useScene } from '../preview/useScene.ts'
+import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
@@ -75,6 +76,7 @@ function Desk({ template, scene }: { template: Template; scene: Scene }) {
   const total = spans.in + spans.hold.frames + spans.out
   const player = usePlayer(total, frame.rate.num / frame.rate.den, spans.in)
   useTransport(player)
+  useSounds(template, scene.timing(), player)
   useHotkeys('escape', () => set({ pick: undefined }))
   // Worked out when they are asked for: a drag changes the template at every step.
   const now = useRef<() => Command[]>(() => [])

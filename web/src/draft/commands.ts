@@ -240,6 +240,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
         ['ellipse', 'e'],
         ['line', 'i'],
         ['path', 'p'],
+        ['curve', 'u'],
         ['points', 'n'],
       ] as [Tool, string][]
     ).map(
@@ -251,7 +252,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
         run: tool(one),
       }),
     ),
-    ...(['text', 'box', 'ellipse', 'path', 'picture'] as const).map(
+    ...(['text', 'box', 'ellipse', 'path', 'curve', 'picture'] as const).map(
       (kind): Command => ({
         id: `add-${kind}`,
         name: `Add a ${kindNames[kind]}`,

@@ -6,12 +6,13 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { useScene } from '../preview/useScene.ts'
-import { type ApiError, api, day, type SheetDetail } from '../ui/api.ts'
+import { type ApiError, api, day, type SheetDetail, type Version } from '../ui/api.ts'
 import { Button, classes, Empty, Line, Select } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
 import { ContactSheet } from './ContactSheet.tsx'
 import { columnOf, Grid } from './Grid.tsx'
+import { MoveDialog } from './MoveDialog.tsx'
 import { RenderDialog } from './RenderDialog.tsx'
 import { RowProof } from './RowProof.tsx'
 import { useSheet } from './useSheet.ts'
@@ -39,7 +40,13 @@ export default function Fill() {
   if (!sheet) return <Sheets id={id!} name={template.data.name} versions={template.data.versions} />
   if (!detail.data || !version.data) return <p className="p-6 text-soft">Opening …</p>
   return (
-    <Filling key={`${detail.data.id}`} name={template.data.name} sheet={detail.data} template={version.data.content} />
+    <Filling
+      key={`${detail.data.id} ${detail.data.version}`}
+      name={template.data.name}
+      sheet={detail.data}
+      template={version.data.content}
+      versions={template.data.versions}
+    />
   )
 }
 
@@ -111,12 +118,18 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
               <Button disabled={busy} onClick={() => start(() => api.newSheet(newest.id, 'New sheet'))}>
                 Type rows by hand
               </Button>
-              <a
-                className="flex h-7 items-center px-2 font-medium text-leaf hover:underline"
-                href={`/api/sheets/starter/${newest.id}`}
-              >
-                Starter file to fill in
-              </a>
+              <span className="flex items-center gap-2 pl-2 text-soft">
+                Starter file to fill in:
+                {(['csv', 'xlsx', 'json'] as const).map((kind) => (
+                  <a
+                    key={kind}
+                    className="font-medium text-leaf hover:underline"
+                    href={`/api/versions/${newest.id}/starter.${kind}`}
+                  >
+                    {kind}
+                  </a>
+                ))}
+              </span>
             </div>
             <h2 className="mt-7 mb-1 font-semibold">Sheets</h2>
             {sheets.data?.length === 0 && <p className="text-soft">None yet.</p>}
@@ -154,13 +167,25 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
   )
 }
 
-function Filling({ name, sheet, template }: { name: string; sheet: SheetDetail; template: Template }) {
+function Filling({
+  name,
+  sheet,
+  template,
+  versions,
+}: {
+  name: string
+  sheet: SheetDetail
+  template: Template
+  versions: Version[]
+}) {
+  const queries = useQueryClient()
+  const [moving, setMoving] = useState(false)
   const [match, setMatch] = useState<Match>(sheet.match)
   const [chosen, setChosen] = useState(0)
   const [matching, setMatching] = useState(false)
   const [rendering, setRendering] = useState(false)
   const { scene, error } = useScene(template)
-  const { cells, put, undo, redo, saved, findings, worker } = useSheet(sheet, template, match)
+  const { cells, put, undo, redo, saved, findings, worker, revision } = useSheet(sheet, template, match)
   useHotkeys('mod+z', undo, { preventDefault: true, enableOnFormTags: false })
   useHotkeys('mod+shift+z', redo, { preventDefault: true })
   const counts = useMemo(() => {
@@ -196,6 +221,11 @@ function Filling({ name, sheet, template }: { name: string; sheet: SheetDetail; 
           of {cells.length} rows, version {sheet.number}
           {counts.unknown > 0 && `, checking ${counts.unknown} more …`}
         </span>
+        {versions.length > 1 && (
+          <Button small look={versions[0]!.number > sheet.number ? 'quiet' : 'plain'} onClick={() => setMoving(true)}>
+            {versions[0]!.number > sheet.number ? `Version ${versions[0]!.number} is there` : 'Another version'}
+          </Button>
+        )}
         {doubt && <span className="truncate text-look">{doubt}</span>}
         <span className="ml-auto flex gap-2">
           <Button
@@ -275,7 +305,7 @@ function Filling({ name, sheet, template }: { name: string; sheet: SheetDetail; 
                   const next = event.target.value ? { ...rest, [field.key]: event.target.value } : rest
                   setMatch(next)
                   try {
-                    await api.setMatch(sheet.id, next)
+                    revision.current = (await api.setMatch(sheet.id, next)).revision
                   } catch (failure) {
                     setMatch(match)
                     toast.error((failure as ApiError).message)
@@ -286,6 +316,22 @@ function Filling({ name, sheet, template }: { name: string; sheet: SheetDetail; 
           </Line>
         ))}
       </Dialog>
+      {moving && (
+        <MoveDialog
+          sheet={sheet}
+          template={template}
+          match={match}
+          cells={cells}
+          versions={versions}
+          revision={() => revision.current}
+          onClose={() => setMoving(false)}
+          onMoved={() => {
+            setMoving(false)
+            void queries.invalidateQueries({ queryKey: ['sheet', String(sheet.id)] })
+            void queries.invalidateQueries({ queryKey: ['sheets'] })
+          }}
+        />
+      )}
       {rendering && (
         <RenderDialog
           sheet={sheet}

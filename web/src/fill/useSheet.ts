@@ -109,5 +109,5 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
     show(next)
   }, [show])
 
-  return { cells, put, undo, redo, saved, findings, worker, canUndo: past.current.length > 0 }
+  return { cells, put, undo, redo, saved, findings, worker, revision, canUndo: past.current.length > 0 }
 }

@@ -58,7 +58,7 @@ export function Exposable({
         <p className="px-3.5 pb-2 text-soft">Few fields, well named. What is not exposed stays locked.</p>
       )}
       <TextInput
-        className="!mx-3.5 mb-2 !w-auto"
+        className="!mx-3.5 mb-2 !w-auto shrink-0"
         type="search"
         placeholder="Find a part or property"
         aria-label="Find a part or property"
@@ -109,7 +109,7 @@ function PartRow({ template, part, number, depth, search, joining, onExpose, onF
   if (found.length === 0) return null
   const all = open || search !== '' || joining !== undefined
   return (
-    <section className="border-t border-rule py-1" aria-label={part.name}>
+    <section className="border-t border-rule py-1" aria-label={`Part ${part.name}`}>
       <h3 className="flex items-baseline gap-1.5 py-0.5 pr-3.5 font-medium" style={{ paddingLeft: 14 + depth * 12 }}>
         <span className="w-4 text-xs text-soft">{number}</span>
         <span className="truncate">{part.name}</span>

@@ -1,6 +1,15 @@
 import { fieldTypeNames } from '@hoja/core/data'
 import type { Advice } from '@hoja/core/handoff'
-import { drivenBy, type Field, findPart, letGo, numberedParts, propertyOf, type Template } from '@hoja/core/template'
+import {
+  drivenBy,
+  type Field,
+  findPart,
+  freeKey,
+  letGo,
+  numberedParts,
+  propertyOf,
+  type Template,
+} from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
 import { Button, Line, Select, TextInput, Tick } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
@@ -32,6 +41,7 @@ export function FieldEditor({
     const next = (value === undefined ? rest : { ...rest, [key]: value }) as Field
     change({ kind: 'field', field: next }, `the field ${field.name}`, drag && `${drag} ${field.id}`)
   }
+  const likeName = freeKey({ fields: template.fields.filter((one) => one.id !== field.id) }, field.name)
   return (
     <div className="px-3.5 pt-1 pb-4">
       {advice.length > 0 && (
@@ -50,17 +60,24 @@ export function FieldEditor({
         </Line>
         <Line label="Key" note="The column in a sheet.">
           {(id) => (
-            <TextInput
-              key={field.key}
-              id={id}
-              defaultValue={field.key}
-              onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-              onBlur={(event) => {
-                const key = event.target.value.trim()
-                if (key === field.key) return
-                if (!/^[a-z][a-z0-9_-]{0,63}$/.test(key) || !put({ key })) event.target.value = field.key
-              }}
-            />
+            <span className="flex gap-1.5">
+              <TextInput
+                key={field.key}
+                id={id}
+                defaultValue={field.key}
+                onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+                onBlur={(event) => {
+                  const key = event.target.value.trim()
+                  if (key === field.key) return
+                  if (!/^[a-z][a-z0-9_-]{0,63}$/.test(key) || !put({ key })) event.target.value = field.key
+                }}
+              />
+              {likeName !== field.key && field.name.trim() !== '' && (
+                <Button className="!px-2" title={`Call the column ${likeName}`} onClick={() => put({ key: likeName })}>
+                  As named
+                </Button>
+              )}
+            </span>
           )}
         </Line>
         <Line label="Note">

@@ -15,7 +15,7 @@ import { EditorForm } from './EditorForm.tsx'
 import { Exposable, parsePropertyId } from './Exposable.tsx'
 import { FieldEditor } from './FieldEditor.tsx'
 import { FrameTry } from './FrameTry.tsx'
-import { placeField } from './formOrder.ts'
+import { inSection, placeField } from './formOrder.ts'
 import { Versions } from './Versions.tsx'
 
 /** Choose what an editor may change, name and explain it, and publish: the parts left, the frame, the editor's form right. */
@@ -84,10 +84,12 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
       return
     }
     let made: string | undefined
+    // Beside the chosen field, or else in the last section: a new field is where one looks.
+    const section = field ? field.section : template.sections[template.sections.length - 1]?.id
     const done = attempt((now) => {
       const { field: fresh, change } = expose(now, part, key)
       made = fresh.id
-      return change
+      return { kind: 'several', changes: [change, { kind: 'field', field: inSection(fresh, section) }] }
     }, 'exposing a property')
     if (done) choose(made)
   }

@@ -19,11 +19,14 @@ export function Comparison({
   after,
   fillings,
   words = ['before', 'after'],
+  noun = 'proof',
 }: {
   before: Template
   after: Template
   fillings: ComparedFilling[]
   words?: [string, string]
+  /** What a filling is: a proof, a row. */
+  noun?: string
 }) {
   const [results, setResults] = useState<(Compared | undefined)[]>([])
   const [broken, setBroken] = useState<string>()
@@ -66,12 +69,12 @@ export function Comparison({
     <div>
       <p role="status" className="pb-1.5 text-soft">
         {broken
-          ? `The proofs could not be compared: ${broken}`
+          ? `The ${noun}s could not be compared: ${broken}`
           : done < fillings.length
-            ? `Comparing proof ${done + 1} of ${fillings.length} …`
+            ? `Comparing ${noun} ${done + 1} of ${fillings.length} …`
             : changed.length === 0
-              ? `All ${done} proofs look the same, frame for frame.`
-              : `${changed.length} of ${done} proofs ${changed.length === 1 ? 'changes' : 'change'}${same > 0 ? `; ${same} look the same` : ''}.`}
+              ? `All ${done} ${noun}s look the same, frame for frame.`
+              : `${changed.length} of ${done} ${noun}s ${changed.length === 1 ? 'changes' : 'change'}${same > 0 ? `; ${same} look the same` : ''}.`}
       </p>
       {order.length > 0 && (
         <div className="grid grid-cols-3 gap-x-2 pb-1 text-xs text-soft" aria-hidden="true">
@@ -80,7 +83,7 @@ export function Comparison({
           <span>what changed</span>
         </div>
       )}
-      <ul aria-label="Proofs that change" className="flex flex-col gap-2.5">
+      <ul aria-label="What changes" className="flex flex-col gap-2.5">
         {order.map(({ filling, result }) => (
           <li key={filling.name}>
             <div className="grid grid-cols-3 gap-2">

@@ -1,54 +1,78 @@
-import { rateText, secondsOf } from '@hoja/core/time'
+import { shortestDuration } from '@hoja/core/motion'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { DropdownMenu } from 'radix-ui'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { Backdrop } from '../preview/Backdrop.tsx'
 import { api, day, type TemplateSummary } from '../ui/api.ts'
-import { Button, classes, Empty, Line, TextInput } from '../ui/controls.tsx'
+import { Button, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
+import { Card } from './Card.tsx'
+import { ImportDialog } from './ImportDialog.tsx'
+
+/** What of the shelf is looked at: everything, a folder, or what was put away. */
+type Place = { kind: 'all' } | { kind: 'folder'; name: string } | { kind: 'away' }
+
+const orders: Record<string, [string, (a: TemplateSummary, b: TemplateSummary) => number]> = {
+  name: ['Sorted by name', (a, b) => a.name.localeCompare(b.name)],
+  changed: ['Changed last first', (a, b) => b.changed.localeCompare(a.changed)],
+  shortest: ['Shortest first', (a, b) => seconds(a) - seconds(b)],
+  fields: ['Fewest fields first', (a, b) => a.fields.length - b.fields.length],
+  size: ['Largest frame first', (a, b) => b.frame.width * b.frame.height - a.frame.width * a.frame.height],
+}
+
+const seconds = ({ spans, frame }: TemplateSummary) => (shortestDuration(spans) * frame.rate.den) / frame.rate.num
+
+/** Everything that a template is found by. */
+const wordsOf = (t: TemplateSummary) =>
+  [t.name, t.note, t.folder, ...t.tags, ...t.fields.flatMap((field) => [field.name, field.key, field.note])]
+    .join(' ')
+    .toLowerCase()
 
 /** Find, open, import and share templates. */
 export function Shelf() {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const templates = useQuery({ queryKey: ['templates'], queryFn: api.templates })
-  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets() })
   const [search, setSearch] = useState('')
+  const [place, setPlace] = useState<Place>({ kind: 'all' })
+  const [order, setOrder] = useState('name')
   const [naming, setNaming] = useState(false)
   const [name, setName] = useState('')
   const [over, setOver] = useState(false)
+  const [coming, setComing] = useState<File[]>()
   const picker = useRef<HTMLInputElement>(null)
   const done = () => queries.invalidateQueries({ queryKey: ['templates'] })
-  const failed = (error: Error) => void toast.error(error.message)
   const add = useMutation({
     mutationFn: api.newTemplate,
     onSuccess: (template) => {
       done()
       navigate(`/t/${template.id}/draft`)
     },
-    onError: failed,
+    onError: (error: Error) => void toast.error(error.message),
   })
-  const bring = useMutation({
-    mutationFn: api.importTemplate,
-    onSuccess: (template) => {
-      done()
-      toast.success(`"${template.name}" is on the shelf.`)
-    },
-    onError: failed,
-  })
-  const words = search.toLowerCase()
-  const list =
-    templates.data?.filter((t) =>
-      `${t.name} ${t.note} ${t.fields.map((f) => f.name).join(' ')}`.toLowerCase().includes(words),
-    ) ?? []
-
+  const all = templates.data ?? []
+  const onShelf = all.filter((t) => t.archived === null)
+  const here = place.kind === 'away' ? all.filter((t) => t.archived !== null) : onShelf
+  const inPlace = place.kind === 'folder' ? here.filter((t) => t.folder === place.name) : here
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean)
+  const list = inPlace.filter((t) => words.every((word) => wordsOf(t).includes(word))).sort(orders[order]![1])
+  const bring = (files: FileList | File[] | null) => {
+    if (files && files.length > 0) setComing([...files])
+  }
   return (
     <div className="flex h-full flex-col">
       <Header>
-        <Button onClick={() => picker.current?.click()}>Import a template</Button>
+        <Button onClick={() => picker.current?.click()}>Import</Button>
+        {onShelf.length > 0 && (
+          <a
+            className="flex h-7 items-center rounded-[3px] border border-rule bg-white px-3 text-sm font-medium hover:border-soft"
+            href="/api/templates/export"
+            title="Every template on the shelf, one zip of packages"
+          >
+            Export all
+          </a>
+        )}
         <Button look="primary" onClick={() => setNaming(true)}>
           New template
         </Button>
@@ -56,89 +80,86 @@ export function Shelf() {
       <input
         ref={picker}
         type="file"
-        accept=".hoja"
+        accept=".hoja,.zip"
         multiple
         hidden
         aria-label="Template package"
         onChange={(event) => {
-          for (const file of event.target.files ?? []) bring.mutate(file)
+          bring(event.target.files)
           event.target.value = ''
         }}
       />
-      <main
-        className={classes('min-h-0 flex-1 overflow-auto px-6 py-5', over && 'bg-leaf-pale')}
-        onDragOver={(event) => {
-          event.preventDefault()
-          setOver(true)
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault()
-          setOver(false)
-          for (const file of event.dataTransfer.files) bring.mutate(file)
-        }}
-      >
-        <div className="mb-4 flex items-center gap-3">
-          <h1 className="text-lg font-semibold">Templates</h1>
-          <span className="text-soft">{templates.data ? templates.data.length : ''}</span>
-          <TextInput
-            className="ml-auto !w-64"
-            type="search"
-            placeholder="Find by name, note or field"
-            aria-label="Find a template"
-            value={search}
-            onChange={(event) => setSearch(event.target.value)}
-          />
-        </div>
-        {templates.error && <Empty title="The shelf could not be read">{templates.error.message}</Empty>}
-        {templates.data?.length === 0 && (
-          <Empty title="The shelf is empty">
-            Draw a new template, or drop a .hoja file here.
-            <Button look="primary" onClick={() => setNaming(true)}>
-              New template
-            </Button>
-          </Empty>
-        )}
-        {templates.data && templates.data.length > 0 && list.length === 0 && (
-          <Empty title={`Nothing is called "${search}"`}>Templates are found by name, note and field.</Empty>
-        )}
-        <ul className="grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-5">
-          {list.map((template) => (
-            <Card key={template.id} template={template} onChanged={done} />
-          ))}
-        </ul>
-        {sheets.data && sheets.data.length > 0 && (
-          <section className="mt-8">
-            <h2 className="mb-2 text-lg font-semibold">Sheets</h2>
-            <table className="w-full border-collapse bg-paper text-left">
-              <thead>
-                <tr className="border-y border-rule text-xs text-soft">
-                  {['Sheet', 'Template', 'Version', 'Rows', 'Changed'].map((head) => (
-                    <th key={head} className="px-3 py-1.5 font-medium">
-                      {head}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {sheets.data.map((sheet) => (
-                  <tr key={sheet.id} className="border-b border-rule hover:bg-leaf-pale">
-                    <td className="px-3 py-1.5">
-                      <Link className="font-medium hover:underline" to={`/t/${sheet.template}/fill/${sheet.id}`}>
-                        {sheet.name}
-                      </Link>
-                    </td>
-                    <td className="px-3">{sheet.templateName}</td>
-                    <td className="px-3">{sheet.number}</td>
-                    <td className="px-3">{sheet.rows}</td>
-                    <td className="px-3 text-soft">{day(sheet.changed)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
-        )}
-      </main>
+      <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)]">
+        <Places templates={all} place={place} onPlace={setPlace} onTag={setSearch} onChanged={done} />
+        <main
+          className={classes('min-h-0 overflow-auto px-6 py-4', over && 'bg-leaf-pale')}
+          onDragOver={(event) => {
+            if (!event.dataTransfer.types.includes('Files')) return
+            event.preventDefault()
+            setOver(true)
+          }}
+          onDragLeave={() => setOver(false)}
+          onDrop={(event) => {
+            if (!event.dataTransfer.types.includes('Files')) return
+            event.preventDefault()
+            setOver(false)
+            bring(event.dataTransfer.files)
+          }}
+        >
+          <div className="mb-4 flex items-center gap-3">
+            <h1 className="truncate text-lg font-semibold">
+              {place.kind === 'folder' ? place.name : place.kind === 'away' ? 'Put away' : 'Templates'}
+            </h1>
+            <span className="text-soft">
+              {templates.data && (list.length === inPlace.length ? list.length : `${list.length} of ${inPlace.length}`)}
+            </span>
+            <span className="ml-auto flex items-center gap-2">
+              <Select
+                aria-label="Sorted by"
+                className="!w-40"
+                value={order}
+                options={Object.entries(orders).map(([key, [label]]): [string, string] => [key, label])}
+                onChange={(event) => setOrder(event.target.value)}
+              />
+              <TextInput
+                className="!w-64"
+                type="search"
+                placeholder="Find by name, tag, note or field"
+                aria-label="Find a template"
+                value={search}
+                onChange={(event) => setSearch(event.target.value)}
+              />
+            </span>
+          </div>
+          {templates.error && <Empty title="The shelf could not be read">{templates.error.message}</Empty>}
+          {templates.data && inPlace.length === 0 && (
+            <Empty title={place.kind === 'away' ? 'Nothing is put away' : 'The shelf is empty'}>
+              {place.kind === 'away' ? (
+                'A template that is put away keeps its versions and sheets, and can be brought back.'
+              ) : (
+                <>
+                  Draw a new template, or drop .hoja files here.
+                  <Button look="primary" onClick={() => setNaming(true)}>
+                    New template
+                  </Button>
+                </>
+              )}
+            </Empty>
+          )}
+          {inPlace.length > 0 && list.length === 0 && (
+            <Empty title={`Nothing is called "${search}"`}>
+              Templates are found by name, tag, folder, note and field.
+              <Button onClick={() => setSearch('')}>Show all</Button>
+            </Empty>
+          )}
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))] gap-4">
+            {list.map((template) => (
+              <Card key={template.id} template={template} onChanged={done} onTag={setSearch} />
+            ))}
+          </ul>
+          {place.kind === 'all' && search === '' && <Sheets />}
+        </main>
+      </div>
       <Dialog
         open={naming}
         onOpenChange={setNaming}
@@ -163,83 +184,130 @@ export function Shelf() {
           )}
         </Line>
       </Dialog>
+      {coming && (
+        <ImportDialog
+          files={coming}
+          onClose={() => {
+            setComing(undefined)
+            done()
+          }}
+        />
+      )}
     </div>
   )
 }
 
-function Card({ template, onChanged }: { template: TemplateSummary; onChanged: () => void }) {
-  const { frame, spans } = template
-  const seconds = (n: number) => secondsOf(n, frame.rate).toFixed(1)
-  const run = (work: Promise<unknown>, said: string) =>
-    work.then(
-      () => {
-        onChanged()
-        toast.success(said)
-      },
-      (error: Error) => toast.error(error.message),
-    )
-  return (
-    <li className="border border-rule bg-paper">
-      <Link to={`/t/${template.id}/draft`} className="block" aria-label={`Open ${template.name}`}>
-        <div className="relative aspect-video overflow-hidden">
-          <Backdrop />
-          <img
-            src={`/api/templates/${template.id}/poster.png?r=${template.revision}`}
-            alt={`${template.name}, its poster`}
-            className="absolute inset-0 size-full"
-          />
-        </div>
-      </Link>
-      <div className="px-3 py-2.5">
-        <div className="flex items-baseline gap-2">
-          <Link to={`/t/${template.id}/draft`} className="text-base font-semibold hover:underline">
-            {template.name}
-          </Link>
-          <span className="text-soft">
-            {template.version ? `version ${template.version}` : 'not published yet'}
-            {template.version > 0 && template.ahead && ', draft is ahead'}
-          </span>
-          <DropdownMenu.Root>
-            <DropdownMenu.Trigger
-              className="ml-auto rounded-[3px] px-1.5 text-soft hover:bg-leaf-pale"
-              aria-label={`More for ${template.name}`}
-            >
-              •••
-            </DropdownMenu.Trigger>
-            <DropdownMenu.Portal>
-              <DropdownMenu.Content align="end" className="z-30 min-w-40 border border-rule bg-white py-1">
-                <Item onSelect={() => window.location.assign(`/api/templates/${template.id}/package`)}>
-                  Export as .hoja
-                </Item>
-                <Item onSelect={() => run(api.duplicate(template.id), `"${template.name}" is duplicated.`)}>
-                  Duplicate
-                </Item>
-                <Item
-                  onSelect={() =>
-                    window.confirm(`Remove "${template.name}" with its versions, sheets and outputs?`) &&
-                    run(api.remove(template.id), `"${template.name}" is removed.`)
-                  }
-                >
-                  Remove …
-                </Item>
-              </DropdownMenu.Content>
-            </DropdownMenu.Portal>
-          </DropdownMenu.Root>
-        </div>
-        {template.note && <p className="mt-0.5 line-clamp-2 text-soft">{template.note}</p>}
-        <p className="mt-1.5 text-xs text-soft">
-          {frame.width} x {frame.height} · {rateText(frame.rate)} fps · at least {seconds(spans.in + spans.out)} s ·{' '}
-          {template.fields.length} {template.fields.length === 1 ? 'field' : 'fields'}
-        </p>
-      </div>
+/** Folders, tags, and what was put away. A card that is dropped on a folder goes there. */
+function Places({
+  templates,
+  place,
+  onPlace,
+  onTag,
+  onChanged,
+}: {
+  templates: TemplateSummary[]
+  place: Place
+  onPlace: (place: Place) => void
+  onTag: (tag: string) => void
+  onChanged: () => void
+}) {
+  const onShelf = templates.filter((t) => t.archived === null)
+  const folders = [...new Set(onShelf.map((t) => t.folder).filter(Boolean))].sort((a, b) => a.localeCompare(b))
+  const tags = [...new Set(onShelf.flatMap((t) => t.tags))].sort((a, b) => a.localeCompare(b))
+  const away = templates.length - onShelf.length
+  const file = (id: string, folder: string) =>
+    void api.shelve(id, { folder }).then(onChanged, (error: Error) => toast.error(error.message))
+  const row = (label: string, count: number, own: Place, on: boolean, folder?: string) => (
+    <li key={label}>
+      <button
+        type="button"
+        aria-current={on}
+        className={classes(
+          'flex w-full items-center justify-between gap-2 px-3.5 py-1 text-left',
+          on ? 'bg-leaf-pale font-semibold' : 'hover:bg-chalk',
+        )}
+        onClick={() => onPlace(own)}
+        onDragOver={(event) => {
+          if (folder !== undefined && event.dataTransfer.types.includes('text/x-hoja-template')) event.preventDefault()
+        }}
+        onDrop={(event) => {
+          const id = event.dataTransfer.getData('text/x-hoja-template')
+          if (id && folder !== undefined) file(id, folder)
+        }}
+      >
+        <span className="truncate">{label}</span>
+        <span className="text-xs font-normal text-soft">{count}</span>
+      </button>
     </li>
+  )
+  return (
+    <nav aria-label="Shelf" className="min-h-0 overflow-auto border-r border-rule bg-paper py-3">
+      <ul>
+        {row('All templates', onShelf.length, { kind: 'all' }, place.kind === 'all', '')}
+        {folders.map((folder) =>
+          row(
+            folder,
+            onShelf.filter((t) => t.folder === folder).length,
+            { kind: 'folder', name: folder },
+            place.kind === 'folder' && place.name === folder,
+            folder,
+          ),
+        )}
+        {away > 0 && row('Put away', away, { kind: 'away' }, place.kind === 'away')}
+      </ul>
+      {tags.length > 0 && (
+        <>
+          <h2 className="px-3.5 pt-4 pb-1 text-xs font-medium text-soft">Tags</h2>
+          <p className="flex flex-wrap gap-1 px-3.5">
+            {tags.map((tag) => (
+              <button
+                key={tag}
+                type="button"
+                className="rounded-[3px] border border-rule bg-white px-1.5 text-xs hover:border-leaf"
+                onClick={() => onTag(tag)}
+              >
+                {tag}
+              </button>
+            ))}
+          </p>
+        </>
+      )}
+    </nav>
   )
 }
 
-function Item({ onSelect, children }: { onSelect: () => void; children: string }) {
+function Sheets() {
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets() })
+  if (!sheets.data || sheets.data.length === 0) return null
   return (
-    <DropdownMenu.Item onSelect={onSelect} className="px-3 py-1 outline-none data-[highlighted]:bg-leaf-pale">
-      {children}
-    </DropdownMenu.Item>
+    <section className="mt-8">
+      <h2 className="mb-2 text-lg font-semibold">Sheets</h2>
+      <table className="w-full border-collapse bg-paper text-left">
+        <thead>
+          <tr className="border-y border-rule text-xs text-soft">
+            {['Sheet', 'Template', 'Version', 'Rows', 'Changed'].map((head) => (
+              <th key={head} className="px-3 py-1.5 font-medium">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {sheets.data.map((sheet) => (
+            <tr key={sheet.id} className="border-b border-rule hover:bg-leaf-pale">
+              <td className="px-3 py-1.5">
+                <Link className="font-medium hover:underline" to={`/t/${sheet.template}/fill/${sheet.id}`}>
+                  {sheet.name}
+                </Link>
+              </td>
+              <td className="px-3">{sheet.templateName}</td>
+              <td className="px-3">{sheet.number}</td>
+              <td className="px-3">{sheet.rows}</td>
+              <td className="px-3 text-soft">{day(sheet.changed)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   )
 }

@@ -1,6 +1,8 @@
-import type { Cells, Match } from '@hoja/core/data'
+import type { Cells, Finding, Match } from '@hoja/core/data'
 import type { SavedMove } from '@hoja/core/motion'
 import type { Field, Frame, Spans, Template } from '@hoja/core/template'
+import type { FontFacts } from '@hoja/core/text'
+import type { Rate } from '@hoja/core/time'
 
 /** A refusal of the server: one sentence for a person. */
 export class ApiError extends Error {
@@ -50,7 +52,12 @@ export interface TemplateSummary {
   changed: string
   frame: Frame
   spans: Spans
-  fields: Pick<Field, 'key' | 'name' | 'type'>[]
+  tags: string[]
+  folder: string
+  /** When it was put away; null while it is on the shelf. */
+  archived: string | null
+  fields: Pick<Field, 'key' | 'name' | 'type' | 'note'>[]
+  carries: { fonts: number; media: number; sounds: number }
   version: number
   ahead: boolean
 }
@@ -112,38 +119,65 @@ export type OutputDetail = Output & { units: Unit[] }
 
 export interface Asset {
   sha256: string
-  kind: 'font' | 'picture'
+  kind: 'font' | 'picture' | 'sound'
   name: string
+  size: number
   family?: string
   style?: string
   width?: number
   height?: number
+  movie?: { frames: number; rate: Rate }
+  seconds?: number
 }
 
-/** A font that ships with Hoja. */
-export interface ShippedFont {
+/** A font that ships with Hoja, or one that somebody brought: then its id is its SHA-256. */
+export interface KnownFont {
   id: string
   family: string
   style: string
+  /** Of those that somebody brought. */
+  file?: string
+}
+
+/** What stands for the fonts that a package lacks: font id to SHA-256. */
+export type FontsInstead = Record<string, string>
+
+/** What a package would look like with other fonts. */
+export interface ImportLook {
+  name: string
+  words: string[]
+  /** The poster as the package brought it, and as it would be. */
+  came: string | null
+  poster: string
+  proofs: { name: string; picture: string; findings: Finding[] }[]
 }
 
 export const api = {
   templates: () => ask<TemplateSummary[]>('/templates'),
   template: (id: string) => ask<TemplateDetail>(`/templates/${id}`),
   newTemplate: (name: string) => ask<TemplateSummary>('/templates', send('POST', { name })),
-  importTemplate: (file: File) => ask<TemplateSummary>('/templates/import', upload(file)),
+  importTemplate: (file: File, instead: FontsInstead = {}) =>
+    ask<TemplateSummary & { instead: string[] }>(
+      '/templates/import',
+      upload(file, { instead: JSON.stringify(instead) }),
+    ),
+  lookAtImport: (file: File, instead: FontsInstead) =>
+    ask<ImportLook>('/templates/import/look', upload(file, { instead: JSON.stringify(instead) })),
+  shelve: (id: string, change: { name?: string; tags?: string[]; folder?: string; archived?: boolean }) =>
+    ask<TemplateSummary>(`/templates/${id}`, send('PATCH', change)),
   duplicate: (id: string) => ask<TemplateSummary>(`/templates/${id}/duplicate`, send('POST')),
   remove: (id: string) => ask<void>(`/templates/${id}`, send('DELETE')),
   save: (id: string, revision: number, template: Template) =>
     ask<{ revision: number; changed: string; ahead: boolean }>(`/templates/${id}`, send('PUT', { revision, template })),
   publish: (id: string, note: string) => ask<Version>(`/templates/${id}/versions`, send('POST', { note })),
   version: (id: number) => ask<Version & { content: Template }>(`/versions/${id}`),
-  fonts: () => ask<ShippedFont[]>('/fonts'),
+  fonts: () => ask<KnownFont[]>('/fonts'),
   addFont: (id: string) => ask<Asset>('/fonts', send('POST', { id })),
   moves: () => ask<SavedMove[]>('/moves'),
   saveMove: (move: Omit<SavedMove, 'id'>) => ask<SavedMove>('/moves', send('POST', move)),
   removeMove: (id: string) => ask<void>(`/moves/${id}`, send('DELETE')),
   addAsset: (file: File) => ask<Asset>('/assets', upload(file)),
+  fontFacts: (sha256: string) => ask<FontFacts & { size: number }>(`/assets/${sha256}/facts`),
   sheets: (template?: string) =>
     ask<SheetSummary[]>(`/sheets${template ? `?template=${encodeURIComponent(template)}` : ''}`),
   sheet: (id: number) => ask<SheetDetail>(`/sheets/${id}`),
@@ -154,6 +188,8 @@ export const api = {
   removeSheet: (id: number) => ask<void>(`/sheets/${id}`, send('DELETE')),
   changeRows: (id: number, revision: number, changes: RowChange[]) =>
     ask<Sheet>(`/sheets/${id}/rows`, send('PATCH', { revision, changes })),
+  moveSheet: (id: number, revision: number, version: number, match: Match) =>
+    ask<Sheet>(`/sheets/${id}/version`, send('PUT', { revision, version, match })),
   setMatch: (id: number, match: Match) => ask<Sheet>(`/sheets/${id}/match`, send('PUT', { match })),
   outputs: () => ask<Output[]>('/outputs'),
   output: (id: number) => ask<OutputDetail>(`/outputs/${id}`),

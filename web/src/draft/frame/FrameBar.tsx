@@ -1,6 +1,7 @@
 import { type Change, type Frame, fixedAxis, type Part } from '@hoja/core/template'
 import {
   AlignHorizontalJustifyStart,
+  ChartSpline,
   Circle,
   Eye,
   Image as ImageIcon,
@@ -18,11 +19,11 @@ import {
 import { memo, useContext, useRef } from 'react'
 import { toast } from 'sonner'
 import { useShallow } from 'zustand/react/shallow'
+import { carryFile } from '../../session/carry.ts'
 import { useDraft } from '../../session/draft.ts'
 import { classes } from '../../ui/controls.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { alignCommands } from '../arrangeCommands.ts'
-import { carryFile } from '../carry.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
 import { SceneContext } from '../sceneNow.ts'
 import { freshPart } from './drawn.ts'
@@ -35,6 +36,7 @@ const tools: [Tool, string, typeof Square][] = [
   ['ellipse', 'Draw an ellipse', Circle],
   ['line', 'Draw a line', Slash],
   ['path', 'Draw a free path', PenTool],
+  ['curve', 'Draw a curve through numbers', ChartSpline],
   ['points', 'Edit the points of a path', Spline],
 ]
 const backgroundWords: [Background, string][] = [

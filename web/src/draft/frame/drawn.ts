@@ -24,6 +24,7 @@ export function freshPart(template: Template, kind: PartKind, word = kindNames[k
   if (kind === 'text' && second) return { ...part, look: { ...part.look, colour: `palette:${second.id}` } } as Part
   if ((kind === 'box' || kind === 'ellipse' || kind === 'path') && first)
     return { ...part, look: { ...part.look, fill: `palette:${first.id}` } } as Part
+  if (kind === 'curve' && second) return { ...part, look: { ...part.look, stroke: `palette:${second.id}` } } as Part
   return part
 }
 

@@ -19,7 +19,7 @@ import { RunsInput } from './RunsInput.tsx'
 import { ShadowsInput } from './ShadowsInput.tsx'
 
 /** What every kind of part has stands last: it is set least often. */
-const common = new Set(propertiesOf('group').map(([key]) => key))
+const common = new Set([...propertiesOf('group').map(([key]) => key), 'shiftX', 'shiftY'])
 const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusBottomRight']
 
 /** The look of a part: one control for every entry of the property registry. */

@@ -1,20 +1,21 @@
 import type { Template } from '@hoja/core/template'
-import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { toast } from 'sonner'
+import { carriedKinds, carryFile, fontChange } from '../../session/carry.ts'
 import { useDraft } from '../../session/draft.ts'
-import { api } from '../../ui/api.ts'
-import { Button, Heading, Line, Select } from '../../ui/controls.tsx'
-import { Dialog } from '../../ui/Dialog.tsx'
-import { carryFile, fontChange } from '../carry.ts'
+import { FontPicker } from '../../session/FontPicker.tsx'
+import { Heading } from '../../ui/controls.tsx'
 import { useDesk } from '../desk.ts'
 
-/** The fonts and pictures that travel with the template. */
+const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
+
+/** The fonts, pictures and sounds that travel with the template. */
 export function Carries({ template }: { template: Template }) {
   const { change } = useDraft()
   const [choosing, setChoosing] = useState(false)
-  const carry = async (files: FileList | null) => {
-    for (const file of files ?? [])
+  const carry = async (files: readonly File[]) => {
+    for (const file of files)
       try {
         const { changes, part, note } = await carryFile(useDraft.getState().template!, file)
         const all = part ? [...changes, { kind: 'addPart' as const, part }] : changes
@@ -25,6 +26,7 @@ export function Carries({ template }: { template: Template }) {
         toast.error((error as Error).message)
       }
   }
+  const { fonts, media, sounds } = template
   return (
     <>
       <Heading
@@ -42,10 +44,14 @@ export function Carries({ template }: { template: Template }) {
               <input
                 type="file"
                 multiple
-                accept=".ttf,.otf,.png,.jpg,.jpeg,.webp,.svg"
+                accept={carriedKinds}
                 className="sr-only"
-                aria-label="Add fonts and pictures"
-                onChange={(event) => void carry(event.target.files)}
+                aria-label="Add fonts, pictures and sounds"
+                onChange={(event) => {
+                  // A copy: the list empties itself when the picker is cleared.
+                  void carry([...(event.target.files ?? [])])
+                  event.target.value = ''
+                }}
               />
             </label>
           </span>
@@ -54,78 +60,31 @@ export function Carries({ template }: { template: Template }) {
         Carries
       </Heading>
       <p className="px-3.5 pb-4 text-soft">
-        {template.fonts.length} fonts, {template.media.length} pictures
+        <Link className="hover:text-ink hover:underline" to={`/t/${template.id}/carries`}>
+          {counted(fonts.length, 'font')}, {counted(media.length, 'picture')}
+          {sounds.length > 0 && `, ${counted(sounds.length, 'sound')}`}
+        </Link>
       </p>
-      {choosing && <FontDialog template={template} onClose={() => setChoosing(false)} />}
+      {choosing && (
+        <FontPicker
+          title="Add a font"
+          action="Add it"
+          onClose={() => setChoosing(false)}
+          onFont={(font) => {
+            const { template: now } = useDraft.getState()
+            if (!now || !change(fontChange(now, font), `adding ${font.family} ${font.style}`)) return
+            toast.success(`${font.family} ${font.style} travels with the template now.`)
+            setChoosing(false)
+          }}
+        >
+          {() => (
+            <p className="mt-2 text-soft">
+              Those that ship with Hoja stand under the SIL Open Font License. {template.name} carries what it uses, so
+              it looks the same everywhere.
+            </p>
+          )}
+        </FontPicker>
+      )}
     </>
-  )
-}
-
-/** Adds one of the fonts that ship with Hoja. */
-function FontDialog({ template, onClose }: { template: Template; onClose: () => void }) {
-  const { change } = useDraft()
-  const fonts = useQuery({ queryKey: ['fonts'], queryFn: api.fonts, staleTime: Number.POSITIVE_INFINITY })
-  const [family, setFamily] = useState<string>()
-  const [style, setStyle] = useState<string>()
-  const list = fonts.data ?? []
-  const families = [...new Set(list.map((font) => font.family))]
-  const chosenFamily = family ?? families[0]
-  const styles = list.filter((font) => font.family === chosenFamily)
-  const chosen = styles.find((font) => font.id === style) ?? styles.find((f) => f.style === 'SemiBold') ?? styles[0]
-  const add = async () => {
-    if (!chosen) return
-    try {
-      const asset = await api.addFont(chosen.id)
-      const { template: now } = useDraft.getState()
-      if (now && change(fontChange(now, asset, asset.name), `adding ${chosen.family} ${chosen.style}`)) {
-        toast.success(`${chosen.family} ${chosen.style} travels with the template now.`)
-        onClose()
-      }
-    } catch (error) {
-      toast.error((error as Error).message)
-    }
-  }
-  return (
-    <Dialog
-      open
-      onOpenChange={onClose}
-      title="Add a font"
-      footer={
-        <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={!chosen} onClick={() => void add()}>
-            Add it
-          </Button>
-        </>
-      }
-    >
-      <p className="mb-2 text-soft">
-        These ship with Hoja under the SIL Open Font License. {template.name} carries what it uses, so it looks the same
-        everywhere.
-      </p>
-      <Line label="Family">
-        {(id) => (
-          <Select
-            id={id}
-            value={chosenFamily ?? ''}
-            options={families.map((name) => [name, name])}
-            onChange={(event) => {
-              setFamily(event.target.value)
-              setStyle(undefined)
-            }}
-          />
-        )}
-      </Line>
-      <Line label="Style">
-        {(id) => (
-          <Select
-            id={id}
-            value={chosen?.id ?? ''}
-            options={styles.map((font) => [font.id, font.style])}
-            onChange={(event) => setStyle(event.target.value)}
-          />
-        )}
-      </Line>
-    </Dialog>
   )
 }

@@ -31,6 +31,7 @@ import { useSize } from '../../ui/useSize.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
 import { laneName } from './laneName.ts'
 import { type Ruler, ruler } from './ruler.ts'
+import { SoundLanes } from './SoundLanes.tsx'
 import { clippedSpans, spanAt } from './spans.ts'
 
 const names = 112
@@ -181,6 +182,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
             onOpen={toggle}
           />
         ))}
+        <SoundLanes template={template} r={r} names={names} height={laneHeight} />
         <div
           className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
           style={{ left: Math.round(names + r.x(Math.min(total, player.frame))) }}

@@ -1,8 +1,8 @@
 import { artworkParts, readSvgArtwork } from '@hoja/core/formats'
-import { allParts, type Change, freeId, type Part, type Template } from '@hoja/core/template'
+import { allParts, type Change, carriedBy, freeId, type Part, type SoundFile, type Template } from '@hoja/core/template'
 import { type Asset, api } from '../ui/api.ts'
 
-/** What a file gives a template: changes to its fonts or pictures, or artwork as a part. */
+/** What a file gives a template: changes to its fonts, pictures or sounds, or artwork as a part. */
 export interface Carried {
   changes: Change[]
   part?: Part
@@ -12,16 +12,16 @@ export interface Carried {
   note?: string
 }
 
-const idsOf = (template: Template) => [...template.fonts, ...template.media].map((entry) => entry.id)
+const idsOf = (template: Template) => carriedBy(template).map((entry) => entry.id)
 
 /** The change that adds a stored font to a template. */
-export function fontChange(template: Template, asset: Asset, file: string): Change {
+export function fontChange(template: Template, asset: Asset): Change {
   const known = template.fonts.some((font) => font.sha256 === asset.sha256)
   const font = {
     id: freeId(idsOf(template), 'font'),
     family: asset.family!,
     style: asset.style!,
-    file: `fonts/${file}`,
+    file: `fonts/${asset.name}`,
     sha256: asset.sha256,
   }
   return { kind: 'fonts', fonts: known ? template.fonts : [...template.fonts, font], fallbacks: template.fallbacks }
@@ -31,25 +31,46 @@ function pictureChange(template: Template, asset: Asset, name: string): Change {
   const fresh = {
     id: freeId(idsOf(template), 'picture'),
     name,
-    file: `media/${name}`,
+    // A movie is kept as its frames, under the name that people know it by.
+    file: `media/${asset.movie ? name.replace(/\.[^.]*$/, '.apng') : name}`,
     sha256: asset.sha256,
     width: asset.width!,
     height: asset.height!,
+    ...(asset.movie ? { movie: asset.movie } : {}),
   }
   return { kind: 'media', media: [...template.media.filter((m) => m.name !== name), fresh] }
 }
 
+/** A sound begins with In until somebody says otherwise. */
+function soundChange(template: Template, asset: Asset, name: string): Change {
+  const fresh: SoundFile = {
+    id: freeId(idsOf(template), 'sound'),
+    name,
+    file: `sounds/${name}`,
+    sha256: asset.sha256,
+    seconds: asset.seconds!,
+    span: 'in',
+    at: 0,
+    level: 0,
+  }
+  return { kind: 'sounds', sounds: [...template.sounds.filter((sound) => sound.name !== name), fresh] }
+}
+
+/** Kinds of file that a template can carry, for a file picker. */
+export const carriedKinds =
+  '.ttf,.otf,.woff,.woff2,.png,.jpg,.jpeg,.webp,.svg,.wav,.mp3,.ogg,.oga,.opus,.mov,.mp4,.m4v,.webm,.mkv,.avi,.gif,.apng'
+
 /**
- * Brings a font, a picture or SVG artwork into a template. Artwork becomes paths; what says more than paths can comes in
+ * Brings a font, a picture, a short movie, a sound or SVG artwork into a template. Artwork becomes paths; what says more than paths can comes in
  * as a picture, drawn at twice its size.
  * @throws Error in one sentence for a file that is none of these.
  */
 export async function carryFile(template: Template, file: File): Promise<Carried> {
   if (/\.svg$/i.test(file.name)) return carryArtwork(template, file)
   const asset = await api.addAsset(file)
-  return asset.kind === 'font'
-    ? { changes: [fontChange(template, asset, file.name)] }
-    : { changes: [pictureChange(template, asset, file.name)], picture: file.name }
+  if (asset.kind === 'font') return { changes: [fontChange(template, asset)] }
+  if (asset.kind === 'sound') return { changes: [soundChange(template, asset, file.name)] }
+  return { changes: [pictureChange(template, asset, file.name)], picture: file.name }
 }
 
 async function carryArtwork(template: Template, file: File): Promise<Carried> {

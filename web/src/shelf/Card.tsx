@@ -1,0 +1,203 @@
+import { shortestDuration } from '@hoja/core/motion'
+import { rateText, secondsOf } from '@hoja/core/time'
+import { Ellipsis } from 'lucide-react'
+import { useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { toast } from 'sonner'
+import { Backdrop } from '../preview/Backdrop.tsx'
+import { api, type TemplateSummary } from '../ui/api.ts'
+import { Button, Line, TextInput } from '../ui/controls.tsx'
+import { Dialog } from '../ui/Dialog.tsx'
+import { Menu } from '../ui/Menu.tsx'
+
+/** A template on the shelf: its poster, which plays under the pointer, and what one chooses it by. */
+export function Card({
+  template,
+  onChanged,
+  onTag,
+}: {
+  template: TemplateSummary
+  onChanged: () => void
+  onTag: (tag: string) => void
+}) {
+  const navigate = useNavigate()
+  const [playing, setPlaying] = useState(false)
+  const [editing, setEditing] = useState(false)
+  const { frame, spans } = template
+  const run = (work: Promise<unknown>, said: string) =>
+    void work.then(
+      () => {
+        onChanged()
+        toast.success(said)
+      },
+      (error: Error) => toast.error(error.message),
+    )
+  const play = { onPointerEnter: () => setPlaying(true), onPointerLeave: () => setPlaying(false) }
+  const { length } = template.fields
+  return (
+    <li
+      className="border border-rule bg-paper"
+      draggable
+      onDragStart={(event) => event.dataTransfer.setData('text/x-hoja-template', template.id)}
+    >
+      <Link
+        to={`/t/${template.id}/draft`}
+        className="block"
+        aria-label={`Open ${template.name}`}
+        onFocus={() => setPlaying(true)}
+        onBlur={() => setPlaying(false)}
+        {...play}
+      >
+        <div className="relative aspect-video overflow-hidden">
+          <Backdrop />
+          <img
+            src={`/api/templates/${template.id}/poster.png?r=${template.revision}`}
+            alt={`${template.name}, its poster`}
+            draggable={false}
+            className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
+          />
+          {playing && (
+            <img
+              src={`/api/templates/${template.id}/loop.png?r=${template.revision}`}
+              alt={`${template.name}, playing`}
+              className="absolute inset-0 size-full object-contain"
+            />
+          )}
+        </div>
+      </Link>
+      <div className="px-3 py-2">
+        <div className="flex items-baseline gap-2">
+          <Link to={`/t/${template.id}/draft`} className="truncate text-base font-semibold hover:underline">
+            {template.name}
+          </Link>
+          <span className="text-xs whitespace-nowrap text-soft">
+            {template.version ? `version ${template.version}` : 'not published yet'}
+            {template.version > 0 && template.ahead && ', draft is ahead'}
+          </span>
+          <Menu
+            label={`More for ${template.name}`}
+            align="end"
+            className="ml-auto self-center !text-soft"
+            entries={() => [
+              { label: 'Hand-off', onSelect: () => navigate(`/t/${template.id}/handoff`) },
+              { label: 'Fill', onSelect: () => navigate(`/t/${template.id}/fill`) },
+              { label: 'What it carries', onSelect: () => navigate(`/t/${template.id}/carries`) },
+              null,
+              { label: 'Name, tags, folder …', onSelect: () => setEditing(true) },
+              {
+                label: 'Duplicate',
+                onSelect: () => run(api.duplicate(template.id), `"${template.name}" is duplicated.`),
+              },
+              {
+                label: 'Export as .hoja',
+                onSelect: () => window.location.assign(`/api/templates/${template.id}/package`),
+              },
+              null,
+              template.archived === null
+                ? {
+                    label: 'Put away',
+                    onSelect: () => run(api.shelve(template.id, { archived: true }), `"${template.name}" is put away.`),
+                  }
+                : {
+                    label: 'Bring back',
+                    onSelect: () =>
+                      run(api.shelve(template.id, { archived: false }), `"${template.name}" is on the shelf again.`),
+                  },
+              {
+                label: 'Remove …',
+                onSelect: () =>
+                  window.confirm(`Remove "${template.name}" with its versions, sheets and outputs?`) &&
+                  run(api.remove(template.id), `"${template.name}" is removed.`),
+              },
+            ]}
+          >
+            <Ellipsis size={15} aria-hidden="true" />
+          </Menu>
+        </div>
+        {template.note && <p className="mt-0.5 line-clamp-2 text-soft">{template.note}</p>}
+        <p className="mt-1 text-xs text-soft">
+          {frame.width} x {frame.height} · {rateText(frame.rate)} fps · at least{' '}
+          {secondsOf(shortestDuration(spans), frame.rate).toFixed(1)} s · {length} {length === 1 ? 'field' : 'fields'}
+        </p>
+        {template.tags.length > 0 && (
+          <p className="mt-1 flex flex-wrap gap-1">
+            {template.tags.map((tag) => (
+              <button
+                key={tag}
+                type="button"
+                aria-label={`Find ${tag}`}
+                className="rounded-[3px] border border-rule px-1.5 text-xs text-soft hover:border-leaf hover:text-ink"
+                onClick={() => onTag(tag)}
+              >
+                {tag}
+              </button>
+            ))}
+          </p>
+        )}
+      </div>
+      {editing && <Details template={template} onClose={() => setEditing(false)} onChanged={onChanged} />}
+    </li>
+  )
+}
+
+function Details({
+  template,
+  onClose,
+  onChanged,
+}: {
+  template: TemplateSummary
+  onClose: () => void
+  onChanged: () => void
+}) {
+  const [name, setName] = useState(template.name)
+  const [tags, setTags] = useState(template.tags.join(', '))
+  const [folder, setFolder] = useState(template.folder)
+  const save = async () => {
+    const list = [
+      ...new Set(
+        tags
+          .split(',')
+          .map((tag) => tag.trim())
+          .filter(Boolean),
+      ),
+    ]
+    try {
+      await api.shelve(template.id, { name: name.trim(), tags: list, folder: folder.trim() })
+      onChanged()
+      onClose()
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
+  }
+  return (
+    <Dialog
+      open
+      onOpenChange={onClose}
+      title={template.name}
+      footer={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="primary" disabled={!name.trim()} onClick={() => void save()}>
+            Keep it so
+          </Button>
+        </>
+      }
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          void save()
+        }}
+      >
+        <Line label="Name">{(id) => <TextInput id={id} value={name} onChange={(e) => setName(e.target.value)} />}</Line>
+        <Line label="Tags" note="Parted by commas; they travel with the template.">
+          {(id) => <TextInput id={id} value={tags} onChange={(e) => setTags(e.target.value)} />}
+        </Line>
+        <Line label="Folder" note="On this shelf only; empty for none.">
+          {(id) => <TextInput id={id} value={folder} onChange={(e) => setFolder(e.target.value)} />}
+        </Line>
+        <button type="submit" hidden />
+      </form>
+    </Dialog>
+  )
+}
