@@ -11,6 +11,7 @@ for (const [name, path, ready] of [
   ['Draft, moves', '/t/speaker/draft', 'Moves'],
   ['Draft, easing', '/t/speaker/draft', 'Easing'],
   ['Hand-off', '/t/speaker/handoff', "The editor's form"],
+  ['What it carries', '/t/speaker/carries', 'Pictures and movies'],
   ['Fill, sheets', '/t/speaker/fill', 'Import a sheet'],
   ['Fill', '/t/speaker/fill/1', 'Contact sheet'],
   ['Outputs', '/t/speaker/outputs', 'Outputs'],
@@ -27,6 +28,7 @@ for (const [name, path, ready] of [
         .click()
       await page.getByRole('tab', { name: ready }).click()
     }
+    if (name === 'Hand-off') await page.getByRole('button', { name: 'Role', exact: true }).last().click()
     await page.waitForTimeout(800)
     const { violations } = await new AxeBuilder({ page })
       .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])

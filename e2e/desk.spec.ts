@@ -372,7 +372,7 @@ test('SVG artwork becomes paths; what says more comes in as a picture; a palette
 }) => {
   const hand = new Hand(page)
   await openDraft(page, await ownTemplate(page))
-  const picker = page.getByLabel('Add fonts and pictures')
+  const picker = page.getByLabel('Add fonts, pictures and sounds')
   const file = (name: string, inside: string) => ({
     name,
     mimeType: 'image/svg+xml',

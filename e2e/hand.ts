@@ -1,5 +1,5 @@
 import { expect, type Locator, type Page } from '@playwright/test'
-import { edgeValue, saved } from './pages.ts'
+import { edgeValue, editorsForm, expose, saved } from './pages.ts'
 
 type Axis = 'x' | 'y'
 const sizeWord = { x: 'width', y: 'height' } as const
@@ -60,7 +60,7 @@ export class Hand {
   async carry(...files: string[]): Promise<void> {
     for (const file of files) {
       const name = file.split('/').pop()!
-      await this.page.getByLabel('Add fonts and pictures').setInputFiles(file)
+      await this.page.getByLabel('Add fonts, pictures and sounds').setInputFiles(file)
       await expect(this.page.getByText(`${name} travels with the template now.`).last()).toBeVisible()
     }
   }
@@ -364,7 +364,7 @@ export class Hand {
 
   /** On Hand-off: what editors read about a field, and how long it may be. */
   async explain(field: string, note: string, limit?: number): Promise<void> {
-    const form = this.page.getByRole('complementary').filter({ hasText: "The editor's form" })
+    const form = editorsForm(this.page)
     await form.getByRole('button', { name: field, exact: true }).click()
     await this.page.getByLabel('Note').fill(note)
     if (limit !== undefined) await this.number(this.page.getByLabel('Characters'), limit)
@@ -372,7 +372,7 @@ export class Hand {
 
   /** On Hand-off: a property of a part that editors may change. */
   async exposeProperty(property: string, part: string): Promise<void> {
-    await this.page.getByRole('button', { name: `Expose ${property} of ${part}`, exact: true }).click()
+    await expose(this.page, property, part)
   }
 
   async handoff(): Promise<void> {

@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
 import { Hand } from './hand.ts'
-import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { choose, complaints, edgeValue, editorsForm, expose, openDraft, ownTemplate, saved } from './pages.ts'
 
 test('from the Shelf to a zip of finished titles', async ({ page }) => {
   const wrong = complaints(page)
@@ -33,10 +33,10 @@ test('from the Shelf to a zip of finished titles', async ({ page }) => {
 
   // Hand-off: a field, renamed, and one more exposed.
   await page.getByRole('link', { name: 'Hand-off' }).click()
-  await page.getByRole('button', { name: 'Role', exact: true }).click()
+  await editorsForm(page).getByRole('button', { name: 'Role', exact: true }).click()
   await page.getByLabel('Note', { exact: true }).fill('What they do, in five words.')
-  await page.getByRole('button', { name: 'Expose Shown of Role' }).click()
-  await page.getByLabel('Name', { exact: true }).first().fill('Show the role')
+  await expose(page, 'Shown', 'Role')
+  await page.getByRole('main').getByLabel('Name', { exact: true }).fill('Show the role')
   await saved(page)
   await page.getByRole('button', { name: 'Publish version 1' }).click()
   await page.getByLabel('What is new').fill('Wider plate')

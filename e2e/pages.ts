@@ -23,6 +23,17 @@ export async function choose(page: Page, name: string): Promise<void> {
     .click()
 }
 
+/** On Hand-off: makes a property a field. */
+export async function expose(page: Page, property: string, part: string): Promise<void> {
+  await expect(editorsForm(page)).toBeVisible()
+  const more = page.getByRole('button', { name: `More of ${part}`, exact: true })
+  if (await more.isVisible()) await more.click()
+  await page.getByRole('button', { name: `Expose ${property} of ${part}`, exact: true }).click()
+}
+
+/** On Hand-off: the form as the editor sees it. */
+export const editorsForm = (page: Page) => page.getByRole('complementary', { name: "The editor's form" })
+
 /** The value that the edges table shows for a line. */
 export async function edgeValue(page: Page, line: string, part: string): Promise<number> {
   const row = page

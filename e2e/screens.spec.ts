@@ -76,11 +76,14 @@ test('a template goes out as a package and comes in again; a broken one is refus
     .getByLabel('Template package')
     .setInputFiles({ name: 'speaker.hoja', mimeType: 'application/zip', buffer: bytes })
   await expect(page.getByText('"Speaker" is on the shelf.')).toBeVisible()
+  await page.getByRole('button', { name: 'Close', exact: true }).click()
   await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(before + 1)
   await page
     .getByLabel('Template package')
     .setInputFiles({ name: 'broken.hoja', mimeType: 'application/zip', buffer: bytes.subarray(0, 5000) })
   await expect(page.getByText('"broken.hoja" is a damaged package')).toBeVisible()
+  await expect(page.getByRole('dialog', { name: '0 of 1 taken in' })).toBeVisible()
+  await page.getByRole('button', { name: 'Close', exact: true }).click()
   await page.getByRole('searchbox').fill('nothing like it')
   await expect(page.getByText('Nothing is called "nothing like it"')).toBeVisible()
   expect(wrong).toEqual([])
@@ -88,7 +91,7 @@ test('a template goes out as a package and comes in again; a broken one is refus
 
 test('fonts and pictures are added to a template, and what is neither is refused', async ({ page }) => {
   await openDraft(page, await ownTemplate(page))
-  const picker = page.getByLabel('Add fonts and pictures')
+  const picker = page.getByLabel('Add fonts, pictures and sounds')
   await picker.setInputFiles('demo/templates/speaker/media/eel.png')
   await expect(page.getByText('eel.png travels with the template now.')).toBeVisible()
   await picker.setInputFiles({ name: 'fake.ttf', mimeType: 'font/ttf', buffer: Buffer.from('no font at all') })

@@ -3,6 +3,7 @@ import { boxOf } from '../layout/index.ts'
 import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
 import { sceneOf, templateOf } from '../testing/speaker.ts'
 import {
+  asKind,
   drivenBy,
   driversOf,
   driveToo,
@@ -12,6 +13,7 @@ import {
   fieldDriving,
   freeKey,
   fullLook,
+  kindsFor,
   letGo,
   newPart,
   partKinds,
@@ -91,6 +93,36 @@ test('fillings of proofs and poster follow a field to its new key', () => {
   template = edit(template, { kind: 'field', field: { ...template.fields[0]!, key: 'who' } })
   expect(template.proofs[0]!.values).toEqual({ who: 'Io', other: 1 })
   expect(template.poster.values).toEqual({ who: 'Ada' })
+})
+
+test('a text may be given as a number, a moment or a list, and back; a size as a style or a number', () => {
+  let template = exposed(base(), 'name', 'content')
+  const { id } = template.fields[0]!
+  const field = () => template.fields.find((one) => one.id === id)!
+  template = edit(template, {
+    kind: 'field',
+    field: { ...field(), name: 'Height', key: 'height', note: 'm', default: '3,42' },
+  })
+  const shown = (values = {}) =>
+    (sceneOf(template.parts, template).settle(values).content.looks[0]!.content as { text: string }[])[0]!.text
+  expect(kindsFor(template, field())).toEqual(['text', 'number', 'moment', 'texts'])
+  template = edit(template, asKind(template, id, 'number'))
+  expect(field()).toMatchObject({ type: 'number', name: 'Height', key: 'height', note: 'm', default: 3.42 })
+  const format = { ...field().format!, decimals: 2, after: ' m' }
+  template = edit(template, { kind: 'field', field: { ...field(), format } })
+  expect([shown(), shown({ height: -1 })]).toEqual(['3.42 m', '−1.00 m'])
+  template = edit(template, asKind(template, id, 'texts'))
+  expect(shown({ height: ['Tide in', 'Boats run'] })).toBe('Tide in  ·  Boats run')
+  template = edit(template, asKind(template, id, 'moment'))
+  expect(shown({ height: '2026-11-26T18:05' })).toBe('Thursday 26 November, 18:05')
+  template = edit(template, asKind(template, id, 'text'))
+  expect(field().format).toBeUndefined()
+
+  let styled = exposed(base(), 'name', 'size')
+  expect(styled.fields[0]!.targets.map((target) => target.property)).toEqual(['font', 'size'])
+  styled = edit(styled, asKind(styled, styled.fields[0]!.id, 'number'))
+  expect(styled.fields[0]).toMatchObject({ type: 'number', targets: [{ property: 'size' }] })
+  expect(() => asKind(styled, styled.fields[0]!.id, 'picture')).toThrow("can't be a picture")
 })
 
 test('keys are made of words, and never taken twice', () => {

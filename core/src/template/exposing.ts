@@ -1,8 +1,9 @@
 import { demand, Refusal } from '../refusal/index.ts'
 import { freeId } from './create.ts'
-import { driversOf, fieldDriving } from './drivers.ts'
+import { drivenBy, driversOf, fieldDriving } from './drivers.ts'
 import type { Change } from './edits.ts'
 import { fullLook, type Property, type PropertyKey, propertyOf } from './properties.ts'
+import { readMoment, shownText } from './shown.ts'
 import type { Field, Part, Template } from './types.ts'
 import type { FieldType, FieldValue, Fill, Run } from './values.ts'
 import { findPart, runsOf } from './walk.ts'
@@ -30,6 +31,19 @@ const together: Record<string, PropertyKey[]> = {
   shiftY: ['shiftX', 'shiftY'],
 }
 
+/** What a field of some kind drives when it is exposed by a property. */
+function targetsOf(part: string, key: string, type: FieldType): Field['targets'] {
+  const properties = type === 'style' || type === 'shift' ? together[key]! : [key as PropertyKey]
+  return properties.map((property) => ({ part, property }))
+}
+
+/** Words as the value of a field that stands in a text. */
+function fromWords(words: string, type: FieldType): FieldValue {
+  if (type === 'number') return Number.parseFloat(words.replace('−', '-').replace(',', '.')) || 0
+  if (type === 'moment') return readMoment(words) ? words : '2026-11-26T18:30'
+  return type === 'texts' ? words.split('\n') : words
+}
+
 /** What a new field stands at: the part's own value. */
 function standingValue(template: Template, part: Part, key: string, type: FieldType): FieldValue {
   const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
@@ -38,13 +52,11 @@ function standingValue(template: Template, part: Part, key: string, type: FieldT
     .join('')
   switch (type) {
     case 'text':
-      return words
-    case 'number':
-      return key === 'content' ? Number.parseFloat(words.replace(',', '.')) || 0 : (look[key] as number)
     case 'moment':
-      return '2026-11-26T18:30'
     case 'texts':
-      return words.split('\n')
+      return fromWords(words, type)
+    case 'number':
+      return key === 'content' ? fromWords(words, type) : (look[key] as number)
     case 'colour': {
       const fill = look[key] as Fill
       if (typeof fill === 'string') return fill
@@ -138,13 +150,7 @@ export function expose(
     name,
     note: '',
     type: kind,
-    targets:
-      key === 'content' || kind === 'choice'
-        ? []
-        : (kind === 'style' || kind === 'shift' ? together[key]! : [key as PropertyKey]).map((one) => ({
-            part: part.id,
-            property: one,
-          })),
+    targets: key === 'content' || kind === 'choice' ? [] : targetsOf(part.id, key, kind),
     default: kind === 'choice' ? freeValue(String(value)) : value,
     required: false,
     onAir: property.onAir,
@@ -154,6 +160,59 @@ export function expose(
   const standing: Change[] =
     key === 'content' ? [{ kind: 'look', part: part.id, key: 'content', value: [{ ...style, field: id }] }] : []
   return { field, change: { kind: 'several', changes: [{ kind: 'field', field }, ...standing] } }
+}
+
+/** What a field drives by which it could be of most kinds. */
+function mainDriven(template: Template, field: Field) {
+  const kinds = ({ part, property }: { part: string; property: string }) => {
+    const own = findPart(template, part)
+    const known = own && propertyOf(own.kind, property)
+    return known ? driversOf(property, known) : []
+  }
+  return drivenBy(template, field)
+    .map((driven) => ({ ...driven, kinds: kinds(driven) }))
+    .sort((one, other) => other.kinds.length - one.kinds.length)[0]
+}
+
+/** The kinds that a field could be of, driving what it drives now: the usual one first. */
+export function kindsFor(template: Template, field: Field): readonly FieldType[] {
+  const main = mainDriven(template, field)
+  if (!main || field.type === 'choice') return [field.type]
+  const alone = drivenBy(template, field).every(({ part, property }) =>
+    main.property === 'content' ? property === 'content' : part === main.part,
+  )
+  return alone ? main.kinds : [field.type]
+}
+
+/** A field as one of another kind: its name, key and note stay, its default and its limits are those of the kind. */
+export function asKind(template: Template, fieldId: string, type: FieldType): Change {
+  const field = template.fields.find((one) => one.id === fieldId)
+  demand(
+    field && kindsFor(template, field).includes(type),
+    'field.kind',
+    `That field can't be a ${type}; expose another.`,
+  )
+  const { part: partId, property: key } = mainDriven(template, field)!
+  const part = findPart(template, partId)!
+  const { id, name, note, required, section, onAir } = field
+  const property = propertyOf(part.kind, key)!
+  const targets = field.targets.length === 0 ? [] : targetsOf(part.id, key, type)
+  const value =
+    key === 'content' ? fromWords(shownText(field, field.default), type) : standingValue(template, part, key, type)
+  const next: Field = {
+    id,
+    key: field.key,
+    name,
+    note,
+    type,
+    targets,
+    default: value,
+    required,
+    onAir,
+    ...(section === undefined ? {} : { section }),
+    ...firstLimits(part, key, property, type),
+  }
+  return { kind: 'field', field: next }
 }
 
 /** Lets a field drive one more property, of a kind that it can drive. @throws Refusal */
@@ -181,8 +240,7 @@ export function driveToo(template: Template, fieldId: string, partId: string, ke
     }))
     return { kind: 'field', field: { ...field, options } }
   }
-  const more = field.type === 'style' || field.type === 'shift' ? together[key]! : [key as PropertyKey]
-  const targets = [...field.targets, ...more.map((property) => ({ part: part.id, property }))]
+  const targets = [...field.targets, ...targetsOf(part.id, key, field.type)]
   return { kind: 'field', field: { ...field, targets } }
 }
 

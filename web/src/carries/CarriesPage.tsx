@@ -263,27 +263,29 @@ function FallbackOrder({ template }: { template: Template }) {
     change({ kind: 'fonts', fonts, fallbacks: next }, 'the order of fallback fonts')
   }
   return (
-    <ol aria-label="Order of the fallbacks" className="mt-2 flex flex-wrap items-center gap-1.5 text-soft">
+    <div className="mt-2 flex flex-wrap items-center gap-1.5 text-soft">
       Asked in this order:
-      {fallbacks.map((id, i) => {
-        const font = fonts.find((one) => one.id === id)
-        const name = `${font?.family} ${font?.style}`
-        return (
-          <li key={id} className="flex items-center rounded-[3px] border border-rule bg-white pl-1.5 text-ink">
-            {i + 1}. {name}
-            <Button
-              small
-              look="quiet"
-              disabled={i === 0}
-              aria-label={`${name} is asked earlier`}
-              onClick={() => move(i)}
-            >
-              ←
-            </Button>
-          </li>
-        )
-      })}
-    </ol>
+      <ol aria-label="Order of the fallbacks" className="contents">
+        {fallbacks.map((id, i) => {
+          const font = fonts.find((one) => one.id === id)
+          const name = `${font?.family} ${font?.style}`
+          return (
+            <li key={id} className="flex items-center rounded-[3px] border border-rule bg-white pl-1.5 text-ink">
+              {i + 1}. {name}
+              <Button
+                small
+                look="quiet"
+                disabled={i === 0}
+                aria-label={`${name} is asked earlier`}
+                onClick={() => move(i)}
+              >
+                ←
+              </Button>
+            </li>
+          )
+        })}
+      </ol>
+    </div>
   )
 }
 

@@ -1,6 +1,7 @@
 import { type Cells, type Finding, type Match, valuesOf, writeCell } from '@hoja/core/data'
 import type { Scene } from '@hoja/core/scene'
 import { fieldValue } from '@hoja/core/scene'
+import { type Field, type FieldValue, formOf, type Template } from '@hoja/core/template'
 import { type ReactNode, useMemo } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { readableCrop } from '../preview/crop.ts'
@@ -94,30 +95,69 @@ export function RowProof({
         ))}
       </div>
       <div className="px-3.5 py-2">
-        {template.fields.map((field) => {
-          const column = columnOf(match, field.key)
-          const asDesigned = field.type !== 'text' && (cells[column] ?? '') === ''
-          return (
-            <div key={field.id} className="grid grid-cols-[84px_minmax(0,1fr)] gap-2 py-1">
-              <span className="pt-1 text-soft">{field.name}</span>
-              <div>
-                <FieldInput
-                  label={`${field.name} of row ${row}`}
-                  field={field}
-                  template={template}
-                  value={field.type === 'text' ? (cells[column] ?? '') : fieldValue(field, values)}
-                  onValue={(value) => onCell(column, writeCell(template, field, value))}
-                />
-                <p className="mt-0.5 text-xs text-soft">
-                  {field.note}
-                  {asDesigned && ' Stands at its default.'}
+        {formOf(template).map((section) => (
+          <section key={section.id ?? 'none'} aria-label={section.name || 'Fields'}>
+            {section.name && section.lines.length > 0 && (
+              <h3 className="mt-2 mb-1 border-b border-rule font-semibold">{section.name}</h3>
+            )}
+            {section.lines.map((line) =>
+              line.kind === 'comment' ? (
+                <p key={line.comment.id} className="py-1 text-soft italic">
+                  {line.comment.text}
                 </p>
-              </div>
-            </div>
-          )
-        })}
+              ) : (
+                <RowField
+                  key={line.field.id}
+                  template={template}
+                  field={line.field}
+                  cell={cells[columnOf(match, line.field.key)] ?? ''}
+                  value={fieldValue(line.field, values)}
+                  row={row}
+                  onCell={(value) => onCell(columnOf(match, line.field.key), value)}
+                />
+              ),
+            )}
+          </section>
+        ))}
       </div>
       {children}
     </section>
+  )
+}
+
+/** One field of a row, by its own control. */
+function RowField({
+  template,
+  field,
+  cell,
+  value,
+  row,
+  onCell,
+}: {
+  template: Template
+  field: Field
+  cell: string
+  value: FieldValue
+  row: number
+  onCell: (cell: string) => void
+}) {
+  const asDesigned = field.type !== 'text' && cell === ''
+  return (
+    <div className="grid grid-cols-[84px_minmax(0,1fr)] gap-2 py-1">
+      <span className="pt-1 text-soft">{field.name}</span>
+      <div>
+        <FieldInput
+          label={`${field.name} of row ${row}`}
+          template={template}
+          field={field}
+          value={field.type === 'text' ? cell : value}
+          onValue={(next) => onCell(writeCell(template, field, next))}
+        />
+        <p className="mt-0.5 text-xs text-soft">
+          {field.note}
+          {asDesigned && ' Stands at its default.'}
+        </p>
+      </div>
+    </div>
   )
 }

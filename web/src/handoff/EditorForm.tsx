@@ -3,13 +3,22 @@ import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-
 import { CSS } from '@dnd-kit/utilities'
 import { refuseFieldValue } from '@hoja/core/data'
 import type { Advice } from '@hoja/core/handoff'
-import { type Comment, type Field, freeId, type Template, type Values } from '@hoja/core/template'
+import {
+  type Comment,
+  type Field,
+  type FormSection,
+  formOf,
+  freeId,
+  inSection,
+  stepField,
+  type Template,
+  type Values,
+} from '@hoja/core/template'
 import { characterCount } from '@hoja/core/text'
 import { GripVertical } from 'lucide-react'
 import { useDraft } from '../session/draft.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
-import { type FormSection, formOf, inSection, stepField } from './formOrder.ts'
 
 interface Props {
   template: Template
@@ -47,6 +56,14 @@ export function EditorForm(props: Props) {
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper pb-4" aria-label="The editor's form">
       <Heading aside={`${length} ${length === 1 ? 'field' : 'fields'}`}>The editor's form</Heading>
+      <textarea
+        aria-label="What this template is for"
+        placeholder="What this template is for, and where it stands"
+        rows={2}
+        className="mx-3.5 mb-1 shrink-0 resize-none bg-transparent text-soft outline-none focus-visible:bg-white"
+        value={template.note}
+        onChange={(event) => change({ kind: 'info', note: event.target.value }, 'what it is for', 'note')}
+      />
       {length === 0 && (
         <Empty title="Nothing is exposed yet">
           Drag the texts here from the left first: they are what changes from title to title.

@@ -1,10 +1,13 @@
 import { fieldTypeNames } from '@hoja/core/data'
 import type { Advice } from '@hoja/core/handoff'
 import {
+  asKind,
   drivenBy,
   type Field,
   findPart,
   freeKey,
+  inSection,
+  kindsFor,
   letGo,
   numberedParts,
   propertyOf,
@@ -15,7 +18,6 @@ import { Button, Line, Select, TextInput, Tick } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { AdviceLine } from './AdviceList.tsx'
 import { ChoiceEditor } from './ChoiceEditor.tsx'
-import { inSection } from './formOrder.ts'
 import { LimitsEditor } from './LimitsEditor.tsx'
 
 /** Everything about one field: what it drives, what it is called, what it allows. */
@@ -164,9 +166,26 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
       property === 'x' ? 'Place across' : property === 'y' ? 'Place down' : own && propertyOf(own.kind, property)?.label
     return { part, property, words: `${numbers.get(part)} ${own?.name}: ${label}` }
   })
+  const kinds = kindsFor(template, field)
   return (
     <div className="flex flex-wrap items-center gap-1.5 pt-1 pb-2">
-      <span className="text-soft">A {fieldTypeNames[field.type]} that drives</span>
+      {kinds.length > 1 ? (
+        <span className="flex items-center gap-1.5 text-soft">
+          A
+          <Select
+            aria-label="Kind of field"
+            className="!h-6 !w-auto !px-1"
+            value={field.type}
+            options={kinds.map((kind): [string, string] => [kind, fieldTypeNames[kind]])}
+            onChange={(event) =>
+              attempt((now) => asKind(now, field.id, event.target.value as Field['type']), `the kind of ${field.name}`)
+            }
+          />
+          that drives
+        </span>
+      ) : (
+        <span className="text-soft">A {fieldTypeNames[field.type]} that drives</span>
+      )}
       {driven.length === 0 && <span className="text-look">nothing: it changes no part.</span>}
       {driven.map(({ part, property, words }) => (
         <span key={words} className="flex items-center gap-1 rounded-[3px] border border-rule bg-white pl-1.5">

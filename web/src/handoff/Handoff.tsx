@@ -1,7 +1,7 @@
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core'
 import { type Advice, adviceOn } from '@hoja/core/handoff'
 import type { Scene } from '@hoja/core/scene'
-import { driveToo, expose, type Template, type Values } from '@hoja/core/template'
+import { driveToo, expose, inSection, placeField, type Template, type Values } from '@hoja/core/template'
 import { Tabs } from 'radix-ui'
 import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useParams } from 'react-router'
@@ -15,7 +15,6 @@ import { EditorForm } from './EditorForm.tsx'
 import { Exposable, parsePropertyId } from './Exposable.tsx'
 import { FieldEditor } from './FieldEditor.tsx'
 import { FrameTry } from './FrameTry.tsx'
-import { inSection, placeField } from './formOrder.ts'
 import { Versions } from './Versions.tsx'
 
 /** Choose what an editor may change, name and explain it, and publish: the parts left, the frame, the editor's form right. */

@@ -1,4 +1,5 @@
-import type { Change, Comment, Field, Template } from '@hoja/core/template'
+import type { Change } from './edits.ts'
+import type { Comment, Field, Template } from './types.ts'
 
 /** One line of the editor's form: a field, or a comment. */
 export type FormLine = { kind: 'field'; field: Field } | { kind: 'comment'; comment: Comment }
