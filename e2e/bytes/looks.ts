@@ -86,6 +86,30 @@ const drawings: Record<string, Part[]> = {
   'letters that draw together': [
     part('text', 'a', words, { track: { keys: keys(260, 0) }, colour: { to: '#e3a24a', keys: keys(1, 0) } }),
   ],
+  'a curve over its area, drawn on': [
+    part(
+      'curve',
+      'a',
+      { values: [3, 4.4, 2.1, 6, 5.2, 7], fill: gradient, stroke: '#ffffff', strokeWidth: 7, ends: 'round' },
+      { trim: { from: 'start', keys: keys(0, 1) } },
+    ),
+  ],
+  'a crawl': [part('text', 'a', { ...words, crawl: 433 }, {}, { x: place(300, 520) })],
+  ...Object.fromEntries(
+    [
+      [0, 'left'],
+      [14, 'left'],
+      [14, 'bottom'],
+      [0, 'bottom'],
+    ].map(([slant, from]) => [
+      `a hard wipe over letters from the ${from}, leaning ${slant}`,
+      [
+        part('text', 'a', words, {
+          reveal: { from: from as 'left', soft: 0, slant: slant as number, keys: keys(0, 1) },
+        }),
+      ],
+    ]),
+  ),
   'a soft wipe under a luminance matte': [
     part('box', 'mask', { fill: gradient, matteOnly: true }),
     part(
@@ -97,6 +121,12 @@ const drawings: Record<string, Part[]> = {
     ),
   ],
 }
+
+/** A movie as a part of its own and behind a matte, under the name `boats.mov`. */
+export const movieParts: Part[] = [
+  part('picture', 'a', { picture: 'boats.mov', playing: 'over and over', zoom: 1.3 }),
+  part('picture', 'b', { picture: 'boats.mov', scaling: 'contain', opacity: 0.6 }, {}, { y: place(620, 300) }),
+]
 
 /** The demo template with these parts instead of its own, one for every way of drawing. */
 export function lookTemplates(base: Template): [name: string, template: Template][] {

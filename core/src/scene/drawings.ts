@@ -21,7 +21,7 @@ import type { Assets } from './assets.ts'
 import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
 import type { Content } from './resolve.ts'
-import { brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
+import { boxPath, brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
 
 /** One stretch of a text that moves by itself: its glyphs in the block's coordinates. */
 interface TextUnit {
@@ -157,7 +157,7 @@ export class Drawings {
         kind: 'layer',
         matrix: translation(0, 0),
         opacity: 1,
-        clip: `M0 ${top}H${width}V${top + tall}H0Z`,
+        clip: boxPath(0, top, width, tall, [0, 0, 0, 0]),
         items: [inside],
       },
     ]

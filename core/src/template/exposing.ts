@@ -45,7 +45,7 @@ function fromWords(words: string, type: FieldType): FieldValue {
 }
 
 /** What a new field stands at: the part's own value. */
-function standingValue(template: Template, part: Part, key: string, type: FieldType): FieldValue {
+function standingValue(part: Part, key: string, type: FieldType): FieldValue {
   const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
   const words = runsOf(part)
     .map((run) => run.text ?? '')
@@ -143,7 +143,7 @@ export function expose(
     template.fields.map((f) => f.id),
     'f',
   )
-  const value = standingValue(template, part, key, kind)
+  const value = standingValue(part, key, kind)
   const field: Field = {
     id,
     key: freeKey(template, name),
@@ -197,8 +197,7 @@ export function asKind(template: Template, fieldId: string, type: FieldType): Ch
   const { id, name, note, required, section, onAir } = field
   const property = propertyOf(part.kind, key)!
   const targets = field.targets.length === 0 ? [] : targetsOf(part.id, key, type)
-  const value =
-    key === 'content' ? fromWords(shownText(field, field.default), type) : standingValue(template, part, key, type)
+  const value = key === 'content' ? fromWords(shownText(field, field.default), type) : standingValue(part, key, type)
   const next: Field = {
     id,
     key: field.key,

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { readdirSync, readFileSync } from 'node:fs'
 import { Ajv2020 } from 'ajv/dist/2020.js'
 import fc from 'fast-check'
 import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
@@ -19,6 +19,11 @@ import {
   templateJsonSchema,
 } from './index.ts'
 
+const demoFolder = new URL('../../../demo/templates/', import.meta.url)
+const demoTemplates = readdirSync(demoFolder).map(
+  (name) => JSON.parse(readFileSync(new URL(`${name}/template.json`, demoFolder), 'utf8')) as Template,
+)
+
 const plain = (template: Template) => JSON.parse(JSON.stringify(template))
 
 test('the published JSON Schema is the one the registry gives; demo and new templates hold to it (ajv, JSON Schema 2020-12)', () => {
@@ -26,7 +31,7 @@ test('the published JSON Schema is the one the registry gives; demo and new temp
   expect(published).toEqual(JSON.parse(JSON.stringify(templateJsonSchema())))
   const validate = new Ajv2020({ strict: false }).compile(published)
   for (const template of [
-    speaker,
+    ...demoTemplates,
     newTemplate('t', 'T'),
     templateOf(partKinds.map((kind) => newPart(kind, kind, kind))),
   ]) {
