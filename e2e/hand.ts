@@ -4,6 +4,16 @@ import { edgeValue, editorsForm, expose, saved } from './pages.ts'
 type Axis = 'x' | 'y'
 const sizeWord = { x: 'width', y: 'height' } as const
 
+/** Drags the middle of one thing to the middle of another. */
+export async function drag(page: Page, from: Locator, to: Locator): Promise<void> {
+  const [a, b] = [(await from.boundingBox())!, (await to.boundingBox())!]
+  await page.mouse.move(a.x + a.width / 3, a.y + a.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(a.x + a.width / 3 + 12, a.y + a.height / 2 + 12, { steps: 3 })
+  await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 8 })
+  await page.mouse.up()
+}
+
 /** What a designer's hand does in Draft: everything through the controls that a person uses. */
 export class Hand {
   constructor(readonly page: Page) {}

@@ -1,19 +1,10 @@
 import type { Template } from '@hoja/core/template'
-import { expect, type Locator, type Page, test } from '@playwright/test'
+import { expect, type Page, test } from '@playwright/test'
+import { drag } from './hand.ts'
 import { complaints, editorsForm, expose, ownTemplate, saved } from './pages.ts'
 
 const stored = async (page: Page, id: string): Promise<Template> =>
   ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template
-
-/** Drags the middle of one thing to the middle of another. */
-async function drag(page: Page, from: Locator, to: Locator): Promise<void> {
-  const [a, b] = [(await from.boundingBox())!, (await to.boundingBox())!]
-  await page.mouse.move(a.x + a.width / 3, a.y + a.height / 2)
-  await page.mouse.down()
-  await page.mouse.move(a.x + a.width / 3 + 12, a.y + a.height / 2 + 12, { steps: 3 })
-  await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 8 })
-  await page.mouse.up()
-}
 
 interface Stored {
   template: {

@@ -23,6 +23,8 @@ export async function serve(options: { data: string; port: number; host?: string
   const pool = new Pool(options.worker)
   const queue = new EmbeddedQueue(store, pool)
   const server = createServer(makeApp({ store, pool, queue }, log))
+  // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
+  server.keepAliveTimeout = 65_000
   const host = options.host ?? '127.0.0.1'
   await new Promise<void>((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) =>

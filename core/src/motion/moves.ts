@@ -48,8 +48,8 @@ const from = (value: number, rest: number, frames: number, ease: Ease = moor, be
     },
   ],
 })
-const all: PartKind[] = ['text', 'box', 'ellipse', 'path', 'picture', 'group']
-const surfaces: PartKind[] = ['box', 'ellipse', 'path', 'picture']
+const all: PartKind[] = ['text', 'box', 'ellipse', 'path', 'curve', 'picture', 'group']
+const surfaces: PartKind[] = ['box', 'ellipse', 'path', 'curve', 'picture']
 const tracks = (t: Tracks): Arrival => ({ tracks: t })
 const units = (by: Units['by'], order: Units['order'], overlap: number, t: Units['tracks']): Arrival => ({
   tracks: {},
@@ -161,7 +161,7 @@ export const moves: Move[] = [
     id: 'pen',
     name: 'Pen stroke',
     note: 'is drawn on from its first point',
-    kinds: ['path'],
+    kinds: ['path', 'curve'],
     make: (n) => tracks({ trim: { from: 'start', ...from(0, 1, n, land) } }),
   },
   {
@@ -196,7 +196,7 @@ export const moves: Move[] = [
     id: 'lamp',
     name: 'Lamp',
     note: 'flashes up white and cools to its own colour',
-    kinds: ['text', 'box', 'ellipse', 'path', 'group'],
+    kinds: ['text', 'box', 'ellipse', 'path', 'curve', 'group'],
     make: (n) => tracks({ fade: fade(n, 0.15), colour: { to: '#ffffff', ...from(1, 0, n, land) } }),
   },
   {

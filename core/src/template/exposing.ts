@@ -214,6 +214,26 @@ export function asKind(template: Template, fieldId: string, type: FieldType): Ch
   return { kind: 'field', field: next }
 }
 
+/** A choice that sets nothing yet: what its options set is said afterwards. */
+export function newChoice(template: Template): Field {
+  const name = 'Look'
+  return {
+    id: freeId(
+      template.fields.map((field) => field.id),
+      'f',
+    ),
+    key: freeKey(template, name),
+    name,
+    note: '',
+    type: 'choice',
+    targets: [],
+    default: 'first',
+    required: false,
+    onAir: false,
+    options: ['First', 'Second'].map((words) => ({ value: words.toLowerCase(), name: words, sets: [] })),
+  }
+}
+
 /** Lets a field drive one more property, of a kind that it can drive. @throws Refusal */
 export function driveToo(template: Template, fieldId: string, partId: string, key: string): Change {
   const field = template.fields.find((one) => one.id === fieldId)

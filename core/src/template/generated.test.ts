@@ -2,6 +2,7 @@ import { Ajv2020 } from 'ajv/dist/2020.js'
 import fc from 'fast-check'
 import { packageFiles } from '../formats/index.ts'
 import { solve } from '../layout/index.ts'
+import { Refusal } from '../refusal/index.ts'
 import { Scene } from '../scene/index.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
@@ -205,8 +206,14 @@ function exposed(made: Template, picks: readonly (readonly [number, Partial<Fiel
     )
     const pick = free[n % Math.max(1, free.length)]
     if (!pick) return now
-    const { field, change } = expose(now, ...pick)
-    return edit(edit(now, change), { kind: 'field', field: { ...field, ...more } })
+    try {
+      const { field, change } = expose(now, ...pick)
+      return edit(edit(now, change), { kind: 'field', field: { ...field, ...more } })
+    } catch (error) {
+      // A gradient or a picture is no one colour that an editor could choose.
+      if (error instanceof Refusal && error.code === 'field.fill') return now
+      throw error
+    }
   }, made)
 }
 

@@ -10,6 +10,7 @@ import {
   formOf,
   freeId,
   inSection,
+  newChoice,
   stepField,
   type Template,
   type Values,
@@ -52,6 +53,11 @@ export function EditorForm(props: Props) {
       'adding a comment',
     )
   }
+  const addChoice = () => {
+    const field = newChoice(template)
+    const section = template.fields.find((one) => one.id === props.chosen)?.section
+    if (change({ kind: 'field', field: inSection(field, section) }, 'adding a choice')) props.onChoose(field.id)
+  }
   const { length } = template.fields
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper pb-4" aria-label="The editor's form">
@@ -75,6 +81,9 @@ export function EditorForm(props: Props) {
       <div className="flex gap-1.5 px-3.5 pt-2">
         <Button small onClick={addSection}>
           + Section
+        </Button>
+        <Button small onClick={addChoice} title="A field of a few options, each of which sets several properties">
+          + Choice
         </Button>
         <Button small onClick={addComment} title="A line for the editor, before the chosen field">
           + Comment

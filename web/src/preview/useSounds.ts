@@ -28,7 +28,7 @@ export function useSounds(template: Template, timing: Timing, player: Player): v
     for (const { sound, frame } of soundStarts(template, timing)) {
       let element = elements.current.get(sound.id)
       const source = `/api/assets/${sound.sha256}`
-      if (!element || !element.src.endsWith(source)) {
+      if (!element?.src.endsWith(source)) {
         element?.pause()
         element = new Audio(source)
         element.preload = 'auto'

@@ -18,7 +18,7 @@ const area =
 
 /** The control of a field, as everyone who fills a template sees it. */
 export function FieldInput(props: Props) {
-  const { id, label, template, field, value, onValue } = props
+  const { id, label, field, value, onValue } = props
   const named = { id, 'aria-label': label }
   switch (field.type) {
     case 'text':
