@@ -35,7 +35,7 @@ try {
     await page.screenshot({ path: `${folder}/${name}.png` })
   }
   await page.goto(base)
-  await page.getByText('Templates').waitFor()
+  await page.getByRole('heading', { name: 'Templates' }).waitFor()
   await page.waitForLoadState('networkidle')
   await take('shelf')
 
@@ -80,9 +80,51 @@ try {
   await page.mouse.move(640, 450)
   await take('draft-path')
 
-  await page.goto(`${base}/t/speaker/handoff`)
-  await page.getByRole('button', { name: 'Role', exact: true }).click()
+  // A hand-off of every flavour, on a copy, so that the demo stays as it ships.
+  const send = (method, path, body) =>
+    page.request
+      .fetch(`${base}/api${path}`, { method, ...(body ? { data: body } : {}) })
+      .then((answer) => answer.json())
+  const copy = await send('POST', '/templates/speaker/duplicate')
+  await send('PATCH', `/templates/${copy.id}`, { name: 'Speaker, evening' })
+  await send('POST', `/templates/${copy.id}/versions`, { note: 'As it ships.' })
+  await page.goto(`${base}/t/${copy.id}/handoff`)
+  const form = page.getByRole('complementary', { name: "The editor's form" })
+  const editor = page.getByRole('main')
+  await form.getByRole('button', { name: 'Role', exact: true }).click()
+  await form.getByRole('button', { name: '+ Choice' }).click()
+  await editor.getByLabel('Name', { exact: true }).fill('Evening')
+  await editor.getByLabel('Name of the option first').fill('Day')
+  await editor.getByLabel('Name of the option second').fill('Night')
+  const setting = async (part, property) => {
+    await editor.getByLabel('Part that the options set something of').selectOption(part)
+    await editor.getByLabel(`Property of ${part} that the options set`).selectOption(property)
+  }
+  await setting('Name', 'Colour')
+  await editor.getByLabel('Name: Colour, Night, from the palette').selectOption('Lamp amber')
+  await page.getByRole('button', { name: 'More of Name', exact: true }).click()
+  await page.getByRole('button', { name: 'Expose Size of Name', exact: true }).click()
+  await form.getByRole('button', { name: 'Evening', exact: true }).click()
+  await form.getByRole('button', { name: '+ Comment' }).click()
+  await form.getByRole('textbox', { name: 'Comment' }).fill('By the time of day, not by taste.')
+  await form.getByRole('radio', { name: 'Night' }).click()
+  await page.getByRole('button', { name: 'Fewer of Name', exact: true }).click()
   await take('handoff')
+
+  await page.goto(`${base}/t/${copy.id}/draft`)
+  await page.getByTestId('frame').waitFor()
+  await part('Plate').click()
+  await page.getByRole('button', { name: 'right of Plate', exact: true }).click()
+  await page.getByLabel('Gap, px').fill('72')
+  await page.getByLabel('Gap, px').press('Enter')
+  await page.getByRole('button', { name: 'Publish version 2' }).click()
+  await page.getByText(/proofs change/).waitFor({ timeout: 60_000 })
+  await take('version-difference')
+
+  await page.goto(`${base}/t/speaker/carries`)
+  await page.getByText('may travel').first().waitFor()
+  await page.waitForLoadState('networkidle')
+  await take('carries')
 
   await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByText('31 fine').waitFor()

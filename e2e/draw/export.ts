@@ -6,9 +6,17 @@ import { complaints } from '../pages.ts'
 
 export { complaints, expect }
 
-/** Exports the open template as the Shelf does, and unpacks it to `demo/templates/NAME`. */
-export async function exportTo(page: Page, name: string): Promise<void> {
+/** Tags the open template on the Shelf, exports it as the Shelf does, and unpacks it to `demo/templates/NAME`. */
+export async function exportTo(page: Page, name: string, tags: string[]): Promise<void> {
   const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
+  await page.goto('/')
+  const card = page.getByRole('listitem').filter({ has: page.locator(`a[href="/t/${id}/draft"]`) })
+  await card.getByRole('button', { name: /^More for / }).click()
+  await page.getByRole('menuitem', { name: 'Name, tags, folder …' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Tags').fill(tags.join(', '))
+  await dialog.getByRole('button', { name: 'Keep it so' }).click()
+  await expect(dialog).toHaveCount(0)
   const answer = await page.request.get(`/api/templates/${id}/package`)
   expect(answer.ok()).toBe(true)
   const files = unzipSync(new Uint8Array(await answer.body()))

@@ -90,5 +90,5 @@ test('place', async ({ page }) => {
   await hand.explain('Coordinates', 'Degrees and minutes, latitude first; leave empty indoors.', 30)
   await hand.saved()
   expect(wrong).toEqual([])
-  await exportTo(page, 'place')
+  await exportTo(page, 'place', ['places'])
 })

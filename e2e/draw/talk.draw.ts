@@ -77,5 +77,5 @@ test('talk', async ({ page }) => {
   await hand.explain('Speaker', 'Who speaks, and as what.', 50)
   await hand.saved()
   expect(wrong).toEqual([])
-  await exportTo(page, 'talk')
+  await exportTo(page, 'talk', ['titles'])
 })

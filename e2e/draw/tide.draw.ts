@@ -94,5 +94,5 @@ test('tide', async ({ page }) => {
   await hand.exposeProperty('Shown', 'Boats')
   await hand.saved()
   expect(wrong).toEqual([])
-  await exportTo(page, 'tide')
+  await exportTo(page, 'tide', ['data', 'corner'])
 })

@@ -46,7 +46,6 @@ interface Outlined {
 export class Drawings {
   private readonly outlines = new Map<PlacedGlyph[], Item[]>()
   private readonly single = new Map<PlacedGlyph, PlacedGlyph[]>()
-  private readonly units = new Map<number, TextUnit[]>()
   private readonly ranks = new Map<number, Ranks>()
   private readonly pictures = new Map<number, { width: number; height: number; items: Item[] }>()
   private readonly shapes = new Map<number, Outlined>()
@@ -391,22 +390,8 @@ export class Drawings {
     return ranks
   }
 
-  /** A text's characters, words or lines, in reading order. */
   private unitsOf(i: number, by: 'character' | 'word' | 'line'): TextUnit[] {
-    let units = this.units.get(i)
-    if (!units) {
-      const block = this.blocks[i]!
-      const starts = by === 'line' ? [] : by === 'word' ? wordStarts(block.text) : characterStarts(block.text)
-      const unitOf = (g: PlacedGlyph) => (by === 'line' ? g.line : starts.findLastIndex((start) => start <= g.start))
-      const groups = new Map<number, PlacedGlyph[]>()
-      for (const g of block.glyphs) groups.set(unitOf(g), [...(groups.get(unitOf(g)) ?? []), g])
-      units = [...groups]
-        .sort(([a], [b]) => a - b)
-        .map(([, glyphs]) => ({ glyphs, ink: inkOf(glyphs) }))
-        .filter((unit) => unit.ink.width > 0)
-      this.units.set(i, units)
-    }
-    return units
+    return unitsOf(this.blocks[i]!, by)
   }
 
   /** Rest boxes (frame px) of a text's units when its motion moves them by themselves. */
@@ -425,6 +410,30 @@ function grownArea(area: Box, p: Pose): Box {
   return grow.axis === 'x'
     ? { ...area, x: area.width * (1 - p.grow) * at, width: area.width * p.grow }
     : { ...area, y: area.height * (1 - p.grow) * at, height: area.height * p.grow }
+}
+
+const unitsByBlock = new WeakMap<Block, Map<string, TextUnit[]>>()
+
+/**
+ * A text's characters, words or lines, in reading order; made once for a set text, whatever drawing it stands in, so that
+ * their outlines are too.
+ */
+function unitsOf(block: Block, by: 'character' | 'word' | 'line'): TextUnit[] {
+  const known = unitsByBlock.get(block) ?? new Map<string, TextUnit[]>()
+  unitsByBlock.set(block, known)
+  let units = known.get(by)
+  if (!units) {
+    const starts = by === 'line' ? [] : by === 'word' ? wordStarts(block.text) : characterStarts(block.text)
+    const unitOf = (g: PlacedGlyph) => (by === 'line' ? g.line : starts.findLastIndex((start) => start <= g.start))
+    const groups = new Map<number, PlacedGlyph[]>()
+    for (const g of block.glyphs) groups.set(unitOf(g), [...(groups.get(unitOf(g)) ?? []), g])
+    units = [...groups]
+      .sort(([a], [b]) => a - b)
+      .map(([, glyphs]) => ({ glyphs, ink: inkOf(glyphs) }))
+      .filter((unit) => unit.ink.width > 0)
+    known.set(by, units)
+  }
+  return units
 }
 
 /** The outlines of some glyphs in one colour. */
