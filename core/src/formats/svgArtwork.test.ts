@@ -103,3 +103,29 @@ test('a drawing that draws nothing is refused', () => {
     'draws nothing',
   )
 })
+
+test('scripts and references to outside are left out and said; what is drawn stays', () => {
+  const read = (inside: string, head = '') => readSvgArtwork(`${head}${svg(inside)}`, 'x.svg')
+  const box = '<rect width="9" height="9" fill="#ff0000"/>'
+  for (const [inside, leftOut] of [
+    [`<script>alert(1)</script>${box}`, 'a script'],
+    [`<g onclick="alert(1)">${box}</g>`, 'a script'],
+    [`<image href="https://example.org/a.png" width="9" height="9"/>${box}`, 'a reference to outside'],
+    [`<use xlink:href="other.svg#a"/>${box}`, 'a reference to outside'],
+    [`<style>@import url("https://example.org/a.css");</style>${box}`, 'a reference to outside'],
+    [`<g style="filter:url(https://example.org/f.svg#f)">${box}</g>`, 'a reference to outside'],
+    [`<foreignObject><p>hello</p></foreignObject>${box}`, 'foreign content'],
+  ] as const) {
+    const artwork = read(inside)
+    expect(artwork.leftOut).toEqual([leftOut])
+    expect(artwork.shapes).toHaveLength(1)
+    expect(artwork.safe).not.toMatch(/example\.org|alert|other\.svg|<p>/)
+  }
+  expect(read(box, '<?xml-stylesheet href="https://example.org/a.css"?>').leftOut).toEqual(['a reference to outside'])
+  // What stays within the file is nobody's business, and a link leads nowhere when it is drawn.
+  const harmless = read(
+    `<a href="https://example.org">${box}</a><use href="#b"/><image href="data:image/png;base64,AA"/>`,
+  )
+  expect(harmless.leftOut).toEqual([])
+  expect(harmless.shapes).toHaveLength(1)
+})

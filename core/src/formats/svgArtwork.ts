@@ -1,9 +1,9 @@
 import { formatHex, formatHex8, parse as parseColour } from 'culori'
-import { XMLParser } from 'fast-xml-parser'
 import { apply, identity, lengthFactor, type Matrix, scaling, times, translation, turning } from '../paint/index.ts'
 import { outlinesOf, parsePathData, type Segment, tightAreaOf } from '../path/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { fixedAxis, type Outline, type Part, stillMotion } from '../template/index.ts'
+import { parseXml, safeSvg, writeXml, type XmlNode } from './svgSafety.ts'
 
 /** One shape of an SVG drawing, in px of its view box. */
 export interface ArtworkShape {
@@ -22,6 +22,10 @@ export interface Artwork {
   shapes: ArtworkShape[]
   /** What it holds that paths can't say; when there is any, it should come in as a picture. */
   beyond: string[]
+  /** What was left out because it could act or fetch: scripts, references to outside. */
+  leftOut: string[]
+  /** The drawing without it, as SVG. */
+  safe: string
 }
 
 interface Node {
@@ -52,7 +56,7 @@ const silent = new Set(['title', 'desc', 'metadata', 'defs', 'style', 'sodipodi:
  * @throws Refusal for what is no SVG.
  */
 export function readSvgArtwork(text: string, name: string): Artwork {
-  const root = parse(text, name)
+  const { root, leftOut, safe } = parse(text, name)
   const box = (root.attributes.viewBox ?? '').split(/[\s,]+/).map(Number)
   const hasBox = box.length === 4 && box.every(Number.isFinite) && box[2]! > 0 && box[3]! > 0
   const width = hasBox ? box[2]! : lengthOf(root.attributes.width)
@@ -64,35 +68,29 @@ export function readSvgArtwork(text: string, name: string): Artwork {
   )
   const reader = new Reader(root)
   reader.visit(root.children, hasBox ? translation(-box[0]!, -box[1]!) : identity, { fill: '#000000' }, 1)
-  return { width, height, shapes: reader.shapes, beyond: [...new Set(reader.beyond)] }
+  return { width, height, shapes: reader.shapes, beyond: [...new Set(reader.beyond)], leftOut, safe }
 }
 
-function parse(text: string, name: string): Node {
-  let nodes: Node[]
+function parse(text: string, name: string): { root: Node; leftOut: string[]; safe: string } {
+  let nodes: XmlNode[]
   try {
-    const parser = new XMLParser({
-      preserveOrder: true,
-      ignoreAttributes: false,
-      attributeNamePrefix: '',
-      processEntities: true,
-      trimValues: true,
-    })
-    nodes = toNodes(parser.parse(text) as Record<string, unknown>[])
+    nodes = parseXml(text)
   } catch (error) {
     throw new Refusal('svg.xml', `"${name}" is not well-formed SVG: ${(error as Error).message}.`)
   }
-  const root = nodes.find((node) => node.name === 'svg')
+  const { nodes: safe, leftOut } = safeSvg(nodes)
+  const root = toNodes(safe).find((node) => node.name === 'svg')
   demand(root, 'svg.root', `"${name}" holds no svg element; choose an SVG drawing.`)
-  return root
+  return { root, leftOut, safe: writeXml(safe) }
 }
 
-function toNodes(list: Record<string, unknown>[]): Node[] {
+function toNodes(list: XmlNode[]): Node[] {
   return list.flatMap((entry): Node[] => {
     const name = Object.keys(entry).find((key) => key !== ':@')
     if (!name) return []
     const attributes = (entry[':@'] ?? {}) as Record<string, string>
     if (name === '#text') return [{ name, attributes: { text: String(entry[name]) }, children: [] }]
-    return [{ name, attributes, children: toNodes((entry[name] ?? []) as Record<string, unknown>[]) }]
+    return [{ name, attributes, children: toNodes((entry[name] ?? []) as XmlNode[]) }]
   })
 }
 

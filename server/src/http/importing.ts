@@ -31,7 +31,7 @@ export function readChosen(text: string | undefined): Chosen {
     value = undefined
   }
   const isChosen =
-    typeof value === 'object' && value !== null && Object.values(value).every((sha256) => typeof sha256 === 'string')
+    typeof value === 'object' && !!value && Object.values(value).every((sha256) => typeof sha256 === 'string')
   demand(isChosen, 'package.instead', 'The choice of fonts could not be read; choose them again.')
   return value as Chosen
 }

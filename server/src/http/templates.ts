@@ -19,15 +19,28 @@ const sourceOf = ({ store }: Context, template: Template) => ({
   template,
 })
 
-/** A template's poster as PNG. `scale`: picture px per frame px. */
-function posterOf(context: Context, template: Template, scale: number): Promise<Uint8Array> {
+/** A picture of a template, drawn once for a state of it. */
+async function kept(context: Context, name: string, draw: () => Promise<Uint8Array>): Promise<Uint8Array> {
+  const { previews } = context.store
+  const known = previews.get(name)
+  if (known) return known
+  const bytes = await draw()
+  previews.put(name, bytes)
+  return bytes
+}
+
+/** A template's poster as PNG, `width` px wide at most. */
+function posterOf(context: Context, template: Template, width: number): Promise<Uint8Array> {
   const { frame, values } = template.poster
-  return context.pool.run<'still'>({ kind: 'still', source: sourceOf(context, template), values, frame, scale })
+  const source = sourceOf(context, template)
+  return kept(context, `${source.document}-${width}.png`, () =>
+    context.pool.run<'still'>({ kind: 'still', source, values, frame, scale: width / template.frame.width }),
+  )
 }
 
 async function packageBytes(context: Context, row: Pick<TemplateRow, 'id'>, template: Template): Promise<Uint8Array> {
   const { templates } = context.store
-  const poster = await posterOf(context, template, 1 / 2)
+  const poster = await posterOf(context, template, template.frame.width / 2)
   const pack = templates.packageOf(templates.asItCame(row.id, template), poster)
   return context.pool.run<'zipPackage'>({ kind: 'zipPackage', pack })
 }
@@ -150,19 +163,16 @@ export function templateRoutes(context: Context): Router {
     response
       .type('png')
       .set('Cache-Control', 'private, no-cache')
-      .send(Buffer.from(await posterOf(context, row.template, 1 / 3)))
+      .send(Buffer.from(await posterOf(context, row.template, 640)))
   })
   /** The poster's filling from beginning to end, over and over. */
   routes.get('/:id/loop.png', async (request, response) => {
     const { template } = templates.get(request.params.id)
     const source = sourceOf(context, template)
-    const file = `${source.document}.png`
-    let bytes = store.previews.get(file)
-    if (!bytes) {
-      const { values } = template.poster
-      bytes = await pool.run<'loop'>({ kind: 'loop', source, values, scale: 480 / template.frame.width })
-      store.previews.put(file, bytes)
-    }
+    const { values } = template.poster
+    const bytes = await kept(context, `${source.document}-loop.png`, () =>
+      pool.run<'loop'>({ kind: 'loop', source, values, scale: 480 / template.frame.width }),
+    )
     response.type('image/apng').set('Cache-Control', 'private, no-cache').send(Buffer.from(bytes))
   })
   routes.get('/:id/package', async (request, response) => {

@@ -3,9 +3,9 @@ import { join } from 'node:path'
 import { writeWhole } from './files.ts'
 
 /** Previews that are kept; each can be drawn again. */
-const keep = 300
+const keep = 1000
 
-/** Small moving pictures of templates by what they show, the oldest let go first. */
+/** Posters and small moving pictures of templates by what they show, the oldest let go first. */
 export class Previews {
   constructor(private readonly folder: string) {}
 

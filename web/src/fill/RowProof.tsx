@@ -7,6 +7,7 @@ import { Backdrop } from '../preview/Backdrop.tsx'
 import { readableCrop } from '../preview/crop.ts'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
+import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { Button, StateWord } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
@@ -36,6 +37,7 @@ export function RowProof({
   const timing = scene.timing()
   const player = usePlayer(timing.total, template.frame.rate.num / template.frame.rate.den, timing.in)
   useTransport(player)
+  useSounds(template, timing, player)
   const [ref, size] = useSize<HTMLDivElement>()
   const { values } = useMemo(() => valuesOf(template, match, cells), [template, match, cells])
   const height = 190

@@ -77,19 +77,22 @@ async function carryArtwork(template: Template, file: File): Promise<Carried> {
   const text = await file.text()
   const artwork = readSvgArtwork(text, file.name)
   const name = file.name.replace(/\.svg$/i, '')
-  if (artwork.beyond.length === 0) {
+  const { beyond, leftOut } = artwork
+  const cleaned = leftOut.length > 0 ? `${file.name} held ${leftOut.join(' and ')}, which was left out.` : ''
+  if (beyond.length === 0) {
     const id = freeId(
       allParts(template.parts).map((part) => part.id),
       'artwork',
     )
-    return { changes: [], part: artworkParts(artwork, id, name, { x: 200, y: 200 }) }
+    const part = artworkParts(artwork, id, name, { x: 200, y: 200 })
+    return { changes: [], part, ...(cleaned ? { note: cleaned } : {}) }
   }
-  const png = await drawnSvg(text, artwork.width, artwork.height, file.name)
+  const png = await drawnSvg(artwork.safe, artwork.width, artwork.height, file.name)
   const asset = await api.addAsset(png)
   return {
     changes: [pictureChange(template, asset, png.name)],
     picture: png.name,
-    note: `${file.name} holds ${artwork.beyond.slice(0, 3).join(', ')}, more than paths can say, so it came in as a picture.`,
+    note: `${cleaned} ${file.name} holds ${beyond.slice(0, 3).join(', ')}, more than paths can say, so it came in as a picture.`.trim(),
   }
 }
 

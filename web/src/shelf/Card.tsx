@@ -54,6 +54,7 @@ export function Card({
             src={`/api/templates/${template.id}/poster.png?r=${template.revision}`}
             alt={`${template.name}, its poster`}
             draggable={false}
+            loading="lazy"
             className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
           />
           {playing && (
