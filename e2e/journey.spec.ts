@@ -46,6 +46,7 @@ test('from the Shelf to a zip of finished titles', async ({ page }) => {
   // Fill: the sheet.
   await page.getByRole('link', { name: 'Fill', exact: true }).click()
   await page.getByLabel('Data file').setInputFiles('demo/data/speakers.csv')
+  await page.getByRole('button', { name: 'Bring in 40 rows' }).click()
   await expect(page).toHaveURL(/\/fill\/\d+$/)
   await expect(page.getByText('of 40 rows, version 1')).toBeVisible()
   await expect(page.getByText('5 stop')).toBeVisible()
@@ -97,7 +98,9 @@ test('rows pasted from a spreadsheet, and wrong files, each with one sentence', 
     ['twice.csv', 'name,name\na,b\n', 'two columns called "name"'],
   ] as const) {
     await page.getByLabel('Data file').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(bytes) })
-    await expect(page.getByText(message)).toBeVisible()
+    await expect(page.getByRole('alert').filter({ hasText: message })).toBeVisible()
+    await expect(page.getByRole('button', { name: /^Bring in/ })).toBeDisabled()
+    await page.getByRole('button', { name: 'Cancel' }).click()
   }
   await page.evaluate(() => {
     const clipboardData = new DataTransfer()

@@ -46,20 +46,29 @@ function delimiterOf(text: string): string {
  * @throws Refusal in one sentence for a file that is empty, binary, a header alone, or whose columns are not clear.
  */
 export function readCsv(bytes: Uint8Array, name: string): Table {
+  return tableOf(csvGrid(bytes, name).grid, name)
+}
+
+/**
+ * A text file's cells, and what parts them: found out unless it is given.
+ * @throws Refusal for a file that is empty, binary, or opens a quotation mark without end
+ */
+export function csvGrid(bytes: Uint8Array, name: string, given?: string): { grid: string[][]; separator: string } {
   demand(bytes.length > 0, 'csv.empty', `"${name}" is empty; export it again with a header row and at least one row.`)
   const text = decodeText(bytes)
   const strange = text.slice(0, 4000).match(/[\u0000-\u0008\u000e-\u001f]/g)?.length ?? 0
   demand(strange === 0, 'csv.binary', `"${name}" is not a text file; export the sheet as CSV and choose that file.`)
   let body = text.replace(/^\ufeff/, '')
   while (body.startsWith('#')) body = body.slice(body.search(/\r\n|\n|\r|$/)).replace(/^(\r\n|\n|\r)/, '')
-  const parsed = Papa.parse<string[]>(body, { delimiter: delimiterOf(body), skipEmptyLines: 'greedy' })
+  const separator = given ?? delimiterOf(body)
+  const parsed = Papa.parse<string[]>(body, { delimiter: separator, skipEmptyLines: 'greedy' })
   const quote = parsed.errors.find((error) => error.type === 'Quotes')
   demand(
     !quote,
     'csv.quotes',
     `"${name}", row ${(quote?.row ?? 0) || 1}: a quotation mark is opened and not closed; close it or double it.`,
   )
-  return tableOf(parsed.data, name)
+  return { grid: parsed.data, separator }
 }
 
 /** Makes a table of raw rows, the first being the header. @throws Refusal when it is none. */

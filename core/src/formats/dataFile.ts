@@ -1,68 +1,138 @@
-import { read, utils } from '@e965/xlsx'
 import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
-import { decodeText, readCsv, tableOf } from './csv.ts'
+import { csvGrid, tableOf } from './csv.ts'
+import { type ArrayFacts, jsonArrays, jsonTable, parseJson } from './jsonRows.ts'
+import { type DateSystem, type SheetFacts, Workbook } from './workbook.ts'
+
+/** How a data file is read; what is absent is found out. */
+export interface ReadOptions {
+  /** Workbooks: the sheet's name. */
+  sheet?: string
+  /** Workbooks: hidden rows and columns too. */
+  hidden?: boolean
+  /** Workbooks: cells as displayed, or as the values that are kept. */
+  as?: 'displayed' | 'values'
+  /** Row of the column names, from 1; 0: there are none. */
+  header?: number
+  /** Text files. */
+  separator?: string
+  /** Json: RFC 9535. */
+  path?: string
+}
+
+/** What can be chosen of a data file, and what was. */
+export interface DataFileFacts {
+  kind: 'text' | 'workbook' | 'json'
+  sheets?: SheetFacts[]
+  dates?: DateSystem
+  arrays?: ArrayFacts[]
+  options: ReadOptions
+}
+
+/** A data file, opened: what can be chosen, and its rows as chosen. */
+export interface OpenedData {
+  facts: DataFileFacts
+  /** The first rows as they stand in the file, for choosing the row of the column names; empty for json. */
+  head: string[][]
+  table: Table
+}
+
+/** Rows among which the column names are looked for. */
+const headRows = 20
 
 /**
- * Reads a sheet of rows by the kind its name tells: csv, tsv, txt, xlsx, ods or json.
- * @param sheet name of the worksheet, for workbooks; the first one otherwise
+ * The row of the column names, from 1: the first that is about as wide as the widest, of different words without a number
+ * among them.
+ */
+export function guessHeader(grid: readonly string[][]): number {
+  const head = grid.slice(0, headRows)
+  const filled = (row: readonly string[]) => row.filter((cell) => cell.trim() !== '')
+  const widest = Math.max(0, ...head.map((row) => filled(row).length))
+  const at = head.findIndex((row) => {
+    const cells = filled(row).map((cell) => cell.trim().toLowerCase())
+    const isWide = cells.length >= Math.max(1, widest * 0.6)
+    return isWide && new Set(cells).size === cells.length && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
+  })
+  return at < 0 ? 1 : at + 1
+}
+
+/**
+ * Rows under a header row; 0: columns are numbered. Rows without a word are left out. In a worksheet (`loose`) a column may
+ * lack its name; in a text file a row that is wider than the names is one with a separator in a text.
+ */
+function tableFrom(grid: string[][], header: number, name: string, loose = false): Table {
+  demand(
+    header <= grid.length,
+    'data.header',
+    `"${name}" has ${grid.length} rows; row ${header} can't hold the column names.`,
+  )
+  const rows = header === 0 ? grid : grid.slice(header)
+  const widest = Math.max(1, ...grid.map((row) => row.length))
+  const names =
+    header === 0
+      ? Array.from({ length: widest }, (_, i) => `column ${i + 1}`)
+      : loose
+        ? allNames(grid[header - 1]!, rows)
+        : grid[header - 1]!
+  return tableOf([names, ...rows.filter((row) => row.some((cell) => cell.trim() !== ''))], name)
+}
+
+/** Column names as they stand; a column without a name but with words in it gets a number. */
+function allNames(header: readonly string[], rows: readonly string[][]): string[] {
+  const last = Math.max(
+    header.findLastIndex((cell) => cell.trim() !== ''),
+    ...rows.map((row) => row.findLastIndex((cell) => cell.trim() !== '')),
+  )
+  return Array.from({ length: last + 1 }, (_, i) => header[i]?.trim() || `column ${i + 1}`)
+}
+
+/**
+ * Opens a file of rows by the kind its name tells: csv, tsv, txt, xlsx, ods or json.
  * @throws Refusal in one sentence naming file, sheet and row
  */
-export function readDataFile(bytes: Uint8Array, name: string, sheet?: string): Table {
+export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptions = {}): OpenedData {
   const kind = name.toLowerCase().match(/\.([a-z0-9]+)$/)?.[1]
   switch (kind) {
     case 'csv':
     case 'tsv':
-    case 'txt':
-      return readCsv(bytes, name)
+    case 'txt': {
+      const { grid, separator } = csvGrid(bytes, name, options.separator)
+      const header = options.header ?? guessHeader(grid)
+      return {
+        facts: { kind: 'text', options: { ...options, separator, header } },
+        head: grid.slice(0, headRows),
+        table: tableFrom(grid, header, name),
+      }
+    }
     case 'xlsx':
-    case 'ods':
-      return readWorkbook(bytes, name, sheet)
-    case 'json':
-      return readJson(bytes, name)
+    case 'ods': {
+      const book = new Workbook(bytes, name)
+      const sheet = book.sheet(options.sheet)
+      const grid = book.grid(sheet, options)
+      const header = options.header ?? guessHeader(grid)
+      return {
+        facts: { kind: 'workbook', sheets: book.sheets, dates: book.dates, options: { ...options, sheet, header } },
+        head: grid.slice(0, headRows),
+        table: tableFrom(grid, header, `${name}, sheet ${sheet}`, true),
+      }
+    }
+    case 'json': {
+      const value = parseJson(bytes, name)
+      const arrays = jsonArrays(value)
+      const table = jsonTable(value, name, options.path)
+      const path = options.path ?? arrays.find((array) => array.path === "$['rows']")?.path ?? arrays[0]?.path
+      return {
+        facts: { kind: 'json', arrays, options: { ...options, ...(path === undefined ? {} : { path }) } },
+        head: [],
+        table,
+      }
+    }
     default:
       throw new Refusal('data.kind', `"${name}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods or json.`, 415)
   }
 }
 
-function readWorkbook(bytes: Uint8Array, name: string, sheet?: string): Table {
-  demand(
-    bytes[0] === 0x50 && bytes[1] === 0x4b,
-    'workbook',
-    `"${name}" is not a workbook; save it again as xlsx or ods.`,
-  )
-  let book: ReturnType<typeof read>
-  try {
-    book = read(bytes, { type: 'array' })
-  } catch {
-    throw new Refusal('workbook', `"${name}" is a damaged workbook; open it where it was made and save it again.`)
-  }
-  const chosen = sheet ?? book.SheetNames[0]
-  const found = chosen === undefined ? undefined : book.Sheets[chosen]
-  demand(found, 'workbook.sheet', `"${name}" has no sheet "${sheet}"; it has ${book.SheetNames.join(', ')}.`)
-  const rows = utils.sheet_to_json<string[]>(found, { header: 1, raw: false, defval: '', blankrows: false })
-  return tableOf(
-    rows.map((row) => row.map(String)),
-    `${name}, sheet ${chosen}`,
-  )
-}
-
-function readJson(bytes: Uint8Array, name: string): Table {
-  demand(bytes.length > 0, 'json.empty', `"${name}" is empty; it should hold a list of rows.`)
-  let value: unknown
-  try {
-    value = JSON.parse(decodeText(bytes).replace(/^\ufeff/, ''))
-  } catch (error) {
-    throw new Refusal('json.syntax', `"${name}" is not JSON: ${(error as Error).message}.`)
-  }
-  const isRows = (v: unknown): v is Record<string, unknown>[] =>
-    Array.isArray(v) && v.length > 0 && v.every((row) => typeof row === 'object' && row !== null && !Array.isArray(row))
-  const record =
-    typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Record<string, unknown>) : {}
-  const rows = [value, record.rows, ...Object.values(record)].find(isRows)
-  demand(rows, 'json.rows', `"${name}" holds no list of rows; write it as [{"name": "…"}, …].`)
-  const columns = [...new Set(rows.flatMap((row) => Object.keys(row)))]
-  const text = (v: unknown) =>
-    v === null || v === undefined ? '' : typeof v === 'object' ? JSON.stringify(v) : String(v)
-  return { columns, rows: rows.map((row) => columns.map((column) => text(row[column]))) }
+/** The rows of a data file. @throws Refusal */
+export function readDataFile(bytes: Uint8Array, name: string, options: ReadOptions = {}): Table {
+  return openDataFile(bytes, name, options).table
 }

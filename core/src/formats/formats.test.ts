@@ -114,11 +114,11 @@ test('workbooks written by exceljs, json, and our own starter files', async () =
     ['Ngọc Ánh Đặng', 'Oyster grower'],
   ])
   const bytes = new Uint8Array((await book.xlsx.writeBuffer()) as ArrayBuffer)
-  expect(readDataFile(bytes, 'a.xlsx', 'Speakers')).toEqual({
+  expect(readDataFile(bytes, 'a.xlsx', { sheet: 'Speakers' })).toEqual({
     columns: ['Name', 'Role'],
     rows: [['Ngọc Ánh Đặng', 'Oyster grower']],
   })
-  expect(() => readDataFile(bytes, 'a.xlsx', 'None')).toThrow('it has Notes, Speakers')
+  expect(() => readDataFile(bytes, 'a.xlsx', { sheet: 'None' })).toThrow('it has Notes, Speakers')
   expect(readDataFile(strToU8('{"source":"x","rows":[{"name":"Io","n":2}]}'), 'a.json').rows).toEqual([['Io', '2']])
   for (const kind of ['csv', 'xlsx', 'json'] as const) {
     const table = readDataFile(starterFile(speaker, kind), `starter.${kind}`)

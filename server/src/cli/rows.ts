@@ -14,7 +14,7 @@ export interface Rows {
 export function readRows(template: Template, path: string | undefined, sheet?: string): Rows {
   if (path === undefined) return { match: {}, cells: [{}] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
-  const table = readDataFile(readFileSync(path), basename(path), sheet)
+  const table = readDataFile(readFileSync(path), basename(path), sheet === undefined ? {} : { sheet })
   return { match: matchColumns(template, table.columns), cells: table.rows.map((_, row) => cellsOf(table, row)) }
 }
 

@@ -1,9 +1,9 @@
 import { type Match, matchColumns } from '@hoja/core/data'
-import { tableOf, writeCsv } from '@hoja/core/formats'
+import { type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { Router } from 'express'
-import { array, lazy, mixed, number, object, string } from 'yup'
+import { array, boolean, lazy, mixed, number, object, string } from 'yup'
 import type { RowChange } from '../store/sheets.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
@@ -32,6 +32,25 @@ const changeSchema = lazy((value: { kind?: string } | undefined) => {
     count: number().integer().min(1).required(),
   }).required()
 })
+
+const optionsSchema = object({
+  sheet: string().max(200),
+  hidden: boolean(),
+  as: string().oneOf(['displayed', 'values'] as const),
+  header: number().integer().min(0).max(1000),
+  separator: string().min(1).max(4),
+  path: string().min(1).max(2000),
+}).noUnknown()
+
+/** How a data file is to be read, from a form's JSON. @throws Refusal */
+function readOptions(text: string | undefined): ReadOptions {
+  try {
+    const options = optionsSchema.validateSync(JSON.parse(text || '{}'), { strict: true })
+    return Object.fromEntries(Object.entries(options).filter(([, value]) => value !== undefined)) as ReadOptions
+  } catch (error) {
+    throw new Refusal('request', `How to read the file is not right: ${(error as Error).message}.`, 400)
+  }
+}
 
 /** @throws Refusal when a match fills what is no field: the hand-off says what can be filled, not the request. */
 function checkMatch(template: Template, match: Match): void {
@@ -63,10 +82,18 @@ export function sheetRoutes({ store, pool }: Context): Router {
       kind: 'readData',
       bytes,
       name,
-      ...(fields.sheet ? { sheet: fields.sheet } : {}),
+      options: readOptions(fields.options),
       template: templates.published(version),
     })
-    response.status(201).json(sheets.add(version.id, name, table, match))
+    const sheetName = fields.name?.trim().slice(0, 200) || name
+    response.status(201).json(sheets.add(version.id, sheetName, table, match))
+  })
+  /** What a file of rows holds and how it would be read; nothing is kept. */
+  routes.post('/import/look', async (request, response) => {
+    const { bytes, name, fields } = await readUpload(request)
+    const template = templates.published(templates.version(id(fields.version)))
+    const options = readOptions(fields.options)
+    response.json(await pool.run<'lookAtData'>({ kind: 'lookAtData', bytes, name, options, template }))
   })
   /** Rows that were pasted or will be typed. */
   routes.post('/', async (request, response) => {

@@ -5,13 +5,14 @@ import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
 import type { DecodedMovie } from './movieIn.ts'
 import type { UnitResult } from './unit.ts'
-import type { Answer, DrawnProof, ReadPackage, Task } from './worker.ts'
+import type { Answer, DataPreview, DrawnProof, ReadPackage, Task } from './worker.ts'
 
 interface Results {
   render: UnitResult
   check: Finding[][]
   still: Uint8Array
   readData: { table: Table; match: Match }
+  lookAtData: DataPreview
   readPackage: ReadPackage
   proofs: DrawnProof[]
   zipPackage: Uint8Array

@@ -4,14 +4,18 @@ import {
   type Cells,
   checkRow,
   checkSettled,
+  doubtAbout,
   type Finding,
   generatedProofs,
   type Match,
   matchColumns,
 } from '@hoja/core/data'
 import {
+  type DataFileFacts,
   type FontInstead,
   missingFonts,
+  openDataFile,
+  type ReadOptions,
   readDataFile,
   readDocument,
   readPackage,
@@ -41,7 +45,8 @@ export type Task =
   | { kind: 'render'; source: Source; match: Match; cells: Cells; row: number; settings: OutputSettings; root: string }
   | { kind: 'check'; source: Source; match: Match; rows: Cells[]; first: number; frames?: number }
   | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
-  | { kind: 'readData'; bytes: Uint8Array; name: string; sheet?: string; template: Template }
+  | { kind: 'readData'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
+  | { kind: 'lookAtData'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
   /** Reads a package; `instead` by font id for fonts that it lacks. Those it still lacks are told instead. */
   | { kind: 'readPackage'; bytes: Uint8Array; name: string; instead: Record<string, FontInstead> }
   /** Draws the proofs of a package that is on nobody's shelf yet. */
@@ -52,6 +57,20 @@ export type Task =
 
 /** A package as read, or the fonts that it lacks. */
 export type ReadPackage = { pack: TemplatePackage; missing?: undefined } | { missing: FontFile[]; pack?: undefined }
+
+/** What a data file holds, before anything of it is kept. */
+export interface DataPreview extends DataFileFacts {
+  /** The first rows as they stand in the file. */
+  head: string[][]
+  columns: string[]
+  rows: string[][]
+  count: number
+  match: Match
+  doubt: string | null
+}
+
+/** Rows that a preview shows. */
+const previewRows = 12
 
 export interface DrawnProof {
   name: string
@@ -129,8 +148,21 @@ async function run(task: Task): Promise<unknown> {
     case 'still':
       return settledPng(await sceneOf(task.source), task.values, task.frame, task.scale, raster)
     case 'readData': {
-      const table = readDataFile(task.bytes, task.name, task.sheet)
+      const table = readDataFile(task.bytes, task.name, task.options)
       return { table, match: matchColumns(task.template, table.columns) }
+    }
+    case 'lookAtData': {
+      const { facts, head, table } = openDataFile(task.bytes, task.name, task.options)
+      const match = matchColumns(task.template, table.columns)
+      return {
+        ...facts,
+        head,
+        columns: table.columns,
+        rows: table.rows.slice(0, previewRows),
+        count: table.rows.length,
+        match,
+        doubt: doubtAbout(task.template, match) ?? null,
+      } satisfies DataPreview
     }
     case 'readPackage':
       return openPackage(task)

@@ -12,6 +12,7 @@ import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
 import { ContactSheet } from './ContactSheet.tsx'
 import { columnOf, Grid } from './Grid.tsx'
+import { ImportSheet } from './ImportSheet.tsx'
 import { MoveDialog } from './MoveDialog.tsx'
 import { RenderDialog } from './RenderDialog.tsx'
 import { RowProof } from './RowProof.tsx'
@@ -70,7 +71,8 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
       setBusy(false)
     }
   }
-  const bring = (file: File | undefined) => file && newest && start(() => api.importSheet(file, newest.id))
+  const [coming, setComing] = useState<File>()
+  const bring = (file: File | undefined) => newest && setComing(file)
   const paste = (text: string) => {
     if (!newest || !text.includes('\n')) return
     const rows = text
@@ -87,7 +89,7 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault()
-          void bring(event.dataTransfer.files[0])
+          bring(event.dataTransfer.files[0])
         }}
       >
         <input
@@ -97,7 +99,7 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
           hidden
           aria-label="Data file"
           onChange={(event) => {
-            void bring(event.target.files?.[0])
+            bring(event.target.files?.[0])
             event.target.value = ''
           }}
         />
@@ -113,7 +115,7 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
             </p>
             <div className="mt-3 flex gap-2">
               <Button look="primary" disabled={busy} onClick={() => picker.current?.click()}>
-                {busy ? 'Reading …' : 'Import a sheet'}
+                Import a sheet
               </Button>
               <Button disabled={busy} onClick={() => start(() => api.newSheet(newest.id, 'New sheet'))}>
                 Type rows by hand
@@ -163,6 +165,14 @@ function Sheets({ id, name, versions }: { id: string; name: string; versions: { 
           </div>
         )}
       </main>
+      {coming && newest && (
+        <ImportSheet
+          file={coming}
+          version={newest}
+          onClose={() => setComing(undefined)}
+          onDone={(sheet) => void start(async () => sheet)}
+        />
+      )}
     </div>
   )
 }

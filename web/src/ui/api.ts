@@ -1,4 +1,5 @@
 import type { Cells, Finding, Match } from '@hoja/core/data'
+import type { DataFileFacts, ReadOptions } from '@hoja/core/formats'
 import type { SavedMove } from '@hoja/core/motion'
 import type { Field, Frame, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
@@ -85,6 +86,16 @@ export interface Sheet {
   match: Match
   revision: number
   changed: string
+}
+/** What a data file holds, before anything of it is kept. */
+export interface DataPreview extends DataFileFacts {
+  /** The first rows as they stand in the file. */
+  head: string[][]
+  columns: string[]
+  rows: string[][]
+  count: number
+  match: Match
+  doubt: string | null
 }
 export type SheetSummary = Sheet & { rows: number; template: string; templateName: string; number: number }
 export type SheetDetail = Sheet & { template: string; number: number; cells: Cells[] }
@@ -181,8 +192,16 @@ export const api = {
   sheets: (template?: string) =>
     ask<SheetSummary[]>(`/sheets${template ? `?template=${encodeURIComponent(template)}` : ''}`),
   sheet: (id: number) => ask<SheetDetail>(`/sheets/${id}`),
-  importSheet: (file: File, version: number) =>
-    ask<Sheet>('/sheets/import', upload(file, { version: String(version) })),
+  importSheet: (file: File, version: number, options: ReadOptions, name: string, signal: AbortSignal) =>
+    ask<Sheet>('/sheets/import', {
+      ...upload(file, { version: String(version), options: JSON.stringify(options), name }),
+      signal,
+    }),
+  lookAtSheet: (file: File, version: number, options: ReadOptions, signal: AbortSignal) =>
+    ask<DataPreview>('/sheets/import/look', {
+      ...upload(file, { version: String(version), options: JSON.stringify(options) }),
+      signal,
+    }),
   newSheet: (version: number, name: string, table?: string[][]) =>
     ask<Sheet>('/sheets', send('POST', { version, name, ...(table ? { table } : {}) })),
   removeSheet: (id: number) => ask<void>(`/sheets/${id}`, send('DELETE')),

@@ -1,0 +1,91 @@
+import { type ParseError, parseTree } from 'jsonc-parser'
+import { query } from 'jsonpath-rfc9535'
+import type { Table } from '../data/index.ts'
+import { demand, Refusal } from '../refusal/index.ts'
+import { decodeText } from './csv.ts'
+
+/** A list of rows somewhere in a JSON file. */
+export interface ArrayFacts {
+  /** Where it is, as an RFC 9535 normalized path. */
+  path: string
+  rows: number
+  /** Some of its columns. */
+  columns: string[]
+}
+
+type Row = Record<string, unknown>
+const isRow = (value: unknown): value is Row => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isRows = (value: unknown): value is Row[] => Array.isArray(value) && value.length > 0 && value.every(isRow)
+
+/** @throws Refusal with line and column for what is no JSON */
+export function parseJson(bytes: Uint8Array, name: string): unknown {
+  demand(bytes.length > 0, 'json.empty', `"${name}" is empty; it should hold a list of rows.`)
+  const text = decodeText(bytes).replace(/^\ufeff/, '')
+  try {
+    return JSON.parse(text)
+  } catch (error) {
+    // The parser's own message does not always tell the place.
+    const problems: ParseError[] = []
+    parseTree(text, problems, { disallowComments: true })
+    const before = text.slice(0, problems[0]?.offset ?? text.length)
+    const [line, column] = [before.split('\n').length, before.length - before.lastIndexOf('\n')]
+    throw new Refusal(
+      'json.syntax',
+      `"${name}" is not JSON: it breaks at line ${line}, column ${column} (${(error as Error).message}).`,
+    )
+  }
+}
+
+/** A name as a step of a normalized path (RFC 9535, 2.7). */
+const step = (key: string) => `['${key.replaceAll('\\', '\\\\').replaceAll("'", "\\'")}']`
+
+/** Every list of rows in a JSON value, the nearest to the top first. */
+export function jsonArrays(value: unknown): ArrayFacts[] {
+  const found: (ArrayFacts & { depth: number })[] = []
+  const visit = (at: unknown, path: string, depth: number): void => {
+    if (depth > 12 || found.length > 200) return
+    if (isRows(at)) found.push({ path, rows: at.length, columns: columnsOf(at.slice(0, 50)).slice(0, 12), depth })
+    const inside = Array.isArray(at) ? at.slice(0, 20) : []
+    for (const [i, one] of inside.entries()) visit(one, `${path}[${i}]`, depth + 1)
+    if (isRow(at)) for (const [key, one] of Object.entries(at)) visit(one, path + step(key), depth + 1)
+  }
+  visit(value, '$', 0)
+  return found.sort((a, b) => a.depth - b.depth).map(({ depth: _, ...facts }) => facts)
+}
+
+/** A row with nested objects flattened: `{a: {b: 1}}` has the column `a.b`. Lists stay lists, as JSON. */
+function flattened(row: Row, before = ''): Record<string, string> {
+  const cells: Record<string, string> = {}
+  for (const [key, value] of Object.entries(row)) {
+    const column = before + key
+    if (isRow(value)) Object.assign(cells, flattened(value, `${column}.`))
+    else
+      cells[column] =
+        value === null || value === undefined ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value)
+  }
+  return cells
+}
+
+const columnsOf = (rows: Row[]) => [...new Set(rows.flatMap((row) => Object.keys(flattened(row))))]
+
+/**
+ * The rows that an RFC 9535 path chooses: a list of objects, or several objects.
+ * @param path absent: the first list of rows from the top, `rows` before others
+ * @throws Refusal when the path is none, or chooses no rows
+ */
+export function jsonTable(value: unknown, name: string, path?: string): Table {
+  const top = isRow(value) && isRows(value.rows) ? "$['rows']" : undefined
+  const chosen = path ?? top ?? jsonArrays(value)[0]?.path
+  demand(chosen !== undefined, 'json.rows', `"${name}" holds no list of rows; write it as [{"name": "…"}, …].`)
+  let nodes: unknown[]
+  try {
+    nodes = query(value as never, chosen as never) as unknown[]
+  } catch (error) {
+    throw new Refusal('json.path', `"${chosen}" is no path of RFC 9535: ${(error as Error).message}.`)
+  }
+  const rows = nodes.length === 1 && isRows(nodes[0]) ? nodes[0] : nodes
+  demand(isRows(rows), 'json.rows', `"${chosen}" chooses no rows in "${name}"; choose a list of objects.`)
+  const cells = rows.map((row) => flattened(row))
+  const columns = [...new Set(cells.flatMap((row) => Object.keys(row)))]
+  return { columns, rows: cells.map((row) => columns.map((column) => row[column] ?? '')) }
+}

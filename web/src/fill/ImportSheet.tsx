@@ -1,0 +1,330 @@
+import type { ReadOptions } from '@hoja/core/formats'
+import type { Template } from '@hoja/core/template'
+import { useQuery } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { toast } from 'sonner'
+import { api, type DataPreview, type Sheet } from '../ui/api.ts'
+import { Choice } from '../ui/Choice.tsx'
+import { Button, classes, Line, Select, TextInput } from '../ui/controls.tsx'
+import { Dialog } from '../ui/Dialog.tsx'
+
+const separators: [string, string][] = [
+  [',', 'comma'],
+  [';', 'semicolon'],
+  ['\t', 'tab'],
+  ['|', 'bar'],
+]
+
+/** A file of rows, looked at before anything of it is kept: which sheet, which row names the columns, what they fill. */
+export function ImportSheet({
+  file,
+  version,
+  onDone,
+  onClose,
+}: {
+  file: File
+  version: { id: number; number: number }
+  onDone: (sheet: Sheet) => void
+  onClose: () => void
+}) {
+  const [options, setOptions] = useState<ReadOptions>({})
+  const [name, setName] = useState(file.name)
+  const [busy, setBusy] = useState(false)
+  const stop = useRef<AbortController>(undefined)
+  const template = useQuery({
+    queryKey: ['version', version.id],
+    queryFn: () => api.version(version.id),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const look = useQuery({
+    queryKey: ['look', file.name, file.size, file.lastModified, version.id, JSON.stringify(options)],
+    queryFn: ({ signal }) => api.lookAtSheet(file, version.id, options, signal),
+    // What was seen last stays while another way of reading is tried.
+    placeholderData: (previous) => previous,
+    retry: false,
+    gcTime: 0,
+  })
+  const { data } = look
+  /** Another choice; undefined is left to be found out. */
+  const put = (more: { [K in keyof ReadOptions]: ReadOptions[K] | undefined }) =>
+    setOptions((now) =>
+      Object.fromEntries(Object.entries({ ...now, ...more }).filter(([, value]) => value !== undefined)),
+    )
+  const bring = async () => {
+    setBusy(true)
+    stop.current = new AbortController()
+    try {
+      onDone(await api.importSheet(file, version.id, options, name, stop.current.signal))
+    } catch (error) {
+      if (!stop.current.signal.aborted) toast.error((error as Error).message, { duration: 10_000 })
+      setBusy(false)
+    }
+  }
+  return (
+    <Dialog
+      open
+      wide
+      onOpenChange={onClose}
+      title={`Bring in ${file.name}`}
+      footer={
+        <>
+          {busy ? (
+            <Button onClick={() => stop.current?.abort()}>Stop</Button>
+          ) : (
+            <Button onClick={onClose}>Cancel</Button>
+          )}
+          <Button
+            look="primary"
+            disabled={busy || !data || !!look.error || look.isPlaceholderData}
+            onClick={() => void bring()}
+          >
+            {busy
+              ? 'Bringing in …'
+              : data
+                ? `Bring in ${data.count.toLocaleString('en')} ${data.count === 1 ? 'row' : 'rows'}`
+                : 'Bring in'}
+          </Button>
+        </>
+      }
+    >
+      {look.isPending && <p className="text-soft">Reading {file.name} …</p>}
+      {look.error && (
+        <p className="pb-2 text-stop" role="alert">
+          {look.error.message}
+        </p>
+      )}
+      {data && (
+        <>
+          <div className="grid grid-cols-2 gap-x-6">
+            <Ways data={data} onOptions={put} />
+            <Line label="Called">
+              {(id) => <TextInput id={id} value={name} onChange={(event) => setName(event.target.value)} />}
+            </Line>
+          </div>
+          {data.doubt && (
+            <p className="mt-1 border border-look px-2 py-1 text-look" role="alert">
+              {data.doubt}
+            </p>
+          )}
+          {template.data && <Matched data={data} template={template.data.content} />}
+          {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
+          <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
+            The first of {data.count.toLocaleString('en')} rows, as they come in
+          </h3>
+          <Table columns={data.columns} rows={data.rows} />
+        </>
+      )}
+    </Dialog>
+  )
+}
+
+/** The ways in which a file of its kind can be read. */
+function Ways({
+  data,
+  onOptions,
+}: {
+  data: DataPreview
+  onOptions: (more: { [K in keyof ReadOptions]: ReadOptions[K] | undefined }) => void
+}) {
+  const { options } = data
+  return (
+    <>
+      {data.sheets && (
+        <Line label="Worksheet">
+          {(id) => (
+            <Select
+              id={id}
+              value={options.sheet ?? ''}
+              options={data.sheets!.map((sheet): [string, string] => [
+                sheet.name,
+                `${sheet.name} (${sheet.rows} x ${sheet.columns}${sheet.hidden ? ', hidden' : ''})`,
+              ])}
+              // Another sheet has its own row of names.
+              onChange={(event) => onOptions({ sheet: event.target.value, header: undefined })}
+            />
+          )}
+        </Line>
+      )}
+      {data.kind === 'workbook' && (
+        <>
+          <Line label="Cells">
+            {() => (
+              <Choice
+                label="Cells"
+                value={options.as ?? 'displayed'}
+                options={[
+                  ['displayed', 'as displayed'],
+                  ['values', 'as kept'],
+                ]}
+                onValue={(as) => onOptions({ as })}
+              />
+            )}
+          </Line>
+          <Line label="Hidden ones">
+            {(id) => (
+              <label className="flex items-center gap-1.5 pt-1">
+                <input
+                  id={id}
+                  type="checkbox"
+                  className="size-4 accent-leaf"
+                  checked={options.hidden === true}
+                  onChange={(event) => onOptions({ hidden: event.target.checked })}
+                />
+                hidden rows and columns too
+              </label>
+            )}
+          </Line>
+        </>
+      )}
+      {data.kind === 'text' && (
+        <Line label="Parted by">
+          {(id) => (
+            <Select
+              id={id}
+              value={options.separator ?? ','}
+              options={
+                separators.some(([mark]) => mark === options.separator)
+                  ? separators
+                  : [...separators, [options.separator ?? '', options.separator ?? '']]
+              }
+              onChange={(event) => onOptions({ separator: event.target.value })}
+            />
+          )}
+        </Line>
+      )}
+      {data.kind === 'json' && (
+        <>
+          <Line label="List">
+            {(id) => (
+              <Select
+                id={id}
+                value={data.arrays!.some((array) => array.path === options.path) ? options.path! : ''}
+                options={[
+                  ['', 'by a path of its own'],
+                  ...data.arrays!.map((array): [string, string] => [
+                    array.path,
+                    `${array.path} (${array.rows} rows: ${array.columns.slice(0, 3).join(', ')} …)`,
+                  ]),
+                ]}
+                onChange={(event) => event.target.value && onOptions({ path: event.target.value })}
+              />
+            )}
+          </Line>
+          <Line label="Path" note="RFC 9535, as in $..talks[?@.day == 2]">
+            {(id) => (
+              <TextInput
+                key={options.path}
+                id={id}
+                defaultValue={options.path ?? ''}
+                onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+                onBlur={(event) => event.target.value !== options.path && onOptions({ path: event.target.value })}
+              />
+            )}
+          </Line>
+        </>
+      )}
+    </>
+  )
+}
+
+/** What each field will be filled with. */
+function Matched({ data, template }: { data: DataPreview; template: Template }) {
+  const used = new Set(Object.values(data.match))
+  const unused = data.columns.filter((column) => !used.has(column))
+  return (
+    <p className="pt-2">
+      {template.fields.map((field) => {
+        const column = data.match[field.key]
+        return (
+          <span key={field.id} className="mr-3 inline-block">
+            <b className="font-semibold">{field.name}</b>{' '}
+            <span className={column ? '' : field.required ? 'text-look' : 'text-soft'}>
+              {column ? `from ${column}` : 'at its default'}
+            </span>
+          </span>
+        )
+      })}
+      {unused.length > 0 && <span className="text-soft">Not used: {unused.join(', ')}.</span>}
+    </p>
+  )
+}
+
+/** The top of the file as it stands, for choosing the row that names the columns. */
+function Head({ data, onHeader }: { data: DataPreview; onHeader: (header: number) => void }) {
+  const header = data.options.header ?? 1
+  const shown = data.head.slice(0, Math.max(5, header + 1))
+  return (
+    <details className="pt-2" open={header !== 1}>
+      <summary className="cursor-pointer text-xs font-medium text-soft">
+        {header === 0 ? 'No row names the columns' : `Row ${header} names the columns`}: choose another
+      </summary>
+      <div
+        role="radiogroup"
+        aria-label="The row that names the columns"
+        className="mt-1 max-h-44 overflow-auto border border-rule"
+      >
+        {shown.map((row, i) => (
+          <button
+            key={i}
+            type="button"
+            role="radio"
+            aria-checked={header === i + 1}
+            className={classes(
+              'flex w-full gap-3 border-b border-rule px-2 py-0.5 text-left last:border-0',
+              header === i + 1 ? 'bg-leaf-pale font-semibold' : 'hover:bg-chalk',
+            )}
+            onClick={() => onHeader(i + 1)}
+          >
+            <span className="w-6 shrink-0 text-right text-soft">{i + 1}</span>
+            <span className="truncate">{row.map((cell) => cell.trim() || '·').join('  |  ')}</span>
+          </button>
+        ))}
+        <button
+          type="button"
+          role="radio"
+          aria-checked={header === 0}
+          className={classes(
+            'w-full px-2 py-0.5 text-left',
+            header === 0 ? 'bg-leaf-pale font-semibold' : 'hover:bg-chalk',
+          )}
+          onClick={() => onHeader(0)}
+        >
+          None of them: number the columns
+        </button>
+      </div>
+    </details>
+  )
+}
+
+function Table({ columns, rows }: { columns: string[]; rows: string[][] }) {
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by keyboard (WCAG 2.2, 2.1.1)
+    <div className="max-h-64 overflow-auto border border-rule" tabIndex={0} role="region" aria-label="The first rows">
+      <table className="w-full border-collapse text-left">
+        <thead>
+          <tr>
+            {columns.map((column) => (
+              <th
+                key={column}
+                className="sticky top-0 border-b border-rule bg-chalk px-2 py-1 text-xs font-medium whitespace-nowrap"
+              >
+                {column}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, i) => (
+            <tr key={i} className="border-b border-rule last:border-0">
+              {columns.map((column, c) => (
+                <td key={column} className="max-w-64 truncate px-2 py-0.5">
+                  {row[c]}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
