@@ -34,7 +34,7 @@ test('a part is drawn, dragged, tied around another, and removed', async ({ page
   const wrong = complaints(page)
   await page.goto('/')
   await page.getByRole('button', { name: 'New template' }).click()
-  await page.getByLabel('Name').fill('Place')
+  await page.getByRole('dialog').getByLabel('Name').fill('Place')
   await page.getByRole('button', { name: 'Start drawing' }).click()
   await expect(page.getByText('Nothing is drawn yet')).toBeVisible()
   await add(page)

@@ -1,3 +1,4 @@
+import { utils, write } from '@e965/xlsx'
 import { expect, test } from '@playwright/test'
 import { complaints, ownTemplate } from './pages.ts'
 
@@ -118,4 +119,106 @@ test('20,000 rows of 60 columns open, scroll and are checked without the page st
     .locator('.dsg-container')
     .evaluate((element) => element.scrollTo(0, 20_000 * 29))
   await expect(page.getByTestId('grid').locator('input[value="Speaker 19999"]')).toBeVisible()
+})
+
+test('a workbook is looked at before it comes in: its sheet, the row of names, hidden rows, and what fills what', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  await page.request.post(`/api/templates/${id}/versions`, { data: {} })
+  const book = utils.book_new()
+  utils.book_append_sheet(
+    book,
+    utils.aoa_to_sheet([
+      ['station', 'height'],
+      ['North', 3.2],
+    ]),
+    'Tides',
+  )
+  const speakers = utils.aoa_to_sheet([
+    ['Estuary Week, Thursday', '', ''],
+    ['Name', 'Role', 'Remark'],
+    ['Io Marrec', 'Rope', 'call first'],
+    ['Tam', 'Tar', ''],
+    ['Nobody', 'Hidden', ''],
+  ])
+  speakers['!rows'] = [{}, {}, {}, {}, { hidden: true }]
+  utils.book_append_sheet(book, speakers, 'Speakers')
+  const buffer = Buffer.from(write(book, { type: 'array', bookType: 'xlsx', cellStyles: true }) as ArrayBuffer)
+  await page.goto(`/t/${id}/fill`)
+  await page.getByLabel('Data file').setInputFiles({ name: 'week.xlsx', mimeType: 'application/zip', buffer })
+  const dialog = page.getByRole('dialog', { name: 'Bring in week.xlsx' })
+  // The wrong worksheet is told from the right one before anything is used.
+  await expect(dialog.getByRole('alert')).toContainText('is this the right sheet?')
+  await dialog.getByLabel('Worksheet').selectOption({ label: 'Speakers (5 x 3)' })
+  await expect(dialog.getByText('Row 2 names the columns: choose another')).toBeVisible()
+  await expect(dialog.getByText('Not used: Remark.')).toBeVisible()
+  await expect(dialog.getByRole('button', { name: 'Bring in 2 rows' })).toBeVisible()
+  await dialog.getByLabel('Hidden ones').check()
+  await expect(dialog.getByRole('button', { name: 'Bring in 3 rows' })).toBeVisible()
+  await dialog.getByRole('radio', { name: /^1 Estuary Week/ }).click()
+  await expect(dialog.getByRole('columnheader', { name: 'Estuary Week, Thursday' })).toBeVisible()
+  await dialog.getByRole('radio', { name: /^2 Name/ }).click()
+  await dialog.getByLabel('Called').fill('Thursday')
+  await dialog.getByRole('button', { name: 'Bring in 3 rows' }).click()
+  await expect(page.getByText('of 3 rows, version 1')).toBeVisible()
+  await expect(page.getByRole('navigation', { name: 'Where you are' })).toContainText('Thursday')
+  expect(wrong).toEqual([])
+})
+
+test('a list anywhere in a JSON file is chosen by its path (RFC 9535)', async ({ page }) => {
+  const id = await ownTemplate(page)
+  await page.request.post(`/api/templates/${id}/versions`, { data: {} })
+  const week = {
+    days: [
+      { talks: [{ name: 'Io', day: 1 }] },
+      {
+        talks: [
+          { name: 'Ada', day: 2 },
+          { name: 'Tam', day: 2 },
+        ],
+      },
+    ],
+  }
+  await page.goto(`/t/${id}/fill`)
+  await page
+    .getByLabel('Data file')
+    .setInputFiles({ name: 'week.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(week)) })
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Path', { exact: true }).fill('$..talks[?@.day == 2]')
+  await dialog.getByLabel('Path', { exact: true }).press('Enter')
+  await expect(dialog.getByRole('button', { name: 'Bring in 2 rows' })).toBeVisible()
+  await dialog.getByLabel('Path', { exact: true }).fill('$..[')
+  await dialog.getByLabel('Path', { exact: true }).press('Enter')
+  await expect(dialog.getByRole('alert')).toContainText('is no path of RFC 9535')
+})
+
+test('rows are seen together: a name twice, a slip of one letter, capitals; an edit puts it right at once', async ({
+  page,
+}) => {
+  const id = await ownTemplate(page)
+  const version = (await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()) as {
+    id: number
+  }
+  const names = [
+    'Maren Oduya',
+    'Io Marrec',
+    'Tamsin Rowe',
+    'Gwyneth Pugh',
+    'Ada Brzeg',
+    'Tamsin Row',
+    'LARS BRUN',
+    'Io Marrec',
+  ]
+  const table = [['name', 'role'], ...names.map((name, i) => [name, `Station ${i}`])]
+  const sheet = (await (
+    await page.request.post('/api/sheets', { data: { version: version.id, name: 'Together', table } })
+  ).json()) as { id: number }
+  await page.goto(`/t/${id}/fill/${sheet.id}`)
+  await expect(page.getByText('3 look')).toBeVisible()
+  await page.getByRole('button', { name: 'Row 6, look' }).click()
+  await expect(page.getByText('Name is nearly that of row 3, "Tamsin Rowe"; a slip?')).toBeVisible()
+  await page.getByLabel('Name of row 6').fill('Pia Lund')
+  await expect(page.getByText('2 look')).toBeVisible()
 })

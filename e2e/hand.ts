@@ -26,7 +26,7 @@ export class Hand {
   async startTemplate(name: string): Promise<void> {
     await this.page.goto('/')
     await this.page.getByRole('button', { name: 'New template' }).click()
-    await this.page.getByLabel('Name').fill(name)
+    await this.page.getByRole('dialog').getByLabel('Name').fill(name)
     await this.page.getByRole('button', { name: 'Start drawing' }).click()
     await expect(this.page.getByTestId('frame')).toBeVisible()
   }

@@ -35,7 +35,7 @@ test('a field is named, limited, ordered, keyed and locked again; the form shows
 
   // Name, key, limit.
   await form.getByRole('button', { name: 'Role', exact: true }).click()
-  await expect(page.getByText('A text that drives')).toBeVisible()
+  await expect(page.getByLabel('Kind of field')).toHaveValue('text')
   await expect(page.getByText('3 Role: Text')).toBeVisible()
   const editor = page.getByRole('main')
   await editor.getByLabel('Name', { exact: true }).fill('What they do')
@@ -252,7 +252,7 @@ test('style, shift, colour, number and moment have their limits in the hand-off,
   const form = editorsForm(page)
   const editor = page.getByRole('main')
   await expose(page, 'Size', 'Name')
-  await expect(editor.getByText('A text style that drives')).toBeVisible()
+  await expect(editor.getByLabel('Kind of field')).toHaveValue('style')
   await editor.getByLabel('Size, px, at most').fill('80')
   await editor.getByLabel('Size, px, at most').press('Enter')
   await editor.getByRole('checkbox', { name: 'Barlow Condensed Medium' }).check()
@@ -287,6 +287,36 @@ test('style, shift, colour, number and moment have their limits in the hand-off,
   expect(fields.find((f) => f.type === 'style')).toMatchObject({ sizes: [59, 80], fonts: ['medium'] })
   expect(fields.find((f) => f.type === 'shift')).toMatchObject({ reach: { x: [-200, 30], y: [-200, 200] } })
   expect(fields.find((f) => f.type === 'colour')).toMatchObject({ free: true })
+})
+
+test('a text becomes a number with its unit, or a moment by its pattern: the frame shows what they read', async ({
+  page,
+}) => {
+  const id = await ownTemplate(page)
+  await page.goto(`/t/${id}/handoff`)
+  const form = editorsForm(page)
+  const editor = page.getByRole('main')
+  await form.getByRole('button', { name: 'Role', exact: true }).click()
+  await editor.getByLabel('Kind of field').selectOption('number')
+  await editor.getByLabel('Decimals').fill('2')
+  await editor.getByLabel('Decimals').press('Enter')
+  await editor.getByLabel('Unit behind the number, with its space').fill(' m')
+  await form.getByRole('textbox', { name: 'Role', exact: true }).fill('3,4')
+  await form.getByRole('textbox', { name: 'Role', exact: true }).press('Enter')
+  await editor.getByRole('textbox', { name: 'Default of Role' }).fill('3.4')
+  await editor.getByRole('textbox', { name: 'Default of Role' }).press('Enter')
+  await expect(editor.getByText('Reads 3.40 m')).toBeVisible()
+  await editor.getByLabel('Kind of field').selectOption('moment')
+  await editor.getByLabel('Reads', { exact: true }).fill('EEEE d MMMM')
+  await editor.getByLabel('Reads', { exact: true }).press('Enter')
+  await editor.getByLabel('Language').selectOption('Español')
+  await expect(editor.getByText(/^As in \p{L}+ \d+ \p{L}+$/u)).toBeVisible()
+  await saved(page)
+  expect((await stored(page, id)).fields.find((f) => f.key === 'role')).toMatchObject({
+    type: 'moment',
+    pattern: 'EEEE d MMMM',
+    language: 'es',
+  })
 })
 
 test('advice is given with its way out, and the poster is chosen on the frame', async ({ page }) => {

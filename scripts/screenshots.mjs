@@ -127,7 +127,7 @@ try {
   await take('carries')
 
   await page.goto(`${base}/t/speaker/fill/1`)
-  await page.getByText('31 fine').waitFor()
+  await page.getByText('22 fine').waitFor()
   await page.getByRole('button', { name: 'Row 2, look' }).click()
   await take('fill')
 

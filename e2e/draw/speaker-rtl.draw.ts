@@ -56,7 +56,7 @@ test('speaker, right to left', async ({ page }) => {
     ])
   }
   await hand.choose('Role')
-  await hand.tie('Role', 'top', 'Name', 'bottom', -22)
+  await hand.tie('Role', 'top', 'Name', 'bottom', -24)
   await hand.choose('Name', 'Role')
   await page.keyboard.press('g')
   await hand.rename('Words')

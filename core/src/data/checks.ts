@@ -1,9 +1,10 @@
 import { boxOf, regionOf } from '../layout/index.ts'
 import { type Timing, timingOf } from '../motion/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
-import { drivenBy, type Fill, type Part, type Values } from '../template/index.ts'
-import { type Block, characterCount } from '../text/index.ts'
+import { drivenBy, type Fill, type Part, type Template, type Values } from '../template/index.ts'
+import { type Block, characterCount, inkOf } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
+import { leastContrast, textContrast } from './contrast.ts'
 import { type Problem, valuesOf } from './convert.ts'
 import type { Match } from './match.ts'
 import type { Cells } from './table.ts'
@@ -74,8 +75,12 @@ export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row
         'picture',
         `${part.name} is filled with "${fill.picture}", which the template does not carry; choose another picture.`,
       )
+    if (part.kind === 'picture') checkPicture(scene, settled, i, add)
     const block = settled.blocks[i]
-    if (block) checkText(part, block, add)
+    if (block) {
+      checkText(part, block, add)
+      checkLegible(scene, settled, i, block, add)
+    }
     const way = settled.drawings.wayOf(part, settled.rest)
     if (way && block && block.fit.width > way.path.length + 0.5)
       add(
@@ -96,6 +101,7 @@ export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row
           ? `The least size is above the most on ${note.axis}; the least holds.`
           : `The two ties on ${note.axis} cross; the part has no size.`,
     })
+  checkCollisions(scene, settled, row, findings)
   checkReading(settled, timing, scene, row, findings)
   return findings
 }
@@ -131,6 +137,119 @@ function checkText(
             ? `is condensed to ${percent(use.to)}, the limit is ${percent(use.bound)}`
             : `shrinks to ${percent(use.to)}, the limit is ${percent(use.bound)}`
     add('look', `fit.${use.step}`, `${part.name} ${how}.`)
+  }
+}
+
+type Add = (level: Finding['level'], code: string, message: string) => void
+
+/** The least size of a text, px at 1080 lines, that is read with ease at home: common practice. */
+const leastSize = 18
+
+function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, add: Add): void {
+  const { template } = scene
+  const part = settled.rest.order.parts[i]!
+  const size = (block.size * ((settled.content.looks[i]!.scale as number) ?? 1) * 1080) / template.frame.height
+  if (size < leastSize)
+    add(
+      'look',
+      'small',
+      `${part.name} is ${size.toFixed(0)} px high at 1080 lines; under ${leastSize} it is hard to read.`,
+    )
+  // Colours that a row chose itself; those of the design are the designer's business.
+  if (!choosesColours(template)) return
+  const found = textContrast(settled, i)
+  const designed = textContrast(scene.settle({}), i)
+  const own = found && (found.text !== designed?.text || found.behind !== designed.behind)
+  if (!own) return
+  const least = leastContrast(size, 1080)
+  if (found.ratio < least)
+    add(
+      'look',
+      'contrast',
+      `${part.name} stands out ${found.ratio.toFixed(1)}:1 from what lies behind it (${found.text} on ${found.behind}); WCAG asks for ${least}:1.`,
+    )
+}
+
+const choosing = new WeakMap<Template, boolean>()
+
+/** Whether any field can change what a text stands out by. */
+function choosesColours(template: Template): boolean {
+  let known = choosing.get(template)
+  if (known === undefined) {
+    const telling = new Set(['colour', 'fill', 'opacity', 'visible', 'content'])
+    known = template.fields.some(
+      (field) =>
+        field.type !== 'text' &&
+        drivenBy(template, field).some(({ property }) => telling.has(property) && property !== 'content'),
+    )
+    choosing.set(template, known)
+  }
+  return known
+}
+
+/** How far a picture may be drawn larger than it is. */
+const mostEnlarged = 2
+
+function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void {
+  const look = settled.content.looks[i] as { picture?: string; scaling?: string; zoom?: number }
+  const picture = scene.assets.picture(look.picture ?? '')
+  if (!picture) return
+  const box = boxOf(settled.rest, i)
+  const ratios = [box.width / picture.width, box.height / picture.height]
+  const grown = (look.scaling === 'contain' ? Math.min(...ratios) : Math.max(...ratios)) * (look.zoom ?? 1)
+  if (grown > mostEnlarged)
+    add(
+      'look',
+      'picture.small',
+      `${look.picture} is ${picture.width} x ${picture.height} px and drawn ${grown.toFixed(1)} times as large; use a larger one.`,
+    )
+}
+
+/** Pairs of texts and pictures that overlap, by index: `i * 65536 + j`. Ink for texts, whole boxes for pictures. */
+function overlaps(settled: Settled): Set<number> {
+  const { rest, blocks, content } = settled
+  const boxes = rest.order.parts.flatMap((part, i) => {
+    if (rest.gone[i] || content.looks[i]!.matteOnly || (part.kind !== 'text' && part.kind !== 'picture')) return []
+    if (part.kind === 'text' && (part.look.along || content.looks[i]!.crawl)) return []
+    const own = boxOf(rest, i)
+    const block = blocks[i]
+    if (!block) return [{ i, ...own }]
+    const ink = inkOf(block.glyphs)
+    const shown = block.boxes[content.looks[i]!.shows as 'line']
+    return [{ i, x: own.x + ink.x - shown.x, y: own.y + ink.y - shown.y, width: ink.width, height: ink.height }]
+  })
+  const pairs = new Set<number>()
+  // Letters may touch; two px are meant.
+  const apart = 2
+  for (const [n, a] of boxes.entries())
+    for (const b of boxes.slice(n + 1)) {
+      const wide = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
+      const high = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y)
+      if (wide > apart && high > apart) pairs.add(a.i * 65536 + b.i)
+    }
+  return pairs
+}
+
+const designedOverlaps = new WeakMap<Scene, Set<number>>()
+
+/** Two parts that meet in this row and don't as designed. */
+function checkCollisions(scene: Scene, settled: Settled, row: number, findings: Finding[]): void {
+  let designed = designedOverlaps.get(scene)
+  if (!designed) {
+    designed = overlaps(scene.settle({}))
+    designedOverlaps.set(scene, designed)
+  }
+  const { parts } = settled.rest.order
+  for (const pair of overlaps(settled)) {
+    if (designed.has(pair)) continue
+    const [a, b] = [parts[Math.floor(pair / 65536)]!, parts[pair % 65536]!]
+    findings.push({
+      row,
+      part: b.id,
+      level: 'look',
+      code: 'collide',
+      message: `${b.name} runs into ${a.name}, as it does not as designed.`,
+    })
   }
 }
 

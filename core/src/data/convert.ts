@@ -162,5 +162,15 @@ function textProblems(field: Field, cell: string): Problem[] {
       message: `${field.name} has spaces at an end or twice in a row.`,
       fix: tidy,
     })
+  const quoted = tidy.replace(/(?<=\p{L})'(?=\p{L})/gu, '’')
+  if (/["']/.test(tidy))
+    problems.push({
+      field: field.key,
+      level: 'look',
+      code: 'quotes',
+      message: `${field.name} has straight quotation marks; “ ” and ’ are set better.`,
+      // An apostrophe within a word is one in every language; which marks go round words is not.
+      ...(/["']/.test(quoted) ? {} : { fix: quoted }),
+    })
   return problems
 }

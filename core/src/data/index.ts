@@ -1,4 +1,6 @@
 export * from './checks.ts'
+export * from './columns.ts'
+export * from './contrast.ts'
 export * from './convert.ts'
 export * from './fieldValues.ts'
 export * from './fieldWords.ts'

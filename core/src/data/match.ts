@@ -10,8 +10,15 @@ const plain = (text: string) =>
     .toLowerCase()
     .replace(/[^\p{L}\p{N}]/gu, '')
 
+/** The words of a column's name: `First name`, `firstName`, `first_name` have two. */
+const wordsOf = (column: string) =>
+  column
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .split(/[^\p{L}\p{N}\p{M}]+/u)
+    .map(plain)
+
 /**
- * Matches columns to fields by key, then by name, then by one being the beginning of the other; each column once.
+ * Matches columns to fields by key, then by name, then by the key being the beginning or a word of the column's; each column once.
  */
 export function matchColumns(template: Template, columns: readonly string[]): Match {
   const match: Match = {}
@@ -20,7 +27,7 @@ export function matchColumns(template: Template, columns: readonly string[]): Ma
     (key, _name, column) => column === key,
     (key, name, column) => plain(column) === plain(key) || plain(column) === plain(name),
     (key, _name, column) =>
-      plain(key).length > 2 && (plain(column).startsWith(plain(key)) || plain(column).endsWith(plain(key))),
+      plain(key).length > 2 && (plain(column).startsWith(plain(key)) || wordsOf(column).includes(plain(key))),
   ]
   for (const fits of rounds)
     for (const field of template.fields) {

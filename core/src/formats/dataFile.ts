@@ -41,17 +41,16 @@ export interface OpenedData {
 const headRows = 20
 
 /**
- * The row of the column names, from 1: the first that is about as wide as the widest, of different words without a number
- * among them.
+ * The row of the column names, from 1: the first that is about as wide as the widest, of words without a number among
+ * them.
  */
 export function guessHeader(grid: readonly string[][]): number {
   const head = grid.slice(0, headRows)
   const filled = (row: readonly string[]) => row.filter((cell) => cell.trim() !== '')
   const widest = Math.max(0, ...head.map((row) => filled(row).length))
   const at = head.findIndex((row) => {
-    const cells = filled(row).map((cell) => cell.trim().toLowerCase())
-    const isWide = cells.length >= Math.max(1, widest * 0.6)
-    return isWide && new Set(cells).size === cells.length && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
+    const cells = filled(row).map((cell) => cell.trim())
+    return cells.length >= Math.max(1, widest * 0.6) && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
   })
   return at < 0 ? 1 : at + 1
 }

@@ -1,4 +1,4 @@
-import { checkSettled, textOfLength } from '../data/index.ts'
+import { checkSettled, leastContrast, textContrast, textOfLength } from '../data/index.ts'
 import { boundsOf, pixelRegion } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
 import {
@@ -12,7 +12,6 @@ import {
   type Values,
 } from '../template/index.ts'
 import { embeddingOf } from '../text/index.ts'
-import { leastContrast, textContrast } from './contrast.ts'
 
 /** Something about a hand-off that a person who fills it would trip over. Advice, not a rule: nothing is refused. */
 export interface Advice {

@@ -1,4 +1,3 @@
 export * from './advice.ts'
-export * from './contrast.ts'
 export * from './difference.ts'
 export * from './moving.ts'

@@ -116,7 +116,8 @@ export function outlinesOf(segments: readonly Segment[], area: Area): Outline[] 
     Math.abs(dx) < 1e-9 && Math.abs(dy) < 1e-9 ? undefined : [exact(dx / width), exact(dy / height)]
   for (const s of segments) {
     if (s.type === 'Z') {
-      if (open) {
+      // Closing twice closes nothing more.
+      if (open && !open.closed) {
         open.closed = true
         // A last point on the first is the same point; its curve ends there.
         const [first, last] = [open.points[0]!, open.points[open.points.length - 1]!]

@@ -1,4 +1,4 @@
-import { checkRow, type Finding, stateOf, valuesOf } from '@hoja/core/data'
+import { checkColumns, checkRow, type Finding, stateOf, textColumns, valuesOf } from '@hoja/core/data'
 import { boxOf } from '@hoja/core/layout'
 import { demand } from '@hoja/core/refusal'
 import { Scene, type Settled } from '@hoja/core/scene'
@@ -78,8 +78,16 @@ export async function check(path: string, data: string, options: { sheet?: strin
   const rows = readRows(scene.template, data, options.sheet)
   const findings: Finding[] = []
   const count = { stop: 0, look: 0, fine: 0 }
+  const columns = textColumns(
+    scene.template,
+    rows.match,
+    (row, column) => rows.cells[row]![column] ?? '',
+    rows.cells.length,
+  )
+  const across = new Map<number, Finding[]>()
+  for (const finding of checkColumns(columns)) across.set(finding.row, [...(across.get(finding.row) ?? []), finding])
   rows.cells.forEach((cells, i) => {
-    const own = checkRow(scene, rows.match, cells, i + 1).findings
+    const own = [...checkRow(scene, rows.match, cells, i + 1).findings, ...(across.get(i + 1) ?? [])]
     count[stateOf(own)]++
     findings.push(...own)
   })

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { existsSync, readdirSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
 import { join } from 'node:path'
+import { utils, write } from '@e965/xlsx'
 import type { Template } from '@hoja/core/template'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
@@ -418,4 +419,53 @@ test('a server that starts again goes on where it was, and removes what was half
   )
   expect(done.counts).toMatchObject({ done: 35, held: 5 })
   await second.end()
+})
+
+test('a file of rows is looked at before it comes in: its sheets, its row of names, what fills what; nothing is kept', async () => {
+  const { versions } = await speaker()
+  const version = String(versions[0]!.id)
+  const before = ((await hoja.get('/sheets')).body as unknown[]).length
+  const book = utils.book_new()
+  const rows = [['Estuary Week'], ['name', 'role'], ['Io Marrec', 'Rope'], ['Tam', '']]
+  utils.book_append_sheet(book, utils.aoa_to_sheet([['Notes']]), 'Notes')
+  utils.book_append_sheet(book, utils.aoa_to_sheet(rows), 'Speakers')
+  const bytes = new Uint8Array(write(book, { type: 'array', bookType: 'xlsx' }) as ArrayBuffer)
+  const look = (options: object, name = 'week.xlsx', file = bytes) =>
+    hoja.upload('/sheets/import/look', name, file, { version, options: JSON.stringify(options) })
+  expect(await look({ sheet: 'Speakers' })).toMatchObject({
+    status: 200,
+    body: {
+      kind: 'workbook',
+      sheets: [{ name: 'Notes' }, { name: 'Speakers' }],
+      options: { sheet: 'Speakers', header: 2 },
+      columns: ['name', 'role'],
+      rows: [
+        ['Io Marrec', 'Rope'],
+        ['Tam', ''],
+      ],
+      count: 2,
+      match: { name: 'name', role: 'role' },
+      doubt: null,
+    },
+  })
+  const tides = new TextEncoder().encode('station;height\nNorth;3,2\n')
+  expect((await look({}, 'tides.csv', tides)).body).toMatchObject({
+    options: { separator: ';', header: 1 },
+    doubt: expect.stringContaining('is this the right sheet?'),
+  })
+  expect(refusal(await look({ sheet: 'Nobody' }))[1]).toContain('has no sheet "Nobody"')
+  expect(refusal(await look({ header: 'first' }))).toEqual([
+    400,
+    expect.stringContaining('How to read the file is not right'),
+  ])
+  expect(refusal(await look({ strange: 1 }))[0]).toBe(400)
+  expect(((await hoja.get('/sheets')).body as unknown[]).length).toBe(before)
+
+  const taken = await hoja.upload('/sheets/import', 'week.xlsx', bytes, {
+    version,
+    options: JSON.stringify({ sheet: 'Speakers', header: 2 }),
+    name: 'Thursday',
+  })
+  expect(taken).toMatchObject({ status: 201, body: { name: 'Thursday', columns: ['name', 'role'] } })
+  await hoja.send('DELETE', `/sheets/${(taken.body as { id: number }).id}`)
 })

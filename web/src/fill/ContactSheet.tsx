@@ -5,6 +5,7 @@ import { Backdrop } from '../preview/Backdrop.tsx'
 import type { RowWorker } from '../preview/RowWorker.ts'
 import { classes, Select } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
+import type { Found } from './useSheet.ts'
 
 const rank = { stop: 0, look: 1, fine: 2 }
 const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: 'outline-1 outline-rule' }
@@ -23,7 +24,7 @@ export function ContactSheet({
 }: {
   frame: Frame
   cells: Cells[]
-  findings: Map<Cells, Finding[]>
+  findings: Found
   worker: RowWorker | undefined
   chosen: number
   onChoose: (row: number) => void

@@ -1,10 +1,11 @@
 import 'react-datasheet-grid/dist/style.css'
-import { type Cells, type Finding, type Match, stateOf } from '@hoja/core/data'
+import { type Cells, type Match, stateOf } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
 import { type Column, type DataSheetGridRef, DynamicDataSheetGrid, keyColumn, textColumn } from 'react-datasheet-grid'
 import { StateMark } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
+import type { Found } from './useSheet.ts'
 
 export const columnOf = (match: Match, key: string) => match[key] ?? key
 
@@ -21,7 +22,7 @@ export function Grid({
   template: Template
   match: Match
   cells: Cells[]
-  findings: Map<Cells, Finding[]>
+  findings: Found
   chosen: number
   onCells: (cells: Cells[]) => void
   onChoose: (row: number) => void

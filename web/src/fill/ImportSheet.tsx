@@ -44,7 +44,8 @@ export function ImportSheet({
     retry: false,
     gcTime: 0,
   })
-  const { data } = look
+  // A choice shows at once, what comes of it when the file has been read so.
+  const data = look.data && { ...look.data, options: { ...look.data.options, ...options } }
   /** Another choice; undefined is left to be found out. */
   const put = (more: { [K in keyof ReadOptions]: ReadOptions[K] | undefined }) =>
     setOptions((now) =>
@@ -254,10 +255,10 @@ function Head({ data, onHeader }: { data: DataPreview; onHeader: (header: number
   const header = data.options.header ?? 1
   const shown = data.head.slice(0, Math.max(5, header + 1))
   return (
-    <details className="pt-2" open={header !== 1}>
-      <summary className="cursor-pointer text-xs font-medium text-soft">
+    <div className="pt-2">
+      <h3 className="text-xs font-medium text-soft">
         {header === 0 ? 'No row names the columns' : `Row ${header} names the columns`}: choose another
-      </summary>
+      </h3>
       <div
         role="radiogroup"
         aria-label="The row that names the columns"
@@ -292,7 +293,7 @@ function Head({ data, onHeader }: { data: DataPreview; onHeader: (header: number
           None of them: number the columns
         </button>
       </div>
-    </details>
+    </div>
   )
 }
 

@@ -1,10 +1,18 @@
-import type { Cells, Finding, Match } from '@hoja/core/data'
+import { type Cells, type Finding, type Match, textColumns } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { RowWorker } from '../preview/RowWorker.ts'
 import { type ApiError, api, type SheetDetail } from '../ui/api.ts'
 import { changesBetween } from './changes.ts'
+
+/** What was found about each row, by its cells: undefined until it is checked. */
+export interface Found {
+  get(cells: Cells): Finding[] | undefined
+}
+
+/** How long (ms) after an edit rows are looked at together. */
+const restAfterEdit = 250
 
 /**
  * A sheet being filled: its cells with undo, saved as edits on a known revision, and the findings of every row, checked in
@@ -52,6 +60,36 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
       stopped = true
     }
   }, [worker, cells])
+
+  // What only shows when rows are seen together; a moment after the last edit.
+  const [across, setAcross] = useState<Map<Cells, Finding[]>>(new Map())
+  useEffect(() => {
+    if (!worker) return
+    let stopped = false
+    const timer = setTimeout(async () => {
+      const columns = textColumns(template, match, (row, column) => cells[row]![column] ?? '', cells.length)
+      const byRow = new Map<Cells, Finding[]>()
+      for (const finding of await worker.columns(columns)) {
+        const own = cells[finding.row - 1]!
+        byRow.set(own, [...(byRow.get(own) ?? []), finding])
+      }
+      if (!stopped) setAcross(byRow)
+    }, restAfterEdit)
+    return () => {
+      stopped = true
+      clearTimeout(timer)
+    }
+  }, [worker, template, match, cells])
+  const found = useMemo(
+    (): Found => ({
+      get: (own) => {
+        const alone = findings.get(own)
+        const together = across.get(own)
+        return alone && together ? [...alone, ...together] : alone
+      },
+    }),
+    [findings, across],
+  )
 
   const save = useCallback(async () => {
     if (saving.current) return
@@ -109,5 +147,5 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
     show(next)
   }, [show])
 
-  return { cells, put, undo, redo, saved, findings, worker, revision, canUndo: past.current.length > 0 }
+  return { cells, put, undo, redo, saved, findings: found, worker, revision, canUndo: past.current.length > 0 }
 }

@@ -1,4 +1,4 @@
-import type { Cells, Finding, Match } from '@hoja/core/data'
+import type { Cells, Finding, Match, TextColumn } from '@hoja/core/data'
 import type { Bounds } from '@hoja/core/paint'
 import type { Template } from '@hoja/core/template'
 import { TicketedWorker } from './TicketedWorker.ts'
@@ -24,6 +24,12 @@ export class RowWorker extends TicketedWorker<Question, Reply> {
       const reply = await this.ask({ kind: 'check', rows: rows.slice(at, at + batch) } as Question)
       if (reply.kind === 'checked' && !stopped()) onResults(reply.results)
     }
+  }
+
+  /** What shows when all rows are seen together. */
+  async columns(columns: TextColumn[]): Promise<Finding[]> {
+    const reply = await this.ask({ kind: 'columns', columns } as Question)
+    return reply.kind === 'columns' ? reply.findings : []
   }
 
   /** A row at its settled frame, `width` x `height` px, full width of the frame around what it touches. */

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { type Cells, checkRow, type Finding, type Match } from '@hoja/core/data'
+import { type Cells, checkColumns, checkRow, type Finding, type Match, type TextColumn } from '@hoja/core/data'
 import { type Bounds, boundsOf, paint, pixelRegion } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
@@ -9,12 +9,14 @@ import { studio, surfaceOf } from './workshop.ts'
 export type Question =
   | { kind: 'open'; template: Template; match: Match }
   | { kind: 'check'; ticket: number; rows: { row: number; cells: Cells }[] }
+  | { kind: 'columns'; ticket: number; columns: TextColumn[] }
   | { kind: 'thumb'; ticket: number; row: number; cells: Cells; width: number; height: number }
 
 export type Reply =
   /** Sent once, when the worker can hear. */
   | { kind: 'ready' }
   | { kind: 'checked'; ticket: number; results: { row: number; findings: Finding[] }[] }
+  | { kind: 'columns'; ticket: number; findings: Finding[] }
   | { kind: 'thumb'; ticket: number; row: number; crop: Bounds; picture: ImageBitmap }
   | { kind: 'broken'; message: string }
 
@@ -46,6 +48,10 @@ async function answer(question: Question): Promise<void> {
     match = question.match
     const { template } = question
     scene = loadAssets(template).then((assets) => new Scene(template, assets))
+    return
+  }
+  if (question.kind === 'columns') {
+    reply({ kind: 'columns', ticket: question.ticket, findings: checkColumns(question.columns) })
     return
   }
   const own = await scene!

@@ -127,7 +127,7 @@ export function Card({
                 key={tag}
                 type="button"
                 aria-label={`Find ${tag}`}
-                className="rounded-[3px] border border-rule px-1.5 text-xs text-soft hover:border-leaf hover:text-ink"
+                className="h-6 rounded-[3px] border border-rule px-1.5 text-xs text-soft hover:border-leaf hover:text-ink"
                 onClick={() => onTag(tag)}
               >
                 {tag}

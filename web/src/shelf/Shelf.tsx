@@ -263,7 +263,7 @@ function Places({
               <button
                 key={tag}
                 type="button"
-                className="rounded-[3px] border border-rule bg-white px-1.5 text-xs hover:border-leaf"
+                className="h-6 rounded-[3px] border border-rule bg-white px-1.5 text-xs hover:border-leaf"
                 onClick={() => onTag(tag)}
               >
                 {tag}
