@@ -78,7 +78,7 @@ export function EditorForm(props: Props) {
       {sections.map((section) => (
         <Section key={section.id ?? 'none'} section={section} sections={sections} {...props} />
       ))}
-      <div className="flex gap-1.5 px-3.5 pt-2">
+      <div className="flex flex-wrap gap-1.5 px-3.5 pt-2">
         <Button small onClick={addSection}>
           + Section
         </Button>
@@ -89,7 +89,7 @@ export function EditorForm(props: Props) {
           + Comment
         </Button>
         {Object.keys(values).length > 0 && (
-          <Button small className="ml-auto" onClick={() => onValues({})}>
+          <Button small look="quiet" onClick={() => onValues({})}>
             Back to the defaults
           </Button>
         )}

@@ -9,6 +9,10 @@ export function shortly(finding: { code: string; message: string }): string {
     'safe.action': 'past action-safe',
     reading: 'long to read',
     cut: 'cut',
+    collide: 'parts meet',
+    small: 'hard to read',
+    contrast: 'hardly stands out',
+    'picture.small': 'a small picture',
   }
   return words[finding.code] ?? finding.message.replace(/\.$/, '')
 }
