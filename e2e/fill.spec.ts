@@ -222,3 +222,29 @@ test('rows are seen together: a name twice, a slip of one letter, capitals; an e
   await page.getByLabel('Name of row 6').fill('Pia Lund')
   await expect(page.getByText('2 look')).toBeVisible()
 })
+
+test('the fit chart shows what room every row needs; a point leads to its row', async ({ page }) => {
+  const wrong = complaints(page)
+  const long = 'Wilhelmina-Alexandrina Fotheringay-Ludlow-Okonkwo'
+  const address = await ownSheet(page, [
+    ['name', 'role'],
+    ['Io Marrec', 'Rope'],
+    [long, 'Tar'],
+    ['Tam', 'Salt'],
+  ])
+  await page.goto(address)
+  await expect(page.getByText('of 3 rows')).toBeVisible()
+  await page.getByRole('radio', { name: 'Fit chart' }).click()
+  await expect(
+    page.getByText('1 of 6 texts needs more room than there is, and is fitted. The widest needs 101 %.'),
+  ).toBeVisible()
+  const points = page.locator('.scatterlayer .trace').filter({ has: page.locator('.point') })
+  const name = points.nth(1).locator('.point').nth(1)
+  const at = (await name.boundingBox())!
+  await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2)
+  await page.mouse.down()
+  await page.mouse.up()
+  await expect(page.getByRole('region', { name: 'Row 2' })).toBeVisible()
+  await expect(page.getByLabel('Name of row 2')).toHaveValue(long)
+  expect(wrong).toEqual([])
+})

@@ -29,6 +29,9 @@ export interface Settled {
   rest: Rest
   /** Set texts, by part index. */
   blocks: (Block | undefined)[]
+  /** Shaped texts, and the room (px; undefined: free) that each was set in last; by part index. */
+  shapes: (Shape | undefined)[]
+  rooms: (number | undefined | null)[]
   drawings: Drawings
   measure: Measure
   /** The frame asked for last, and the moment it shows: a hold asks for the same one over and over. */
@@ -124,7 +127,8 @@ export class Scene {
       (part.kind === 'picture' && !this.assets.picture(content.looks[i]!.picture as string))
     const order = tieOrder(template)
     const gone = goneParts(order, isHidden)
-    const measure = this.measure(content, blocks, shapes)
+    const rooms: (number | undefined | null)[] = new Array(parts.length).fill(null)
+    const measure = this.measure(content, blocks, shapes, rooms)
     const rest = solve({ template, gone, measure, looks: content.looks })
     return {
       values,
@@ -132,6 +136,8 @@ export class Scene {
       content,
       rest,
       blocks,
+      shapes,
+      rooms,
       measure,
       drawings: new Drawings(template, this.assets, content, blocks, gone),
     }
@@ -168,8 +174,12 @@ export class Scene {
   }
 
   /** Sets texts when layout asks, remembering the last room of each. */
-  private measure(content: Content, blocks: (Block | undefined)[], shapes: (Shape | undefined)[]): Measure {
-    const rooms: (number | undefined | null)[] = new Array(shapes.length).fill(null)
+  private measure(
+    content: Content,
+    blocks: (Block | undefined)[],
+    shapes: (Shape | undefined)[],
+    rooms: (number | undefined | null)[],
+  ): Measure {
     return {
       text: (index: number, given: number | undefined) => {
         const look = content.looks[index] as Required<TextPart['look']>

@@ -44,9 +44,9 @@ export function ContactSheet({
   const first = Math.max(0, Math.floor(top / line) - 1)
   const last = Math.ceil((top + size.height) / line) + 1
   return (
-    <section className="flex min-h-0 flex-col px-4 pt-2" aria-label="Contact sheet">
+    <section className="flex min-h-0 flex-1 flex-col" aria-label="Contact sheet">
       <div className="flex items-center gap-3 pb-2 text-soft">
-        <h2 className="text-xs font-medium">Contact sheet, every row at its settled frame</h2>
+        <h2 className="text-xs font-medium">Every row at its settled frame</h2>
         <Select
           aria-label="Order"
           className="ml-auto !h-6 !w-36 text-xs"

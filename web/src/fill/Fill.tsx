@@ -7,10 +7,12 @@ import { useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { useScene } from '../preview/useScene.ts'
 import { type ApiError, api, day, type SheetDetail, type Version } from '../ui/api.ts'
+import { Choice } from '../ui/Choice.tsx'
 import { Button, classes, Empty, Line, Select } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
 import { ContactSheet } from './ContactSheet.tsx'
+import { FitChart } from './FitChart.tsx'
 import { columnOf, Grid } from './Grid.tsx'
 import { ImportSheet } from './ImportSheet.tsx'
 import { MoveDialog } from './MoveDialog.tsx'
@@ -194,6 +196,7 @@ function Filling({
   const [chosen, setChosen] = useState(0)
   const [matching, setMatching] = useState(false)
   const [rendering, setRendering] = useState(false)
+  const [view, setView] = useState<'contact' | 'fit'>('contact')
   const { scene, error } = useScene(template)
   const { cells, put, undo, redo, saved, findings, worker, revision } = useSheet(sheet, template, match)
   useHotkeys('mod+z', undo, { preventDefault: true, enableOnFormTags: false })
@@ -282,15 +285,30 @@ function Filling({
             <Empty title="No row to show">Add a row, or paste some into the grid.</Empty>
           )}
         </div>
-        <div className="grid min-h-0 border-t border-rule">
-          <ContactSheet
-            frame={template.frame}
-            cells={cells}
-            findings={findings}
-            worker={worker}
-            chosen={row}
-            onChoose={setChosen}
-          />
+        <div className="flex min-h-0 flex-col border-t border-rule px-4 pt-1.5">
+          <span className="flex pb-1.5">
+            <Choice
+              label="All rows"
+              value={view}
+              options={[
+                ['contact', 'Contact sheet'],
+                ['fit', 'Fit chart'],
+              ]}
+              onValue={setView}
+            />
+          </span>
+          {view === 'contact' ? (
+            <ContactSheet
+              frame={template.frame}
+              cells={cells}
+              findings={findings}
+              worker={worker}
+              chosen={row}
+              onChoose={setChosen}
+            />
+          ) : (
+            <FitChart cells={cells} worker={worker} chosen={row} onChoose={setChosen} />
+          )}
         </div>
       </div>
       <Dialog

@@ -1,4 +1,4 @@
-import type { Cells, Finding, Match, TextColumn } from '@hoja/core/data'
+import type { Cells, Finding, Match, RoomUse, TextColumn } from '@hoja/core/data'
 import type { Bounds } from '@hoja/core/paint'
 import type { Template } from '@hoja/core/template'
 import { TicketedWorker } from './TicketedWorker.ts'
@@ -24,6 +24,16 @@ export class RowWorker extends TicketedWorker<Question, Reply> {
       const reply = await this.ask({ kind: 'check', rows: rows.slice(at, at + batch) } as Question)
       if (reply.kind === 'checked' && !stopped()) onResults(reply.results)
     }
+  }
+
+  /** The room that the texts of rows need and have. Rows count from 1. */
+  async room(rows: Cells[]): Promise<{ row: number; uses: RoomUse[] }[]> {
+    const found: { row: number; uses: RoomUse[] }[] = []
+    for (let at = 0; at < rows.length; at += batch) {
+      const reply = await this.ask({ kind: 'room', first: at + 1, rows: rows.slice(at, at + batch) } as Question)
+      if (reply.kind === 'room') found.push(...reply.results)
+    }
+    return found
   }
 
   /** What shows when all rows are seen together. */

@@ -1,5 +1,15 @@
 /// <reference lib="webworker" />
-import { type Cells, checkColumns, checkRow, type Finding, type Match, type TextColumn } from '@hoja/core/data'
+import {
+  type Cells,
+  checkColumns,
+  checkRow,
+  type Finding,
+  type Match,
+  type RoomUse,
+  roomUse,
+  type TextColumn,
+  valuesOf,
+} from '@hoja/core/data'
 import { type Bounds, boundsOf, paint, pixelRegion } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
@@ -10,6 +20,7 @@ export type Question =
   | { kind: 'open'; template: Template; match: Match }
   | { kind: 'check'; ticket: number; rows: { row: number; cells: Cells }[] }
   | { kind: 'columns'; ticket: number; columns: TextColumn[] }
+  | { kind: 'room'; ticket: number; first: number; rows: Cells[] }
   | { kind: 'thumb'; ticket: number; row: number; cells: Cells; width: number; height: number }
 
 export type Reply =
@@ -17,6 +28,7 @@ export type Reply =
   | { kind: 'ready' }
   | { kind: 'checked'; ticket: number; results: { row: number; findings: Finding[] }[] }
   | { kind: 'columns'; ticket: number; findings: Finding[] }
+  | { kind: 'room'; ticket: number; results: { row: number; uses: RoomUse[] }[] }
   | { kind: 'thumb'; ticket: number; row: number; crop: Bounds; picture: ImageBitmap }
   | { kind: 'broken'; message: string }
 
@@ -61,6 +73,14 @@ async function answer(question: Question): Promise<void> {
       return { row, findings }
     })
     reply({ kind: 'checked', ticket: question.ticket, results })
+    return
+  }
+  if (question.kind === 'room') {
+    const results = question.rows.map((cells, i) => ({
+      row: question.first + i,
+      uses: roomUse(own.settle(valuesOf(own.template, match, cells).values)),
+    }))
+    reply({ kind: 'room', ticket: question.ticket, results })
     return
   }
   const { settled } = checkRow(own, match, question.cells, question.row)

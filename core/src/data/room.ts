@@ -1,0 +1,24 @@
+import type { Settled } from '../scene/index.ts'
+import { fullLook } from '../template/index.ts'
+import { setText } from '../text/index.ts'
+
+/** How much room a text needs against what there is. */
+export interface RoomUse {
+  part: string
+  name: string
+  /** px that it would take on one line as designed, before any fit step. */
+  needed: number
+  /** px that there are; undefined: as much as it wants. */
+  room: number | undefined
+}
+
+/** The room that every text of a filling needs as designed, and has. Texts that are gone or crawl are left out. */
+export function roomUse(settled: Settled): RoomUse[] {
+  return settled.rest.order.parts.flatMap((part, i): RoomUse[] => {
+    const shape = settled.shapes[i]
+    if (part.kind !== 'text' || !shape || settled.rest.gone[i] || settled.content.looks[i]!.crawl) return []
+    const { leading } = fullLook('text', part.look)
+    const { fit } = setText(shape, { leading, align: 'start', fit: [] })
+    return [{ part: part.id, name: part.name, needed: fit.width, room: settled.rooms[i] ?? undefined }]
+  })
+}
