@@ -1,5 +1,6 @@
-import type { Table } from '../data/index.ts'
+import { doubtAbout, type Match, matchColumns, type Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
+import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
 import { type ArrayFacts, jsonArrays, jsonTable, parseJson } from './jsonRows.ts'
 import { type DateSystem, type SheetFacts, Workbook } from './workbook.ts'
@@ -128,6 +129,36 @@ export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptio
     }
     default:
       throw new Refusal('data.kind', `"${name}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods or json.`, 415)
+  }
+}
+
+/** What a data file holds and what it would fill, before anything of it is kept. */
+export interface DataPreview extends DataFileFacts {
+  head: string[][]
+  columns: string[]
+  /** The first rows, as they come in. */
+  rows: string[][]
+  count: number
+  match: Match
+  /** A sentence when the file does not look like the template's; null when it does. */
+  doubt: string | null
+}
+
+/** Rows that a preview shows. */
+const previewRows = 12
+
+/** Looks at a data file for a template. @throws Refusal */
+export function previewOf(bytes: Uint8Array, name: string, options: ReadOptions, template: Template): DataPreview {
+  const { facts, head, table } = openDataFile(bytes, name, options)
+  const match = matchColumns(template, table.columns)
+  return {
+    ...facts,
+    head,
+    columns: table.columns,
+    rows: table.rows.slice(0, previewRows),
+    count: table.rows.length,
+    match,
+    doubt: doubtAbout(template, match) ?? null,
   }
 }
 

@@ -1,11 +1,12 @@
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import type { Finding, Match, Table } from '@hoja/core/data'
+import type { DataPreview } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
 import type { DecodedMovie } from './movieIn.ts'
 import type { UnitResult } from './unit.ts'
-import type { Answer, DataPreview, DrawnProof, ReadPackage, Task } from './worker.ts'
+import type { Answer, DrawnProof, ReadPackage, Task } from './worker.ts'
 
 interface Results {
   render: UnitResult

@@ -4,17 +4,15 @@ import {
   type Cells,
   checkRow,
   checkSettled,
-  doubtAbout,
   type Finding,
   generatedProofs,
   type Match,
   matchColumns,
 } from '@hoja/core/data'
 import {
-  type DataFileFacts,
   type FontInstead,
   missingFonts,
-  openDataFile,
+  previewOf,
   type ReadOptions,
   readDataFile,
   readDocument,
@@ -57,20 +55,6 @@ export type Task =
 
 /** A package as read, or the fonts that it lacks. */
 export type ReadPackage = { pack: TemplatePackage; missing?: undefined } | { missing: FontFile[]; pack?: undefined }
-
-/** What a data file holds, before anything of it is kept. */
-export interface DataPreview extends DataFileFacts {
-  /** The first rows as they stand in the file. */
-  head: string[][]
-  columns: string[]
-  rows: string[][]
-  count: number
-  match: Match
-  doubt: string | null
-}
-
-/** Rows that a preview shows. */
-const previewRows = 12
 
 export interface DrawnProof {
   name: string
@@ -151,19 +135,8 @@ async function run(task: Task): Promise<unknown> {
       const table = readDataFile(task.bytes, task.name, task.options)
       return { table, match: matchColumns(task.template, table.columns) }
     }
-    case 'lookAtData': {
-      const { facts, head, table } = openDataFile(task.bytes, task.name, task.options)
-      const match = matchColumns(task.template, table.columns)
-      return {
-        ...facts,
-        head,
-        columns: table.columns,
-        rows: table.rows.slice(0, previewRows),
-        count: table.rows.length,
-        match,
-        doubt: doubtAbout(task.template, match) ?? null,
-      } satisfies DataPreview
-    }
+    case 'lookAtData':
+      return previewOf(task.bytes, task.name, task.options, task.template)
     case 'readPackage':
       return openPackage(task)
     case 'proofs':

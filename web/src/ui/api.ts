@@ -1,5 +1,5 @@
 import type { Cells, Finding, Match } from '@hoja/core/data'
-import type { DataFileFacts, ReadOptions } from '@hoja/core/formats'
+import type { DataPreview, ReadOptions } from '@hoja/core/formats'
 import type { SavedMove } from '@hoja/core/motion'
 import type { Field, Frame, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
@@ -86,16 +86,6 @@ export interface Sheet {
   match: Match
   revision: number
   changed: string
-}
-/** What a data file holds, before anything of it is kept. */
-export interface DataPreview extends DataFileFacts {
-  /** The first rows as they stand in the file. */
-  head: string[][]
-  columns: string[]
-  rows: string[][]
-  count: number
-  match: Match
-  doubt: string | null
 }
 export type SheetSummary = Sheet & { rows: number; template: string; templateName: string; number: number }
 export type SheetDetail = Sheet & { template: string; number: number; cells: Cells[] }
