@@ -1,62 +1,54 @@
 import fc from 'fast-check'
 import { type Field, type FieldType, type FieldValue, languages, writeMoment, writeNumber } from '../template/index.ts'
+import { field } from '../testing/parts.ts'
 import { speaker } from '../testing/speaker.ts'
 import { allows, fieldLine, readCell, refuseFieldValue, valuesOf, writeCell } from './index.ts'
 
-const field = (type: FieldType, more: Partial<Field> = {}): Field => ({
-  id: 'f',
-  key: 'f',
-  name: 'F',
-  note: '',
-  type,
-  targets: [],
-  default: '',
-  required: false,
-  onAir: false,
-  ...more,
-})
 const { fonts } = speaker
 
 /** Any value of a field that may stand in it. */
 const fitting: Record<FieldType, [Field, fc.Arbitrary<FieldValue>]> = {
-  text: [field('text'), fc.string()],
-  number: [field('number'), fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((n) => n + 0)],
+  text: [field({ type: 'text' }), fc.string()],
+  number: [field({ type: 'number' }), fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((n) => n + 0)],
   moment: [
-    field('moment'),
+    field({ type: 'moment' }),
     fc
       .date({ min: new Date('2000-01-01T12:00Z'), max: new Date('2090-01-01T12:00Z'), noInvalidDate: true })
       .map((d) => d.toISOString().slice(0, 16)),
   ],
-  texts: [field('texts'), fc.array(fc.stringMatching(/^[A-Za-z][A-Za-z ]*[A-Za-z]$/), { minLength: 2, maxLength: 6 })],
+  texts: [
+    field({ type: 'texts' }),
+    fc.array(fc.stringMatching(/^[A-Za-z][A-Za-z ]*[A-Za-z]$/), { minLength: 2, maxLength: 6 }),
+  ],
   numbers: [
-    field('numbers'),
+    field({ type: 'numbers' }),
     fc.array(
       fc.double({ min: -999, max: 999, noNaN: true }).map((n) => n + 0),
       { minLength: 2, maxLength: 30 },
     ),
   ],
-  switch: [field('switch'), fc.boolean()],
-  colour: [field('colour', { free: true }), fc.constantFrom('#123456', '#abcdef80', 'palette:night')],
+  switch: [field({ type: 'switch' }), fc.boolean()],
+  colour: [field({ type: 'colour', free: true }), fc.constantFrom('#123456', '#abcdef80', 'palette:night')],
   picture: [
-    field('picture', { picture: { focus: true, zoom: [0.5, 3], scaling: true } }),
+    field({ type: 'picture', picture: { focus: true, zoom: [0.5, 3], scaling: true } }),
     fc.oneof(
       fc.constantFrom('eel.png', 'mill 2.jpg'),
       fc.record({ picture: fc.constant('eel.png'), zoom: fc.constantFrom(1, 2.5), focusX: fc.constantFrom(0, 0.25) }),
     ),
   ],
   choice: [
-    field('choice', { options: ['left', 'right'].map((value) => ({ value, name: value, sets: [] })) }),
+    field({ type: 'choice', options: ['left', 'right'].map((value) => ({ value, name: value, sets: [] })) }),
     fc.constantFrom('left', 'right'),
   ],
   style: [
-    field('style', { fonts: fonts.map((f) => f.id), sizes: [10, 90] }),
+    field({ type: 'style', fonts: fonts.map((f) => f.id), sizes: [10, 90] }),
     fc.record(
       { font: fc.constantFrom(...fonts.map((f) => f.id)), size: fc.integer({ min: 10, max: 90 }) },
       { requiredKeys: ['size'] },
     ),
   ],
   shift: [
-    field('shift', { reach: { x: [-9, 9], y: [-9, 9] } }),
+    field({ type: 'shift', reach: { x: [-9, 9], y: [-9, 9] } }),
     fc.record({ x: fc.integer({ min: -9, max: 9 }), y: fc.integer({ min: -9, max: 9 }) }),
   ],
 }
@@ -98,21 +90,21 @@ test.each([
   ['shift', { reach: { x: [0, 1], y: [0, 1] } }, { x: 5, y: 0 }, 'is shifted by 5, 0'],
   ['shift', {}, {}, 'is not a shift'],
 ] as [FieldType, Partial<Field>, FieldValue, string][])('a %s with %j refuses %j', (type, more, value, sentence) => {
-  expect(refuseFieldValue(speaker, field(type, more), value)?.message).toContain(sentence)
+  expect(refuseFieldValue(speaker, field({ type, ...more }), value)?.message).toContain(sentence)
 })
 
 test('a list in a cell is parted by line ends, semicolons, bars or what is left, or it is JSON', () => {
-  const numbers = field('numbers')
+  const numbers = field({ type: 'numbers' })
   for (const cell of ['1,5; 2; −3', '1.5 2 -3', '1.5|2|-3', '1,5\n2\n-3', '[1.5, 2, -3]'])
     expect(readCell(speaker, numbers, cell)).toEqual([1.5, 2, -3])
   expect(readCell(speaker, numbers, '1.5,2,-3')).toEqual([1.5, 2, -3])
-  expect(readCell(speaker, field('texts'), 'Tide 3,4 m; Boats run')).toEqual(['Tide 3,4 m', 'Boats run'])
+  expect(readCell(speaker, field({ type: 'texts' }), 'Tide 3,4 m; Boats run')).toEqual(['Tide 3,4 m', 'Boats run'])
 })
 
 test('colours and options may be given by the name people read', () => {
   const night = speaker.palette[0]!
-  expect(readCell(speaker, field('colour'), night.name.toUpperCase())).toBe(`palette:${night.id}`)
-  const side = field('choice', { options: [{ value: 'r', name: 'Right side', sets: [] }] })
+  expect(readCell(speaker, field({ type: 'colour' }), night.name.toUpperCase())).toBe(`palette:${night.id}`)
+  const side = field({ type: 'choice', options: [{ value: 'r', name: 'Right side', sets: [] }] })
   expect(readCell(speaker, side, 'right side')).toBe('r')
 })
 
@@ -120,8 +112,8 @@ test('what the hand-off does not allow does not come through the sheet (invarian
   const template = {
     ...speaker,
     fields: [
-      field('number', { key: 'n', name: 'N', min: 0, max: 5, default: 1 }),
-      field('colour', { id: 'g', key: 'c', name: 'C', default: 'palette:night' }),
+      field({ type: 'number', key: 'n', name: 'N', min: 0, max: 5, default: 1 }),
+      field({ type: 'colour', id: 'g', key: 'c', name: 'C', default: 'palette:night' }),
     ],
   }
   const { values, problems } = valuesOf(template, { n: 'n', c: 'c' }, { n: '9', c: '#ff0000' })
@@ -169,8 +161,8 @@ test('moments are written by patterns of UTS #35 in many languages', () => {
 })
 
 test('a field says in one line what it takes', () => {
-  expect(fieldLine(speaker, field('text', { required: true, limit: 40, lines: 2 }))).toBe(
+  expect(fieldLine(speaker, field({ type: 'text', required: true, limit: 40, lines: 2 }))).toBe(
     'text, required, at most 40 characters, at most 2 lines',
   )
-  expect(fieldLine(speaker, field('number', { min: 0, max: 9.5 }))).toBe('number, from 0 to 9.5')
+  expect(fieldLine(speaker, field({ type: 'number', min: 0, max: 9.5 }))).toBe('number, from 0 to 9.5')
 })

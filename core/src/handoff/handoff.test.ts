@@ -1,23 +1,12 @@
 import fc from 'fast-check'
 import { edit, expose, type Field, findPart, newPart, type Part, type Template } from '../template/index.ts'
-import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
+import { axis, box, field, fixed, text, tie, to } from '../testing/parts.ts'
 import { sceneOf, speaker, templateOf } from '../testing/speaker.ts'
 import { adviceOn, differenceOf, longestHeld, moveMatch } from './index.ts'
 
 const at = (place: number, size: number) => axis([], fixed(size), { place })
-const field = (more: Partial<Field>): Field => ({
-  id: 'f1',
-  key: 'name',
-  name: 'Name',
-  note: '',
-  type: 'text',
-  targets: [],
-  default: 'Maren',
-  required: false,
-  limit: 10,
-  onAir: true,
-  ...more,
-})
+const nameField = (more: Partial<Field> = {}) =>
+  field({ id: 'f1', key: 'name', name: 'Name', default: 'Maren', limit: 10, onAir: true, ...more })
 
 describe('advice', () => {
   const shown = (parts: Part[], fields: Field[], more: Partial<Template> = {}) =>
@@ -33,14 +22,14 @@ describe('advice', () => {
 
   test('the demo template needs none, and a poor one gets a sentence for each flaw', () => {
     expect(adviceOn(sceneOf(speaker.parts, speaker)).map((a) => a.message)).toEqual([])
-    const codes = shown([name(400)], [field({ name: 'text 1', limit: undefined as never })]).map((a) => a.code)
+    const codes = shown([name(400)], [nameField({ name: 'text 1', limit: undefined as never })]).map((a) => a.code)
     expect(codes).toEqual(['name', 'limit.none'])
   })
 
   test('a limit that the layout cannot hold is found by filling it, and what it holds really fits', () => {
     fc.assert(
       fc.property(fc.integer({ min: 150, max: 900 }), (room) => {
-        const scene = sceneOf([name(room)], { fields: [field({ limit: 80 })], poster: { frame: 20, values: {} } })
+        const scene = sceneOf([name(room)], { fields: [nameField({ limit: 80 })], poster: { frame: 20, values: {} } })
         const held = longestHeld(scene, scene.template.fields[0]!, 80)
         const advice = adviceOn(scene).find((a) => a.code.startsWith('limit'))
         if (held < 80) {
@@ -56,7 +45,7 @@ describe('advice', () => {
   test('a field that changes nothing is told from one that does', () => {
     const parts = [name(900), box('bar', at(0, 50), at(0, 50), { fill: '#00ff00' })]
     const colour = (property: 'fill' | 'stroke') =>
-      field({
+      nameField({
         id: 'f2',
         key: 'c',
         name: 'Bar',
@@ -69,10 +58,10 @@ describe('advice', () => {
       shown(parts, fields)
         .filter((a) => a.code === 'effect')
         .map((a) => a.field)
-    expect(effects([field({}), colour('fill')])).toEqual([])
+    expect(effects([nameField({}), colour('fill')])).toEqual([])
     // A stroke of no width has no colour that anybody sees.
-    expect(effects([field({}), colour('stroke')])).toEqual(['f2'])
-    expect(effects([field({}), field({ id: 'f3', key: 'x', name: 'Nothing' })])).toEqual(['f3'])
+    expect(effects([nameField({}), colour('stroke')])).toEqual(['f2'])
+    expect(effects([nameField({}), nameField({ id: 'f3', key: 'x', name: 'Nothing' })])).toEqual(['f3'])
   })
 
   test('every kind of field that is exposed has an effect', () => {
@@ -81,7 +70,7 @@ describe('advice', () => {
       newPart('curve', 'curve', 'Curve'),
       { ...newPart('picture', 'pic', 'Pic'), look: { picture: 'eel.png' } } as Part,
     ]
-    let template = templateOf(parts, { fields: [field({})] })
+    let template = templateOf(parts, { fields: [nameField({})] })
     for (const [part, key] of [
       ['curve', 'values'],
       ['curve', 'visible'],
@@ -99,7 +88,7 @@ describe('advice', () => {
 
   test('thirteen fields, an empty poster, a long In and a trembling crawl are spoken of', () => {
     const many = Array.from({ length: 13 }, (_, i) =>
-      field({ id: `f${i + 1}`, key: `k${i}`, name: `Line ${i} of many` }),
+      nameField({ id: `f${i + 1}`, key: `k${i}`, name: `Line ${i} of many` }),
     )
     const parts = [name(900, { crawl: 60, content: [{ field: 'f1' }] })]
     const codes = shown(parts, many, {
@@ -111,7 +100,7 @@ describe('advice', () => {
 
   test('a text too pale for its plate is named with both colours', () => {
     const plate = box('plate', at(50, 900), at(480, 120), { fill: '#dddddd' })
-    const advice = shown([plate, name(700)], [field({})]).find((a) => a.code === 'contrast')
+    const advice = shown([plate, name(700)], [nameField({})]).find((a) => a.code === 'contrast')
     expect(advice).toMatchObject({ part: 'name', message: expect.stringContaining('#ffffff on #dddddd') })
   })
 })
@@ -186,18 +175,18 @@ describe('difference', () => {
 test('a sheet goes over to another version by its fields, then by their keys; what is lost is named', () => {
   const before = templateOf([], {
     fields: [
-      field({ id: 'a', key: 'name', name: 'Name' }),
-      field({ id: 'b', key: 'role', name: 'Role' }),
-      field({ id: 'c', key: 'mark', name: 'Mark', type: 'picture' }),
-      field({ id: 'd', key: 'side', name: 'Side' }),
+      nameField({ id: 'a', key: 'name', name: 'Name' }),
+      nameField({ id: 'b', key: 'role', name: 'Role' }),
+      nameField({ id: 'c', key: 'mark', name: 'Mark', type: 'picture' }),
+      nameField({ id: 'd', key: 'side', name: 'Side' }),
     ],
   })
   const after = templateOf([], {
     fields: [
-      field({ id: 'a', key: 'who', name: 'Who' }),
-      field({ id: 'x', key: 'role', name: 'Role' }),
-      field({ id: 'c', key: 'mark', name: 'Mark' }),
-      field({ id: 'n', key: 'new', name: 'New' }),
+      nameField({ id: 'a', key: 'who', name: 'Who' }),
+      nameField({ id: 'x', key: 'role', name: 'Role' }),
+      nameField({ id: 'c', key: 'mark', name: 'Mark' }),
+      nameField({ id: 'n', key: 'new', name: 'New' }),
     ],
   })
   const moving = moveMatch(before, after, { name: 'Full name', role: 'Job', mark: 'File' })

@@ -1,6 +1,7 @@
 import {
   type Axis,
   type Edge,
+  type Field,
   newPart,
   type Part,
   type PartKind,
@@ -41,3 +42,17 @@ export function text(id: string, words: string, x: Axis = axis([]), look: object
 export function box(id: string, x: Axis, y: Axis = axis([], fixed(10)), look: object = {}): Part {
   return part('box', id, x, y, look)
 }
+
+/** A field of a template, a text of no part's when nothing else is said. */
+export const field = (more: Partial<Field> = {}): Field => ({
+  id: 'f',
+  key: 'f',
+  name: 'F',
+  note: '',
+  type: 'text',
+  targets: [],
+  default: '',
+  required: false,
+  onAir: false,
+  ...more,
+})
