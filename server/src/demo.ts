@@ -22,6 +22,6 @@ export async function seedDemo(store: Store): Promise<void> {
     const file = `${name}s.csv`
     if (!existsSync(join(demoFolder, 'data', file))) continue
     const table = readDataFile(readFileSync(join(demoFolder, 'data', file)), file)
-    store.sheets.add(version.id, file, table, matchColumns(pack.template, table.columns))
+    store.sheets.add(version.id, file, table, matchColumns(pack.template, table.columns, table.rows))
   }
 }

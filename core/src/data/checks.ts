@@ -6,8 +6,7 @@ import { type Block, characterCount, inkOf } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { type Problem, valuesOf } from './convert.ts'
-import type { Match } from './match.ts'
-import type { Cells } from './table.ts'
+import type { Cells, Match } from './table.ts'
 
 /** Something Hoja found about a row. `stop` must not go out; at `look` a person should look. */
 export interface Finding {

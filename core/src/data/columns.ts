@@ -1,6 +1,6 @@
 import type { Field, Template } from '../template/index.ts'
 import type { Finding } from './checks.ts'
-import type { Match } from './match.ts'
+import type { Match } from './table.ts'
 
 /** A column's texts, one a row, as checks across rows see them. */
 export interface TextColumn {

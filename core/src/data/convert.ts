@@ -1,7 +1,6 @@
 import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template, Values } from '../template/index.ts'
 import { refuseFieldValue } from './fieldValues.ts'
-import type { Match } from './match.ts'
-import type { Cells } from './table.ts'
+import type { Cells, Match } from './table.ts'
 
 export interface Problem {
   field: string

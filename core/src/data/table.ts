@@ -7,6 +7,9 @@ export interface Table {
 /** One row as cells by column name. */
 export type Cells = Record<string, string>
 
+/** Which column goes to which field: field key to column name; a field without a column stands at its default. */
+export type Match = Record<string, string>
+
 export function cellsOf(table: Table, row: number): Cells {
   const cells: Cells = {}
   table.columns.forEach((column, i) => {

@@ -15,7 +15,8 @@ export function readRows(template: Template, path: string | undefined, sheet?: s
   if (path === undefined) return { match: {}, cells: [{}] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
   const table = readDataFile(readFileSync(path), basename(path), sheet === undefined ? {} : { sheet })
-  return { match: matchColumns(template, table.columns), cells: table.rows.map((_, row) => cellsOf(table, row)) }
+  const match = matchColumns(template, table.columns, table.rows)
+  return { match, cells: table.rows.map((_, row) => cellsOf(table, row)) }
 }
 
 /** The cells of row `row` (from 1). @throws Refusal when it does not exist. */

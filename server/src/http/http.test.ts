@@ -448,6 +448,19 @@ test('a file of rows is looked at before it comes in: its sheets, its row of nam
       doubt: null,
     },
   })
+  // What a person matched otherwise is how the next sheet with these columns comes in, and no other.
+  const asked = new TextEncoder().encode('Who,Job,Speech name\nIo Marrec,Pilot,Io\n')
+  const guess = (await look({}, 'asked.csv', asked)).body as { match: object; remembered: boolean }
+  expect(guess).toMatchObject({ match: { name: 'Speech name', role: 'Job' }, remembered: false })
+  const first = (await hoja.upload('/sheets/import', 'asked.csv', asked, { version })).body as { id: number }
+  const match = { name: 'Who', role: 'Job' }
+  expect((await hoja.send('PUT', `/sheets/${first.id}/match`, { match })).status).toBe(200)
+  expect((await look({}, 'again.csv', asked)).body).toMatchObject({ match, remembered: true, doubt: null })
+  const next = (await hoja.upload('/sheets/import', 'again.csv', asked, { version })).body as { id: number }
+  expect(next).toMatchObject({ match })
+  const other = new TextEncoder().encode('Who,Job\nIo Marrec,Pilot\n')
+  expect((await look({}, 'other.csv', other)).body).toMatchObject({ match, remembered: false })
+  for (const sheet of [first, next]) await hoja.send('DELETE', `/sheets/${sheet.id}`)
   const tides = new TextEncoder().encode('station;height\nNorth;3,2\n')
   expect((await look({}, 'tides.csv', tides)).body).toMatchObject({
     options: { separator: ';', header: 1 },

@@ -1,10 +1,11 @@
-import { type Match, matchColumns } from '@hoja/core/data'
+import { doubtAbout, type Match, matchColumns } from '@hoja/core/data'
 import { type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { Router } from 'express'
 import { array, boolean, lazy, mixed, number, object, string } from 'yup'
 import type { RowChange } from '../store/sheets.ts'
+import type { VersionRow } from '../store/templates.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
 import { readUpload } from './upload.ts'
@@ -70,6 +71,13 @@ export function sheetRoutes({ store, pool }: Context): Router {
     const version = templates.version(sheet.version)
     return { ...sheet, template: version.template, number: version.number, cells: sheets.rows(sheetId) }
   }
+  /** The match as it was last set for such a sheet, less the fields that this version hasn't; without one, the guess. */
+  const matchFor = (version: VersionRow, columns: readonly string[], guess: Match) => {
+    const fields = new Set(templates.published(version).fields.map((field) => field.key))
+    const known = sheets.rememberedMatch(version.template, columns)
+    const match = known ? Object.fromEntries(Object.entries(known).filter(([key]) => fields.has(key))) : guess
+    return { match, remembered: known !== undefined }
+  }
 
   routes.get('/', (request, response) => {
     response.json(sheets.list(typeof request.query.template === 'string' ? request.query.template : undefined))
@@ -86,14 +94,17 @@ export function sheetRoutes({ store, pool }: Context): Router {
       template: templates.published(version),
     })
     const sheetName = fields.name?.trim().slice(0, 200) || name
-    response.status(201).json(sheets.add(version.id, sheetName, table, match))
+    response.status(201).json(sheets.add(version.id, sheetName, table, matchFor(version, table.columns, match).match))
   })
   /** What a file of rows holds and how it would be read; nothing is kept. */
   routes.post('/import/look', async (request, response) => {
     const { bytes, name, fields } = await readUpload(request)
-    const template = templates.published(templates.version(id(fields.version)))
+    const version = templates.version(id(fields.version))
+    const template = templates.published(version)
     const options = readOptions(fields.options)
-    response.json(await pool.run<'lookAtData'>({ kind: 'lookAtData', bytes, name, options, template }))
+    const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', bytes, name, options, template })
+    const found = matchFor(version, look.columns, look.match)
+    response.json({ ...look, ...found, doubt: doubtAbout(template, found.match) ?? null })
   })
   /** Rows that were pasted or will be typed. */
   routes.post('/', async (request, response) => {
@@ -103,11 +114,13 @@ export function sheetRoutes({ store, pool }: Context): Router {
       table: array(array(string().defined().max(20_000)).required()).max(50_000),
     })
     const { version, name, table } = await body(schema, request)
-    const template = templates.published(templates.version(version))
+    const published = templates.version(version)
+    const template = templates.published(published)
     const read = table
       ? tableOf(table as string[][], name)
       : { columns: template.fields.map((f) => f.key), rows: [template.fields.map(() => '')] }
-    response.status(201).json(sheets.add(version, name, read, matchColumns(template, read.columns)))
+    const { match } = matchFor(published, read.columns, matchColumns(template, read.columns, read.rows))
+    response.status(201).json(sheets.add(version, name, read, match))
   })
   routes.get('/:id', (request, response) => {
     response.json(withRows(id(request.params.id)))

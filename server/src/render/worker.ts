@@ -133,7 +133,7 @@ async function run(task: Task): Promise<unknown> {
       return settledPng(await sceneOf(task.source), task.values, task.frame, task.scale, raster)
     case 'readData': {
       const table = readDataFile(task.bytes, task.name, task.options)
-      return { table, match: matchColumns(task.template, table.columns) }
+      return { table, match: matchColumns(task.template, table.columns, table.rows) }
     }
     case 'lookAtData':
       return previewOf(task.bytes, task.name, task.options, task.template)

@@ -96,14 +96,31 @@ export class Sheets {
     this.db.prepare('DELETE FROM sheets WHERE id = ?').run(id)
   }
 
+  /** Sets a sheet's match, and keeps it for the template's next sheet with these columns. */
   setMatch(id: number, match: Match): SheetRow {
     const sheet = this.get(id)
     for (const column of Object.values(match))
       demand(sheet.columns.includes(column), 'sheet.column', `The sheet has no column "${column}".`)
-    this.db
-      .prepare('UPDATE sheets SET match = ?, revision = revision + 1, changed = ? WHERE id = ?')
-      .run(JSON.stringify(match), now(), id)
-    return this.get(id)
+    return this.db.transaction(() => {
+      this.db
+        .prepare('UPDATE sheets SET match = ?, revision = revision + 1, changed = ? WHERE id = ?')
+        .run(JSON.stringify(match), now(), id)
+      this.db
+        .prepare(
+          `INSERT INTO matches SELECT template, ?, ? FROM versions WHERE id = ?
+           ON CONFLICT DO UPDATE SET match = excluded.match`,
+        )
+        .run(JSON.stringify(sheet.columns), JSON.stringify(match), sheet.version)
+      return this.get(id)
+    })()
+  }
+
+  /** How a person last matched a sheet with these columns to the template, if anyone did. */
+  rememberedMatch(template: string, columns: readonly string[]): Match | undefined {
+    const row = this.db
+      .prepare('SELECT match FROM matches WHERE template = ? AND columns = ?')
+      .get(template, JSON.stringify(columns)) as { match: string } | undefined
+    return row && (JSON.parse(row.match) as Match)
   }
 
   /** A sheet that nobody changed since `revision`. @throws Refusal, 409 */

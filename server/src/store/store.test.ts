@@ -19,7 +19,7 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   const again = openDatabase(folder)
-  expect(again.pragma('user_version', { simple: true })).toBe(3)
+  expect(again.pragma('user_version', { simple: true })).toBe(4)
   again.close()
 })
 

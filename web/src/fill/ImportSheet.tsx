@@ -107,7 +107,7 @@ export function ImportSheet({
               {data.doubt}
             </p>
           )}
-          {template.data && <Matched data={data} template={template.data.content} />}
+          {template.data && <Matched data={data} remembered={data.remembered} template={template.data.content} />}
           {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
           <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
             The first of {data.count.toLocaleString('en')} rows, as they come in
@@ -229,7 +229,7 @@ function Ways({
 }
 
 /** What each field will be filled with. */
-function Matched({ data, template }: { data: DataPreview; template: Template }) {
+function Matched({ data, remembered, template }: { data: DataPreview; remembered: boolean; template: Template }) {
   const used = new Set(Object.values(data.match))
   const unused = data.columns.filter((column) => !used.has(column))
   return (
@@ -245,7 +245,8 @@ function Matched({ data, template }: { data: DataPreview; template: Template }) 
           </span>
         )
       })}
-      {unused.length > 0 && <span className="text-soft">Not used: {unused.join(', ')}.</span>}
+      {unused.length > 0 && <span className="mr-3 text-soft">Not used: {unused.join(', ')}.</span>}
+      {remembered && <span className="text-soft">Matched as you last matched these columns.</span>}
     </p>
   )
 }

@@ -188,7 +188,7 @@ export const api = {
       signal,
     }),
   lookAtSheet: (file: File, version: number, options: ReadOptions, signal: AbortSignal) =>
-    ask<DataPreview>('/sheets/import/look', {
+    ask<DataPreview & { remembered: boolean }>('/sheets/import/look', {
       ...upload(file, { version: String(version), options: JSON.stringify(options) }),
       signal,
     }),
