@@ -70,14 +70,14 @@ test('cells are typed and pasted from a spreadsheet, checked at once, undone, an
 
 test('the row proof plays and scrubs; the contact sheet filters; a column is matched by hand', async ({ page }) => {
   const sheet = await ownSheet(page, [
-    ['Who', 'role'],
+    ['Entry', 'role'],
     ['Io Marrec', 'Pilot'],
     ['\u{1319D}', 'Fish'],
   ])
   await page.goto(sheet)
   await expect(page.getByText('No column matches "Name"')).toBeVisible()
   await page.getByRole('button', { name: 'Columns: 1 of 3 matched' }).click()
-  await page.getByRole('dialog').getByLabel('Name').selectOption('Who')
+  await page.getByRole('dialog').getByLabel('Name').selectOption('Entry')
   await page.getByRole('button', { name: 'Done' }).click()
   await expect(page.getByText('1 stop')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Render 1 row' })).toBeVisible()
