@@ -1,7 +1,7 @@
 import { type Frame, reframe, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../session/draft.ts'
-import { Button, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 
 const sizes: [string, number, number][] = [
@@ -142,12 +142,7 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
       </Line>
       {sized && (
         <label className="flex items-center gap-2 py-1">
-          <input
-            type="checkbox"
-            className="accent-leaf"
-            checked={scale}
-            onChange={(event) => setScale(event.target.checked)}
-          />
+          <Checkbox checked={scale} onValue={setScale} />
           Sizes, gaps and strokes grow with the frame
         </label>
       )}

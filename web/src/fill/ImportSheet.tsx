@@ -5,7 +5,7 @@ import { useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { api, type Sheet } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
-import { Button, classes, Line, Select, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, classes, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 
 const separators: [string, string][] = [
@@ -164,12 +164,10 @@ function Ways({
           <Line label="Hidden ones">
             {(id) => (
               <label className="flex items-center gap-1.5 pt-1">
-                <input
+                <Checkbox
                   id={id}
-                  type="checkbox"
-                  className="size-4 accent-leaf"
                   checked={options.hidden === true}
-                  onChange={(event) => onOptions({ hidden: event.target.checked })}
+                  onValue={(checked) => onOptions({ hidden: checked })}
                 />
                 hidden rows and columns too
               </label>

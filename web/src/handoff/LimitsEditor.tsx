@@ -8,7 +8,7 @@ import {
   writeMoment,
   writeNumber,
 } from '@hoja/core/template'
-import { Line, NumberInput, Select, TextInput, Tick } from '../ui/controls.tsx'
+import { Checkbox, Line, NumberInput, Select, TextInput, Tick } from '../ui/controls.tsx'
 
 type Set = <K extends keyof Field>(key: K, value: Field[K] | undefined, drag?: string) => void
 
@@ -348,12 +348,10 @@ function StyleLimits({ template, field, onSet }: Props) {
           <span id={id} role="group" aria-label="Fonts that may be chosen" className="flex flex-col gap-0.5 pt-1">
             {template.fonts.map((font) => (
               <label key={font.id} className="flex items-center gap-1.5">
-                <input
-                  type="checkbox"
-                  className="size-3.5 accent-leaf"
+                <Checkbox
                   checked={fonts.includes(font.id)}
-                  onChange={(event) =>
-                    onSet('fonts', event.target.checked ? [...fonts, font.id] : fonts.filter((one) => one !== font.id))
+                  onValue={(checked) =>
+                    onSet('fonts', checked ? [...fonts, font.id] : fonts.filter((one) => one !== font.id))
                   }
                 />
                 {font.family} {font.style}

@@ -56,6 +56,12 @@ function soundChange(template: Template, asset: Asset, name: string): Change {
   return { kind: 'sounds', sounds: [...template.sounds.filter((sound) => sound.name !== name), fresh] }
 }
 
+/** What came in as one change. */
+export const broughtChange = ({ changes, part }: Carried): Change => ({
+  kind: 'several',
+  changes: part ? [...changes, { kind: 'addPart', part }] : changes,
+})
+
 /** Kinds of file that a template can carry, for a file picker. */
 export const carriedKinds =
   '.ttf,.otf,.woff,.woff2,.png,.jpg,.jpeg,.webp,.svg,.wav,.mp3,.ogg,.oga,.opus,.mov,.mp4,.m4v,.webm,.mkv,.avi,.gif,.apng'

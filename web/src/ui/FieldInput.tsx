@@ -1,7 +1,7 @@
 import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template } from '@hoja/core/template'
 import { type ReactNode, useId } from 'react'
 import { Choice } from './Choice.tsx'
-import { classes, NumberInput, Select, TextInput } from './controls.tsx'
+import { Checkbox, classes, NumberInput, Select, TextInput } from './controls.tsx'
 import { NumbersInput } from './PropertyInput.tsx'
 
 interface Props {
@@ -76,15 +76,7 @@ export function FieldInput(props: Props) {
         />
       )
     case 'switch':
-      return (
-        <input
-          {...named}
-          type="checkbox"
-          className="mt-1.5 size-4 accent-leaf"
-          checked={value === true}
-          onChange={(event) => onValue(event.target.checked)}
-        />
-      )
+      return <Checkbox {...named} className="mt-1.5" checked={value === true} onValue={onValue} />
     case 'colour':
       return <ColourField {...props} />
     case 'picture':

@@ -1,6 +1,6 @@
 import type { Property, Template } from '@hoja/core/template'
 import { ColourInput } from './ColourInput.tsx'
-import { NumberInput, Select, TextInput } from './controls.tsx'
+import { Checkbox, NumberInput, Select, TextInput } from './controls.tsx'
 
 /** Numbers as people type them: `1.2; 3,4; −5`. Undefined when one of them is none. */
 export function readNumbers(text: string): number[] | undefined {
@@ -75,15 +75,7 @@ export function PropertyInput({
       )
     }
     case 'switch':
-      return (
-        <input
-          {...named}
-          type="checkbox"
-          className="mt-1.5 size-4 accent-leaf"
-          checked={value as boolean}
-          onChange={(event) => onValue(event.target.checked)}
-        />
-      )
+      return <Checkbox {...named} className="mt-1.5" checked={value as boolean} onValue={onValue} />
     case 'choice':
       return (
         <Select

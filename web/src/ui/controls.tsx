@@ -145,6 +145,25 @@ export function Line({
   )
 }
 
+/** A box that is ticked or not. */
+export function Checkbox({
+  className,
+  onValue,
+  ...more
+}: Omit<InputHTMLAttributes<HTMLInputElement>, 'type' | 'onChange'> & {
+  checked: boolean
+  onValue: (checked: boolean) => void
+}) {
+  return (
+    <input
+      {...more}
+      type="checkbox"
+      className={classes('size-4 accent-leaf', className)}
+      onChange={(event) => onValue(event.target.checked)}
+    />
+  )
+}
+
 /** A line that is either so or not. */
 export function Tick({
   label,
@@ -159,15 +178,7 @@ export function Tick({
 }) {
   return (
     <Line label={label} note={note}>
-      {(id) => (
-        <input
-          id={id}
-          type="checkbox"
-          className="mt-1.5 size-4 accent-leaf"
-          checked={checked}
-          onChange={(event) => onChange(event.target.checked)}
-        />
-      )}
+      {(id) => <Checkbox id={id} className="mt-1.5" checked={checked} onValue={onChange} />}
     </Line>
   )
 }

@@ -1,4 +1,4 @@
-import { type Change, type Frame, fixedAxis, type Part } from '@hoja/core/template'
+import { type Frame, fixedAxis, type Part } from '@hoja/core/template'
 import {
   AlignHorizontalJustifyStart,
   ChartSpline,
@@ -17,9 +17,8 @@ import {
   Type,
 } from 'lucide-react'
 import { memo, useContext, useRef } from 'react'
-import { toast } from 'sonner'
 import { useShallow } from 'zustand/react/shallow'
-import { carryFile } from '../../session/carry.ts'
+import { bringFiles, takeIn } from '../../session/bringFiles.ts'
 import { useDraft } from '../../session/draft.ts'
 import { classes } from '../../ui/controls.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
@@ -74,9 +73,8 @@ export const FrameBar = memo(function FrameBar({
   const now = () => useDraft.getState().template!
   const still = useRef<HTMLInputElement>(null)
   const artwork = useRef<HTMLInputElement>(null)
-  const put = (part: Part, more: Change[] = []) => {
-    if (change({ kind: 'several', changes: [...more, { kind: 'addPart', part }] }, `adding ${part.name}`))
-      desk.set({ selected: part.id })
+  const put = (part: Part) => {
+    if (change({ kind: 'addPart', part }, `adding ${part.name}`)) desk.set({ selected: part.id })
   }
   const addPicture = (name: string) => {
     const media = now().media.find((m) => m.name === name)
@@ -89,18 +87,13 @@ export const FrameBar = memo(function FrameBar({
       look: { picture: name },
     } as Part)
   }
-  const bring = async (files: FileList | null) => {
-    for (const file of files ?? [])
-      try {
-        const brought = await carryFile(now(), file)
-        if (brought.part) put(brought.part, brought.changes)
-        else if (change({ kind: 'several', changes: brought.changes }, `adding ${file.name}`) && brought.picture)
-          addPicture(brought.picture)
-        if (brought.note) toast(brought.note)
-      } catch (error) {
-        toast.error((error as Error).message)
-      }
-  }
+  const bring = (files: readonly File[]) =>
+    bringFiles(files, (brought, file) => {
+      const stands = takeIn(brought, file)
+      if (stands && brought.part) desk.set({ selected: brought.part.id })
+      if (stands && brought.picture) addPicture(brought.picture)
+      return stands
+    })
   const pictures = (): (MenuEntry | string | null)[] => [
     ...(now().media.length > 0 ? ['carried by the template'] : []),
     ...now().media.map((media) => ({ label: media.name, onSelect: () => addPicture(media.name) })),
@@ -139,7 +132,11 @@ export const FrameBar = memo(function FrameBar({
         tabIndex={-1}
         aria-label="Picture or SVG artwork"
         accept=".svg,.png,.jpg,.jpeg,.webp"
-        onChange={(event) => void bring(event.target.files)}
+        onChange={(event) => {
+          // A copy: the list empties itself when the picker is cleared.
+          void bring([...(event.target.files ?? [])])
+          event.target.value = ''
+        }}
       />
       <span className="mx-1 h-4 border-l border-rule" />
       <Menu

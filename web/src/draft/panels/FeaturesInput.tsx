@@ -1,4 +1,5 @@
 import type { Part, Template } from '@hoja/core/template'
+import { Checkbox } from '../../ui/controls.tsx'
 import { useFeatures } from '../sceneNow.ts'
 
 /** OpenType features by their registered tags, as people call them. */
@@ -44,14 +45,10 @@ export function FeaturesInput({
     <div className="flex flex-wrap gap-x-3 pt-1">
       {offered.map(([tag, word], i) => (
         <label key={tag} className="flex items-center gap-1">
-          <input
+          <Checkbox
             id={i === 0 ? id : undefined}
-            type="checkbox"
-            className="accent-leaf"
             checked={value.includes(tag)}
-            onChange={(event) =>
-              onValue(event.target.checked ? [...value, tag] : value.filter((other) => other !== tag))
-            }
+            onValue={(checked) => onValue(checked ? [...value, tag] : value.filter((other) => other !== tag))}
           />
           {word}
         </label>

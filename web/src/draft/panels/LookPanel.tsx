@@ -9,7 +9,7 @@ import {
   type Template,
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
-import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, Line, NumberInput, Select } from '../../ui/controls.tsx'
 import { PropertyInput } from '../../ui/PropertyInput.tsx'
 import { useDesk } from '../desk.ts'
 import { AsPath } from './AsPath.tsx'
@@ -158,12 +158,7 @@ function OpenOrClosed({ value, onValue }: { value: Outline[]; onValue: ControlPr
   const closed = value.every((outline) => outline.closed)
   return (
     <label className="flex items-center gap-1 text-xs">
-      <input
-        type="checkbox"
-        className="accent-leaf"
-        checked={closed}
-        onChange={() => onValue(value.map((outline) => ({ ...outline, closed: !closed })))}
-      />
+      <Checkbox checked={closed} onValue={() => onValue(value.map((outline) => ({ ...outline, closed: !closed })))} />
       closed
     </label>
   )

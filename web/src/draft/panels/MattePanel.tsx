@@ -1,6 +1,6 @@
 import { allParts, type Part, type Template } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
-import { Line, Select } from '../../ui/controls.tsx'
+import { Line, Select, Tick } from '../../ui/controls.tsx'
 
 /** What cuts the part to a shape. */
 export function MattePanel({ template, part }: { template: Template; part: Part }) {
@@ -38,17 +38,7 @@ export function MattePanel({ template, part }: { template: Template; part: Part 
               />
             )}
           </Line>
-          <Line label="Inverted">
-            {(id) => (
-              <input
-                id={id}
-                type="checkbox"
-                className="mt-1.5 size-4 accent-leaf"
-                checked={matte.invert}
-                onChange={(event) => put({ ...matte, invert: event.target.checked })}
-              />
-            )}
-          </Line>
+          <Tick label="Inverted" checked={matte.invert} onChange={(invert) => put({ ...matte, invert })} />
         </>
       )}
     </div>

@@ -10,7 +10,7 @@ import {
 } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
-import { Button, classes, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, classes, Line, NumberInput, Select } from '../../ui/controls.tsx'
 import { useDesk } from '../desk.ts'
 
 type Kind = Recipe['recipe']
@@ -211,12 +211,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
                 {side('bottom', 'bottom')}
               </div>
               <label className="mt-0.5 flex items-center gap-1 text-xs text-soft">
-                <input
-                  type="checkbox"
-                  className="accent-leaf"
-                  checked={form.linked}
-                  onChange={(event) => put({ linked: event.target.checked })}
-                />
+                <Checkbox checked={form.linked} onValue={(checked) => put({ linked: checked })} />
                 left, right, top and bottom alike
               </label>
             </div>

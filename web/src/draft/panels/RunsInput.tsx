@@ -2,7 +2,7 @@ import { type Field, freeId, type Part, type Run, standsInText, type Template } 
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, Line, NumberInput, Select } from '../../ui/controls.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
 
 /** A column name from words: lower case, without accents, unique among the fields. */
@@ -146,12 +146,10 @@ function RunStyle({
   }
   const number = (key: 'size' | 'tracking', label: string, id: string, first: number) => (
     <span className="flex items-center gap-1">
-      <input
-        type="checkbox"
+      <Checkbox
         aria-label={`${label} of its own`}
-        className="accent-leaf"
         checked={run[key] !== undefined}
-        onChange={(event) => own(key, event.target.checked ? first : undefined)}
+        onValue={(checked) => own(key, checked ? first : undefined)}
       />
       {run[key] !== undefined ? (
         <NumberInput
@@ -191,12 +189,10 @@ function RunStyle({
       <Line narrow label="Colour">
         {(id) => (
           <span className="flex items-center gap-1">
-            <input
-              type="checkbox"
+            <Checkbox
               aria-label="Colour of its own"
-              className="accent-leaf"
               checked={run.colour !== undefined}
-              onChange={(event) => own('colour', event.target.checked ? (look.colour ?? '#ffffff') : undefined)}
+              onValue={(checked) => own('colour', checked ? (look.colour ?? '#ffffff') : undefined)}
             />
             {run.colour !== undefined ? (
               <ColourInput

@@ -1,10 +1,9 @@
 import type { Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { toast } from 'sonner'
-import { carriedKinds, carryFile, fontChange } from '../../session/carry.ts'
-import { useDraft } from '../../session/draft.ts'
-import { FontPicker } from '../../session/FontPicker.tsx'
+import { AddFont } from '../../session/AddFont.tsx'
+import { bringFiles, takeIn } from '../../session/bringFiles.ts'
+import { carriedKinds } from '../../session/carry.ts'
 import { Heading } from '../../ui/controls.tsx'
 import { useDesk } from '../desk.ts'
 
@@ -12,20 +11,13 @@ const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
 
 /** The fonts, pictures and sounds that travel with the template. */
 export function Carries({ template }: { template: Template }) {
-  const { change } = useDraft()
   const [choosing, setChoosing] = useState(false)
-  const carry = async (files: readonly File[]) => {
-    for (const file of files)
-      try {
-        const { changes, part, note } = await carryFile(useDraft.getState().template!, file)
-        const all = part ? [...changes, { kind: 'addPart' as const, part }] : changes
-        if (!change({ kind: 'several', changes: all }, `adding ${file.name}`)) continue
-        if (part) useDesk.getState().set({ selected: part.id })
-        toast.success(note ?? `${file.name} travels with the template now.`)
-      } catch (error) {
-        toast.error((error as Error).message)
-      }
-  }
+  const carry = (files: readonly File[]) =>
+    bringFiles(files, (brought, file) => {
+      const stands = takeIn(brought, file)
+      if (stands && brought.part) useDesk.getState().set({ selected: brought.part.id })
+      return stands
+    })
   const { fonts, media, sounds } = template
   return (
     <>
@@ -65,26 +57,7 @@ export function Carries({ template }: { template: Template }) {
           {sounds.length > 0 && `, ${counted(sounds.length, 'sound')}`}
         </Link>
       </p>
-      {choosing && (
-        <FontPicker
-          title="Add a font"
-          action="Add it"
-          onClose={() => setChoosing(false)}
-          onFont={(font) => {
-            const { template: now } = useDraft.getState()
-            if (!now || !change(fontChange(now, font), `adding ${font.family} ${font.style}`)) return
-            toast.success(`${font.family} ${font.style} travels with the template now.`)
-            setChoosing(false)
-          }}
-        >
-          {() => (
-            <p className="mt-2 text-soft">
-              Those that ship with Hoja stand under the SIL Open Font License. {template.name} carries what it uses, so
-              it looks the same everywhere.
-            </p>
-          )}
-        </FontPicker>
-      )}
+      {choosing && <AddFont onClose={() => setChoosing(false)} />}
     </>
   )
 }
