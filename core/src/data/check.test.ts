@@ -1,19 +1,9 @@
 import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
 import type { Field, Part, Template } from '../template/index.ts'
-import { axis, box, fixed, part, text, tie, to } from '../testing/parts.ts'
+import { axis, box, field, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import {
-  cellsOf,
-  checkRow,
-  checkSettled,
-  doubtAbout,
-  matchColumns,
-  readCell,
-  refuseFieldValue,
-  stateOf,
-  valuesOf,
-} from './index.ts'
+import { cellsOf, checkRow, checkSettled, readCell, refuseFieldValue, stateOf, valuesOf } from './index.ts'
 
 const codes = (parts: Part[]) => {
   const scene = sceneOf(parts)
@@ -66,18 +56,7 @@ test('the worst finding is the state of its row', () => {
 
 const withFields = (fields: Partial<Field>[]): Template => ({
   ...speaker,
-  fields: fields.map((f, i) => ({
-    id: `f${i}`,
-    key: `f${i}`,
-    name: `F${i}`,
-    note: '',
-    type: 'text',
-    targets: [],
-    default: '',
-    required: false,
-    onAir: false,
-    ...f,
-  })),
+  fields: fields.map((f, i) => field({ id: `f${i}`, key: `f${i}`, name: `F${i}`, ...f })),
 })
 
 test('an empty cell is an empty text, and "as designed" of anything else; a column that is not there says nothing', () => {
@@ -105,26 +84,6 @@ test('numbers are read with comma or point, and hold their range', () => {
       },
     ),
   )
-})
-
-test('every column is given to one field at most, and a sheet of the template’s own keys matches whole', () => {
-  fc.assert(
-    fc.property(
-      fc.uniqueArray(fc.constantFrom('name', 'Name', 'NAME ', 'role', 'mark', 'Mark file', 'x', 'r\u00f4le'), {
-        maxLength: 8,
-      }),
-      (columns) => {
-        const match = matchColumns(speaker, columns)
-        const used = Object.values(match)
-        expect(new Set(used).size).toBe(used.length)
-        for (const column of used) expect(columns).toContain(column)
-        expect(matchColumns(speaker, columns)).toEqual(match)
-      },
-    ),
-  )
-  const whole = matchColumns(speaker, ['mark', 'role', 'name'])
-  expect(doubtAbout(speaker, whole)).toBeUndefined()
-  expect(Object.keys(whole).sort()).toEqual(['mark', 'name', 'role'])
 })
 
 test('a row’s cells are told by their column', () => {

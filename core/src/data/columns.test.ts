@@ -1,6 +1,5 @@
 import fc from 'fast-check'
-import { speaker } from '../testing/speaker.ts'
-import { checkColumns, isSlip, matchColumns, scriptOf } from './index.ts'
+import { checkColumns, isSlip, scriptOf } from './index.ts'
 
 const column = (...cells: string[]) => ({ field: { key: 'name', name: 'Name' }, cells })
 const told = (...cells: string[]) => checkColumns([column(...cells)]).map((f) => `${f.row} ${f.code}`)
@@ -89,12 +88,4 @@ test('a text in another script than its column, and capitals where hardly anybod
 test('only what names a row is looked at for twins: a role may be the same twice', () => {
   const role = { field: { key: 'role', name: 'Role' }, cells: ['Pilot', 'Pilot'] }
   expect(checkColumns([column('Io Marrec', 'Ada Brzeg'), role])).toEqual([])
-})
-
-test('a column is matched by a word of its name, never by the end of another word', () => {
-  expect(matchColumns(speaker, ['Remark', 'First name', 'role_short'])).toEqual({
-    name: 'First name',
-    role: 'role_short',
-  })
-  expect(matchColumns(speaker, ['speakerName', 'Mark'])).toEqual({ name: 'speakerName', mark: 'Mark' })
 })

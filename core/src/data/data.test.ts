@@ -8,51 +8,12 @@ import {
   cellsOf,
   checkRow,
   checkSettled,
-  doubtAbout,
   matchColumns,
   readCell,
   refuseFieldValue,
   stateOf,
   valuesOf,
 } from './index.ts'
-
-test('columns are matched by key, by name, by beginning; each once; doubt is said', () => {
-  expect(matchColumns(speaker, ['Mark file', 'ROLE', 'name'])).toEqual({
-    name: 'name',
-    role: 'ROLE',
-    mark: 'Mark file',
-  })
-  expect(matchColumns(speaker, ['Náme', 'x'])).toEqual({ name: 'Náme' })
-  expect(doubtAbout(speaker, {})).toContain('is this the right sheet?')
-  expect(doubtAbout(speaker, { role: 'r' })).toContain('No column matches "Name"')
-  expect(doubtAbout(speaker, { name: 'a', role: 'b' })).toBeUndefined()
-})
-
-test('columns are matched by words that mean the same, and by what they hold where only one can be meant', () => {
-  expect(matchColumns(speaker, ['Guest', 'Job title', 'Logo'])).toEqual({
-    name: 'Guest',
-    role: 'Job title',
-    mark: 'Logo',
-  })
-  const template = (...own: Partial<Field>[]) => ({ ...speaker, fields: own.map((one) => field(one)) })
-  const tint = { id: 'a', key: 'tint', name: 'Tint', type: 'colour' } as const
-  const seal = { id: 'b', key: 'seal', name: 'Seal', type: 'picture' } as const
-  const live = { id: 'c', key: 'live', name: 'Live', type: 'switch' } as const
-  const columns = ['A', 'B', 'C', 'D']
-  const rows = [
-    ['#c2552d', 'heron.png', 'yes', '12'],
-    ['', 'otter.SVG', 'no', '1'],
-    ['#0b3d4e', '', 'Sí', '0'],
-  ]
-  expect(matchColumns(template(tint, seal, live), columns, rows)).toEqual({ tint: 'A', seal: 'B', live: 'C' })
-  // Two columns of colours, or two fields for one: nobody can tell, so nothing is guessed.
-  const twice = rows.map((row) => [...row.slice(0, 3), row[0]!])
-  expect(matchColumns(template(tint), columns, twice)).toEqual({})
-  expect(matchColumns(template(tint, { ...tint, id: 'd', key: 'edge', name: 'Edge' }), columns, rows)).toEqual({})
-  // One cell that is no colour, or one filled cell only, is no column of colours.
-  expect(matchColumns(template(tint), columns, [...rows, ['red-ish', '', '', '']])).toEqual({})
-  expect(matchColumns(template(tint), columns, rows.slice(0, 2))).toEqual({})
-})
 
 /** A cell through its field: the value, or the sentence that refuses it. */
 const through = (own: Partial<Field>, cell: string) => {

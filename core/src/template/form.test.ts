@@ -1,19 +1,9 @@
 import fc from 'fast-check'
+import { field } from '../testing/parts.ts'
 import { templateOf } from '../testing/speaker.ts'
 import { edit, type Field, formOf, placeField, stepField, type Template } from './index.ts'
 
-const field = (id: string, section?: string): Field => ({
-  id,
-  key: id,
-  name: id,
-  note: '',
-  type: 'text',
-  targets: [],
-  default: '',
-  required: false,
-  onAir: false,
-  ...(section ? { section } : {}),
-})
+const named = (id: string, section?: string) => field({ id, key: id, name: id, ...(section ? { section } : {}) })
 const template = (fields: Field[]): Template =>
   templateOf([], {
     fields,
@@ -23,7 +13,7 @@ const template = (fields: Field[]): Template =>
       { id: 'c2', text: 'At the end' },
     ],
   })
-const base = template([field('a'), field('b', 'one'), field('c', 'two'), field('d', 'one')])
+const base = template([named('a'), named('b', 'one'), named('c', 'two'), named('d', 'one')])
 const lines = (t: Template) =>
   formOf(t).map((section) => [
     section.id,
@@ -53,7 +43,7 @@ test('steps go from section to section, and there and back is where it was', () 
   expect(lines(edit(base, stepField(base, 'a', 1)!))[1]).toEqual(['one', 'a', 'c1', 'b', 'd'])
   const fields = fc
     .array(fc.constantFrom(undefined, 'one', 'two'), { minLength: 1, maxLength: 7 })
-    .map((sections) => template([...sections.map((s, i) => field(`f${i}`, s)), field('b')]))
+    .map((sections) => template([...sections.map((s, i) => named(`f${i}`, s)), named('b')]))
   const order = (t: Template) =>
     formOf(t).map((s) => s.lines.flatMap((line) => (line.kind === 'field' ? [line.field.id] : [])))
   fc.assert(
