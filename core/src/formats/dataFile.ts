@@ -1,4 +1,4 @@
-import { doubtAbout, type Match, matchColumns, type Table } from '../data/index.ts'
+import { type Match, matchColumns, type Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
@@ -140,8 +140,6 @@ export interface DataPreview extends DataFileFacts {
   rows: string[][]
   count: number
   match: Match
-  /** A sentence when the file does not look like the template's; null when it does. */
-  doubt: string | null
 }
 
 /** Rows that a preview shows. */
@@ -150,15 +148,13 @@ const previewRows = 12
 /** Looks at a data file for a template. @throws Refusal */
 export function previewOf(bytes: Uint8Array, name: string, options: ReadOptions, template: Template): DataPreview {
   const { facts, head, table } = openDataFile(bytes, name, options)
-  const match = matchColumns(template, table.columns, table.rows)
   return {
     ...facts,
     head,
     columns: table.columns,
     rows: table.rows.slice(0, previewRows),
     count: table.rows.length,
-    match,
-    doubt: doubtAbout(template, match) ?? null,
+    match: matchColumns(template, table.columns, table.rows),
   }
 }
 

@@ -8,16 +8,19 @@ import type { Field, Part, Template } from './types.ts'
 import type { FieldType, FieldValue, Fill, Run } from './values.ts'
 import { findPart, runsOf } from './walk.ts'
 
-/** A key from words: lower case, letters, digits and hyphens; with a number where it is taken. */
+/** A key from words: lower case, letters, digits and hyphens; `otherwise` where the words have none of them. */
+export const keyFrom = (words: string, otherwise: string): string =>
+  words
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^[^a-z]+|-+$/g, '')
+    .slice(0, 48) || otherwise
+
+/** A field's key from words, with a number where it is taken. */
 export function freeKey(template: Pick<Template, 'fields'>, words: string): string {
-  const stem =
-    words
-      .normalize('NFKD')
-      .replace(/\p{M}/gu, '')
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^[^a-z]+|-+$/g, '')
-      .slice(0, 48) || 'field'
+  const stem = keyFrom(words, 'field')
   const taken = new Set(template.fields.map((field) => field.key))
   if (!taken.has(stem)) return stem
   for (let n = 2; ; n++) if (!taken.has(`${stem}-${n}`)) return `${stem}-${n}`

@@ -71,12 +71,19 @@ export function sheetRoutes({ store, pool }: Context): Router {
     const version = templates.version(sheet.version)
     return { ...sheet, template: version.template, number: version.number, cells: sheets.rows(sheetId) }
   }
-  /** The match as it was last set for such a sheet, less the fields that this version hasn't; without one, the guess. */
+  const keysOf = (version: VersionRow) => templates.published(version).fields.map((field) => field.key)
+  /** The match as it was last set for such a sheet; for a field that nobody was asked about then, the guess. */
   const matchFor = (version: VersionRow, columns: readonly string[], guess: Match) => {
-    const fields = new Set(templates.published(version).fields.map((field) => field.key))
     const known = sheets.rememberedMatch(version.template, columns)
-    const match = known ? Object.fromEntries(Object.entries(known).filter(([key]) => fields.has(key))) : guess
-    return { match, remembered: known !== undefined }
+    if (!known) return { match: guess, remembered: false }
+    const asked = new Set(keysOf(templates.version(known.version)))
+    const used = new Set(Object.values(known.match))
+    const match: Match = {}
+    for (const key of keysOf(version)) {
+      const column = asked.has(key) ? known.match[key] : guess[key]
+      if (column !== undefined && (asked.has(key) || !used.has(column))) match[key] = column
+    }
+    return { match, remembered: true }
   }
 
   routes.get('/', (request, response) => {

@@ -523,11 +523,39 @@ describe('a sheet and the versions of its template', () => {
     expect(refusal(await move({ ...base, version: second.id, match: { name: 'Full name' } }))[1]).toContain(
       '"name" is not a field',
     )
+    expect(refusal(await move({ ...base, version: second.id, match: { who: 'Nobody' } }))[1]).toContain(
+      'has no column "Nobody"',
+    )
     expect(refusal(await move({ ...base, version: second.id, revision: 99 }))[0]).toBe(409)
     expect(await move({ ...base, version: second.id })).toMatchObject({ status: 200, body: { version: second.id } })
     expect((await hoja.get(`/sheets/${sheet.id}`)).body).toMatchObject({ number: 2, match: { who: 'Full name' } })
     // What was ordered before stays on what it was ordered for.
     expect((await hoja.get(`/outputs/${output.id}`)).body).toMatchObject({ number: 1, match: { name: 'Full name' } })
+    await hoja.send('DELETE', `/templates/${id}`)
+  })
+
+  test('a match that was set comes back on a later version too, which may ask for more', async () => {
+    const { id } = (await hoja.send('POST', '/templates/speaker/duplicate')).body as Summary
+    const publish = async () => (await hoja.send('POST', `/templates/${id}/versions`, {})).body as { id: number }
+    const add = async (version: number) =>
+      (
+        await hoja.send('POST', '/sheets', {
+          version,
+          name: 's',
+          table: [
+            ['Who', 'role', 'Quay'],
+            ['Io', 'Pilot', 'North'],
+          ],
+        })
+      ).body as { id: number; match: object }
+    const first = await add((await publish()).id)
+    expect(first.match).toEqual({ name: 'Who', role: 'role' })
+    // A person leaves the role at its default.
+    await hoja.send('PUT', `/sheets/${first.id}/match`, { match: { name: 'Who' } })
+    const stored = (await hoja.get(`/templates/${id}`)).body as { revision: number; template: Template }
+    const fields = [...stored.template.fields, { ...nameField, id: 'quay', key: 'quay', name: 'Quay' }]
+    await hoja.send('PUT', `/templates/${id}`, { revision: stored.revision, template: { ...stored.template, fields } })
+    expect((await add((await publish()).id)).match).toEqual({ name: 'Who', quay: 'Quay' })
     await hoja.send('DELETE', `/templates/${id}`)
   })
 })

@@ -1,6 +1,6 @@
 import { starterFile, type TemplatePackage } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
-import { type FontFile, freeKey, newTemplate, type Template } from '@hoja/core/template'
+import { type FontFile, keyFrom, newTemplate, type Template } from '@hoja/core/template'
 import { Router } from 'express'
 import { array, boolean, number, object, string } from 'yup'
 import { zipFiles } from '../render/zip.ts'
@@ -84,7 +84,7 @@ export function templateRoutes(context: Context): Router {
   })
   routes.post('/', async (request, response) => {
     const { name } = await body(object({ name: string().trim().min(1).max(200).required() }), request)
-    const made = newTemplate(freeKey({ fields: [] }, name).replace(/^field$/, 'template'), name)
+    const made = newTemplate(keyFrom(name, 'template'), name)
     response.status(201).json(templates.add({ ...made, ...firstFonts(store) }))
   })
   /** Takes a package onto the shelf. `instead`: JSON, what stands for each font that it lacks. */

@@ -73,17 +73,6 @@ export class Sheets {
     return unpack(row)
   }
 
-  /** Puts a sheet on another version of its template, with the match that goes with it. */
-  move(id: number, revision: number, version: number, match: Match): SheetRow {
-    return this.db.transaction(() => {
-      this.at(id, revision)
-      this.db
-        .prepare('UPDATE sheets SET version = ?, match = ?, revision = revision + 1, changed = ? WHERE id = ?')
-        .run(version, JSON.stringify(match), now(), id)
-      return this.get(id)
-    })()
-  }
-
   rows(id: number): Cells[] {
     const rows = this.db.prepare('SELECT cells FROM rows WHERE sheet = ? ORDER BY position').all(id) as {
       cells: string
@@ -96,31 +85,37 @@ export class Sheets {
     this.db.prepare('DELETE FROM sheets WHERE id = ?').run(id)
   }
 
-  /** Sets a sheet's match, and keeps it for the template's next sheet with these columns. */
   setMatch(id: number, match: Match): SheetRow {
-    const sheet = this.get(id)
-    for (const column of Object.values(match))
-      demand(sheet.columns.includes(column), 'sheet.column', `The sheet has no column "${column}".`)
-    return this.db.transaction(() => {
-      this.db
-        .prepare('UPDATE sheets SET match = ?, revision = revision + 1, changed = ? WHERE id = ?')
-        .run(JSON.stringify(match), now(), id)
-      this.db
-        .prepare(
-          `INSERT INTO matches SELECT template, ?, ? FROM versions WHERE id = ?
-           ON CONFLICT DO UPDATE SET match = excluded.match`,
-        )
-        .run(JSON.stringify(sheet.columns), JSON.stringify(match), sheet.version)
-      return this.get(id)
-    })()
+    return this.db.transaction(() => this.putMatch(this.get(id), match))()
   }
 
-  /** How a person last matched a sheet with these columns to the template, if anyone did. */
-  rememberedMatch(template: string, columns: readonly string[]): Match | undefined {
+  /** Puts a sheet on another version of its template, with the match that goes with it. @throws Refusal, 409 if stale */
+  move(id: number, revision: number, version: number, match: Match): SheetRow {
+    return this.db.transaction(() => this.putMatch(this.at(id, revision), match, version))()
+  }
+
+  /** Sets what fills what, as a person wants it, and keeps it for the template's next sheet with these columns. */
+  private putMatch({ id, columns, ...sheet }: SheetRow, match: Match, version = sheet.version): SheetRow {
+    for (const column of Object.values(match))
+      demand(columns.includes(column), 'sheet.column', `The sheet has no column "${column}".`)
+    this.db
+      .prepare('UPDATE sheets SET version = ?, match = ?, revision = revision + 1, changed = ? WHERE id = ?')
+      .run(version, JSON.stringify(match), now(), id)
+    this.db
+      .prepare(
+        `INSERT INTO matches SELECT template, ?, id, ? FROM versions WHERE id = ?
+         ON CONFLICT DO UPDATE SET version = excluded.version, match = excluded.match`,
+      )
+      .run(JSON.stringify(columns), JSON.stringify(match), version)
+    return this.get(id)
+  }
+
+  /** How a person last matched a sheet with these columns, and to which version of the template, if anyone did. */
+  rememberedMatch(template: string, columns: readonly string[]): { version: number; match: Match } | undefined {
     const row = this.db
-      .prepare('SELECT match FROM matches WHERE template = ? AND columns = ?')
-      .get(template, JSON.stringify(columns)) as { match: string } | undefined
-    return row && (JSON.parse(row.match) as Match)
+      .prepare('SELECT version, match FROM matches WHERE template = ? AND columns = ?')
+      .get(template, JSON.stringify(columns)) as { version: number; match: string } | undefined
+    return row && { version: row.version, match: JSON.parse(row.match) as Match }
   }
 
   /** A sheet that nobody changed since `revision`. @throws Refusal, 409 */

@@ -3,7 +3,7 @@ import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { api, type Sheet } from '../ui/api.ts'
+import { api, type MatchedPreview, type Sheet } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, Checkbox, classes, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
@@ -107,7 +107,7 @@ export function ImportSheet({
               {data.doubt}
             </p>
           )}
-          {template.data && <Matched data={data} remembered={data.remembered} template={template.data.content} />}
+          {template.data && <Matched data={data} template={template.data.content} />}
           {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
           <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
             The first of {data.count.toLocaleString('en')} rows, as they come in
@@ -227,7 +227,7 @@ function Ways({
 }
 
 /** What each field will be filled with. */
-function Matched({ data, remembered, template }: { data: DataPreview; remembered: boolean; template: Template }) {
+function Matched({ data, template }: { data: MatchedPreview; template: Template }) {
   const used = new Set(Object.values(data.match))
   const unused = data.columns.filter((column) => !used.has(column))
   return (
@@ -244,7 +244,7 @@ function Matched({ data, remembered, template }: { data: DataPreview; remembered
         )
       })}
       {unused.length > 0 && <span className="mr-3 text-soft">Not used: {unused.join(', ')}.</span>}
-      {remembered && <span className="text-soft">Matched as you last matched these columns.</span>}
+      {data.remembered && <span className="text-soft">Matched as you last matched these columns.</span>}
     </p>
   )
 }

@@ -5,6 +5,9 @@ import type { Field, Frame, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
 
+/** A data file as it would come in: whether its match is one that a person set before, and a sentence when it does not look like the template's. */
+export type MatchedPreview = DataPreview & { remembered: boolean; doubt: string | null }
+
 /** A refusal of the server: one sentence for a person. */
 export class ApiError extends Error {
   constructor(
@@ -188,7 +191,7 @@ export const api = {
       signal,
     }),
   lookAtSheet: (file: File, version: number, options: ReadOptions, signal: AbortSignal) =>
-    ask<DataPreview & { remembered: boolean }>('/sheets/import/look', {
+    ask<MatchedPreview>('/sheets/import/look', {
       ...upload(file, { version: String(version), options: JSON.stringify(options) }),
       signal,
     }),
