@@ -16,19 +16,13 @@ import {
 } from '../paint/index.ts'
 import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePathData } from '../path/index.ts'
 import { type LookValues, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
-import { type Block, characterStarts, inkOf, outlinePath, type PlacedGlyph, wordStarts } from '../text/index.ts'
+import type { Block, PlacedGlyph } from '../text/index.ts'
 import type { Assets } from './assets.ts'
 import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
 import type { Content } from './resolve.ts'
 import { boxPath, brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
-
-/** One stretch of a text that moves by itself: its glyphs in the block's coordinates. */
-interface TextUnit {
-  glyphs: PlacedGlyph[]
-  /** Ink, in the block's coordinates. */
-  ink: Box
-}
+import { type Colour, coloursOf, outlineOf, type TextUnit, unitsOf } from './textUnits.ts'
 
 /** A text's characters as they stand in their lines: what tracking spreads them by. */
 type Ranks = Map<PlacedGlyph, { rank: number; count: number }>
@@ -410,60 +404,6 @@ function grownArea(area: Box, p: Pose): Box {
   return grow.axis === 'x'
     ? { ...area, x: area.width * (1 - p.grow) * at, width: area.width * p.grow }
     : { ...area, y: area.height * (1 - p.grow) * at, height: area.height * p.grow }
-}
-
-const unitsByBlock = new WeakMap<Block, Map<string, TextUnit[]>>()
-
-/**
- * A text's characters, words or lines, in reading order; made once for a set text, whatever drawing it stands in, so that
- * their outlines are too.
- */
-function unitsOf(block: Block, by: 'character' | 'word' | 'line'): TextUnit[] {
-  const known = unitsByBlock.get(block) ?? new Map<string, TextUnit[]>()
-  unitsByBlock.set(block, known)
-  let units = known.get(by)
-  if (!units) {
-    const starts = by === 'line' ? [] : by === 'word' ? wordStarts(block.text) : characterStarts(block.text)
-    const unitOf = (g: PlacedGlyph) => (by === 'line' ? g.line : starts.findLastIndex((start) => start <= g.start))
-    const groups = new Map<number, PlacedGlyph[]>()
-    for (const g of block.glyphs) groups.set(unitOf(g), [...(groups.get(unitOf(g)) ?? []), g])
-    units = [...groups]
-      .sort(([a], [b]) => a - b)
-      .map(([, glyphs]) => ({ glyphs, ink: inkOf(glyphs) }))
-      .filter((unit) => unit.ink.width > 0)
-    known.set(by, units)
-  }
-  return units
-}
-
-/** The outlines of some glyphs in one colour. */
-interface Colour {
-  colour: string
-  d: string
-  bounds: Box
-}
-
-const byColour = new WeakMap<PlacedGlyph[], Colour[]>()
-const whole = new WeakMap<PlacedGlyph[], Colour>()
-
-/** The outlines of glyphs colour by colour; made once for a list of glyphs, whatever drawing they stand in. */
-function coloursOf(glyphs: PlacedGlyph[]): Colour[] {
-  let known = byColour.get(glyphs)
-  if (!known) {
-    known = [...new Set(glyphs.map((g) => g.colour))].map((colour) => {
-      const same = glyphs.filter((g) => g.colour === colour)
-      return { colour, d: outlinePath(same), bounds: inkOf(same) }
-    })
-    byColour.set(glyphs, known)
-  }
-  return known
-}
-
-/** The outlines of all glyphs as one. */
-function outlineOf(glyphs: PlacedGlyph[]): Colour {
-  const known = whole.get(glyphs) ?? { colour: '', d: outlinePath(glyphs), bounds: inkOf(glyphs) }
-  whole.set(glyphs, known)
-  return known
 }
 
 /** Where a text's lines stand in their box: 0 at its left, 1 at its right. */

@@ -1,6 +1,7 @@
 import { type Draft, produce } from 'immer'
 import { demand } from '../refusal/index.ts'
-import { checkReferences, checkRings, refuseValue } from './schema.ts'
+import { checkReferences, checkRings } from './references.ts'
+import { refuseValue } from './schema.ts'
 import { shownText } from './shown.ts'
 import type {
   Axis,

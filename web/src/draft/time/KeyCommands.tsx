@@ -1,0 +1,166 @@
+import {
+  copyKeys,
+  gatherFirstKeys,
+  keysOf,
+  offsetKeys,
+  pasteKeys,
+  removeKeys,
+  resetMotion,
+  reverseKeys,
+  spreadKeys,
+  stagger,
+  withOut,
+} from '@hoja/core/motion'
+import { findPart, type Part, type Template } from '@hoja/core/template'
+import { ChevronDown } from 'lucide-react'
+import { useState } from 'react'
+import type { Player } from '../../preview/usePlayer.ts'
+import { useDraft } from '../../session/draft.ts'
+import { Button, NumberInput } from '../../ui/controls.tsx'
+import { Menu } from '../../ui/Menu.tsx'
+import { chosenParts, useDesk } from '../desk.ts'
+import { spanAt } from './spans.ts'
+
+/** What can be done with chosen keys and the motion of chosen parts. */
+export function KeyMenu({ template, player }: { template: Template; player: Player }) {
+  const desk = useDesk()
+  const { attempt } = useDraft()
+  const { keys } = desk
+  const parts = chosenParts(desk)
+  const here = spanAt(template.spans, player.frame)
+  const none = keys.length === 0
+  const out = (to: Part['motion']['out']) =>
+    attempt(
+      (now) => ({
+        kind: 'several',
+        changes: parts.map((id) => ({
+          kind: 'motion',
+          part: id,
+          motion: withOut(findPart(now, id)!.motion, now.spans, to),
+        })),
+      }),
+      to === 'mirror' ? 'mirroring Out' : 'letting Out go',
+    )
+  return (
+    <span className="ml-auto">
+      <Menu
+        label="Keys"
+        align="end"
+        className="!text-leaf"
+        entries={() => [
+          none ? 'No keys are chosen' : `${keys.length} keys chosen`,
+          {
+            label: 'Copy',
+            disabled: none,
+            onSelect: () => desk.set({ copiedKeys: copyKeys(template, keys) }),
+          },
+          {
+            label: `Paste at frame ${player.frame} on the chosen part`,
+            disabled: desk.copiedKeys.length === 0 || !desk.selected,
+            onSelect: () =>
+              attempt((now) => pasteKeys(now, desk.copiedKeys, desk.selected!, here.span, here.at), 'pasting keys'),
+          },
+          {
+            label: 'Reverse in time',
+            disabled: none,
+            onSelect: () => attempt((now) => reverseKeys(now, keys), 'reversing keys') && desk.set({ keys: [] }),
+          },
+          {
+            label: 'Remove',
+            disabled: none,
+            onSelect: () => attempt((now) => removeKeys(now, keys), 'removing keys') && desk.set({ keys: [] }),
+          },
+          null,
+          parts.length === 0 ? 'No parts are chosen' : `${parts.length} parts chosen`,
+          {
+            label: 'All its keys',
+            disabled: parts.length === 0,
+            onSelect: () => desk.set({ keys: parts.flatMap((id) => keysOf(findPart(template, id)!)) }),
+          },
+          {
+            label: `First keys to frame ${here.span === 'in' ? here.at : 0}`,
+            disabled: parts.length === 0,
+            onSelect: () =>
+              attempt(
+                (now) => gatherFirstKeys(now, parts, here.span === 'in' ? here.at : 0),
+                'first keys to one frame',
+              ),
+          },
+          { label: 'Out mirrors In', disabled: parts.length === 0, onSelect: () => out('mirror') },
+          { label: 'Out has keys of its own', disabled: parts.length === 0, onSelect: () => out('own') },
+          {
+            label: 'Reset the motion',
+            disabled: parts.length === 0,
+            onSelect: () => attempt((now) => resetMotion(now, parts), 'resetting motion') && desk.set({ keys: [] }),
+          },
+        ]}
+      >
+        Keys <ChevronDown size={12} aria-hidden="true" />
+      </Menu>
+    </span>
+  )
+}
+
+/** Under the lanes, when several parts or keys are chosen: stagger, offset, spread. */
+export function Several({ template, player }: { template: Template; player: Player }) {
+  const desk = useDesk()
+  const { attempt } = useDraft()
+  const [apart, setApart] = useState(3)
+  const parts = chosenParts(desk)
+  const times = new Set(desk.keys.map((key) => `${key.part}${key.span}${key.at}`))
+  if (parts.length < 2 && times.size < 2) return null
+  const staggered = (ids: string[]) => attempt((now) => stagger(now, ids, apart), 'a stagger')
+  const { keys } = desk
+  return (
+    <div className="flex shrink-0 flex-wrap items-center gap-1.5 border-t border-rule px-3 py-1">
+      <span className="whitespace-nowrap text-soft">
+        {parts.length > 1 ? `${parts.length} parts,` : `${times.size} keys,`}
+      </span>
+      <NumberInput
+        aria-label="Frames apart"
+        className="!h-6 !w-10"
+        min={0}
+        max={1000}
+        value={apart}
+        onValue={(n) => setApart(Math.round(n))}
+      />
+      <span className="whitespace-nowrap text-soft">frames{parts.length > 1 ? ' apart' : ''}</span>
+      {parts.length > 1 && (
+        <>
+          <Button small onClick={() => staggered(parts)}>
+            Stagger
+          </Button>
+          <Button small onClick={() => staggered([...parts].reverse())}>
+            Stagger backwards
+          </Button>
+          <Button
+            small
+            disabled={keys.length === 0}
+            onClick={() => attempt((now) => offsetKeys(now, keys, apart), 'offsetting keys') && desk.set({ keys: [] })}
+          >
+            Offset keys
+          </Button>
+          <Button
+            small
+            onClick={() =>
+              attempt(
+                (now) => gatherFirstKeys(now, parts, Math.min(player.frame, template.spans.in)),
+                'first keys to one frame',
+              )
+            }
+          >
+            First keys here
+          </Button>
+        </>
+      )}
+      {times.size > 1 && (
+        <Button
+          small
+          onClick={() => attempt((now) => spreadKeys(now, keys, apart), 'spreading keys') && desk.set({ keys: [] })}
+        >
+          Spread over {apart}
+        </Button>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,248 @@
+import { type KeyRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
+import type { Part, SpanName, Spans, Template } from '@hoja/core/template'
+import { ChevronDown, ChevronRight } from 'lucide-react'
+import { memo, useRef } from 'react'
+import { useShallow } from 'zustand/react/shallow'
+import { useDraft } from '../../session/draft.ts'
+import { classes } from '../../ui/controls.tsx'
+import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
+import { laneName } from './laneName.ts'
+import { laneHeight, names } from './measures.ts'
+import type { Ruler } from './ruler.ts'
+
+const leaf = (x: number) => `M${x} 4q4.5 8 0 16q-4.5 -8 0 -16Z`
+
+/** A part's lane: its keys as leaves, joined where it moves; opened, a lane for each channel. */
+export const Lanes = memo(function Lanes({
+  spans,
+  part,
+  number,
+  r,
+  width,
+  open,
+  onOpen,
+}: {
+  spans: Spans
+  part: Part
+  number: number
+  r: Ruler
+  width: number
+  open: boolean
+  onOpen: (id: string) => void
+}) {
+  const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
+  const all = keysOf(part)
+  const lanes = lanesOf(part)
+  return (
+    <div className={classes('border-b border-rule', on && 'bg-leaf-pale')}>
+      <div className="flex" style={{ height: laneHeight }}>
+        <span className="flex shrink-0 items-center" style={{ width: names }}>
+          <button
+            type="button"
+            aria-label={`${open ? 'Close' : 'Open'} the channels of ${part.name}`}
+            aria-expanded={open}
+            disabled={lanes.length === 0}
+            className="flex size-6 shrink-0 items-center justify-center text-soft disabled:opacity-0"
+            onClick={() => onOpen(part.id)}
+          >
+            {open ? <ChevronDown size={13} aria-hidden="true" /> : <ChevronRight size={13} aria-hidden="true" />}
+          </button>
+          <button
+            type="button"
+            className={classes('h-6 min-w-0 flex-1 truncate text-left', on && 'font-semibold')}
+            onClick={(event) => {
+              const desk = useDesk.getState()
+              if (event.shiftKey) chooseAlso(desk, part.id)
+              else desk.set({ selected: part.id })
+            }}
+          >
+            {number} {part.name}
+          </button>
+        </span>
+        <Lane spans={spans} part={part} r={r} width={width} keys={all} on={on} name={part.name} />
+      </div>
+      {open &&
+        lanes.map(({ lane, track }) => (
+          <div key={`${lane.set}${lane.channel}`} className="flex bg-paper" style={{ height: laneHeight }}>
+            <span className="shrink-0 truncate pl-6 text-xs leading-6 text-soft" style={{ width: names }}>
+              {laneName(lane)}
+            </span>
+            <Lane
+              spans={spans}
+              part={part}
+              r={r}
+              width={width}
+              keys={track.keys.map(({ span, at }) => ({ ...lane, span, at }))}
+              on={on}
+              name={`${part.name}, ${laneName(lane)}`}
+            />
+          </div>
+        ))}
+    </div>
+  )
+})
+
+function Lane({
+  spans,
+  part,
+  r,
+  width,
+  keys,
+  on,
+  name,
+}: {
+  spans: Spans
+  part: Part
+  r: Ruler
+  width: number
+  keys: KeyRef[]
+  on: boolean
+  name: string
+}) {
+  const { attempt } = useDraft.getState()
+  // A lane is drawn anew only when keys of its own part are chosen or let go.
+  const chosen = useDesk(useShallow((desk) => desk.keys.filter((key) => key.part === part.id)))
+  const held = useRef<{ x: number; from: Template; keys: KeyRef[]; span: SpanName; name: string } | undefined>(
+    undefined,
+  )
+  const sweep = useRef<number | undefined>(undefined)
+  const end = spans.in + spans.hold.frames + spans.out
+  const colour = on ? '#1f7a4d' : '#20261f'
+  const place = ({ span, at }: { span: SpanName; at: number }) =>
+    r.x(span === 'in' ? at : span === 'hold' ? spans.in + at : spans.in + spans.hold.frames + at)
+  const times = new Map<string, KeyRef[]>()
+  for (const key of keys) times.set(`${key.span} ${key.at}`, [...(times.get(`${key.span} ${key.at}`) ?? []), key])
+  const leaves = [...times.values()].sort((a, b) => place(a[0]!) - place(b[0]!))
+  // Those of a mirrored Out are In's own, so they are drawn hollow.
+  const mirrored =
+    part.motion.out === 'mirror'
+      ? leaves
+          .filter(([key]) => key!.span === 'in')
+          .map(([key]) => r.x(end - (key!.at * spans.out) / Math.max(1, spans.in)))
+      : []
+  const joined = (list: number[]) =>
+    list.length > 1 && <path d={`M${Math.min(...list)} 12H${Math.max(...list)}`} stroke={colour} strokeOpacity="0.5" />
+  const bySpan = (span: SpanName) => leaves.filter(([key]) => key!.span === span).map(([key]) => place(key!))
+  const isChosen = (refs: KeyRef[]) => refs.some((ref) => chosen.some((other) => sameKey(ref, other)))
+  const grab = (refs: KeyRef[], event: React.PointerEvent<SVGElement>) => {
+    event.stopPropagation()
+    ;(event.currentTarget.ownerSVGElement as SVGSVGElement).setPointerCapture(event.pointerId)
+    const desk = useDesk.getState()
+    const already = isChosen(refs)
+    const next =
+      event.shiftKey || event.ctrlKey || event.metaKey
+        ? already
+          ? desk.keys.filter((key) => !refs.some((ref) => sameKey(ref, key)))
+          : [...desk.keys, ...refs]
+        : already
+          ? desk.keys
+          : refs
+    const parts = [...new Set(next.map((key) => key.part))]
+    const known = chosenParts(desk)
+    const kept = known.filter((id) => parts.includes(id))
+    const order = [...kept, ...parts.filter((id) => !kept.includes(id))]
+    desk.set(order.length > 0 ? { selected: order[0], also: order.slice(1), keys: next } : { keys: next })
+    held.current = {
+      x: event.clientX,
+      from: useDraft.getState().template!,
+      keys: next,
+      span: refs[0]!.span,
+      name: `keys ${event.timeStamp}`,
+    }
+  }
+  const drag = (event: React.PointerEvent<SVGSVGElement>) => {
+    if (event.buttons === 0) return
+    const now = held.current
+    if (!now || now.keys.length === 0) return
+    const length = Math.max(1, spanLength(now.from, now.span))
+    const span = now.span === 'in' ? r.inWidth : now.span === 'out' ? r.outWidth : r.holdWidth
+    const by = Math.round(((event.clientX - now.x) / span) * length)
+    // From where they stood when the drag began, so that rounding does not add up.
+    attempt(() => moveKeys(now.from, now.keys, by), `the keys of ${part.name}`, now.name)
+  }
+  const release = (event: React.PointerEvent<SVGSVGElement>) => {
+    const now = held.current
+    held.current = undefined
+    if (now) {
+      // The chosen keys are named by where they stand, so they are named anew after a move.
+      const length = Math.max(1, spanLength(now.from, now.span))
+      const span = now.span === 'in' ? r.inWidth : now.span === 'out' ? r.outWidth : r.holdWidth
+      const by = Math.round(((event.clientX - now.x) / span) * length)
+      useDesk.getState().set({ keys: movedRefs(now.from, now.keys, by) })
+    }
+    if (sweep.current !== undefined) {
+      const box = event.currentTarget.getBoundingClientRect()
+      const [a, b] = [sweep.current, event.clientX - box.left].sort((p, q) => p - q)
+      sweep.current = undefined
+      const refs = keys.filter((key) => place(key) >= a! && place(key) <= b!)
+      if (refs.length > 0) useDesk.getState().set({ selected: part.id, also: [], keys: refs })
+    }
+  }
+  return (
+    <svg
+      width={width}
+      height={laneHeight}
+      className="touch-none overflow-visible"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId)
+        sweep.current = event.clientX - event.currentTarget.getBoundingClientRect().left
+      }}
+      onPointerMove={drag}
+      onPointerUp={release}
+      role="group"
+      aria-label={`Keys of ${name}`}
+    >
+      {joined(bySpan('in'))}
+      {joined(bySpan('hold'))}
+      {joined(bySpan('out'))}
+      {joined(mirrored)}
+      {mirrored.map((x) => (
+        <path key={`m${x}`} d={leaf(x)} fill="#fbfaf7" stroke={colour} />
+      ))}
+      {leaves.map((refs) => {
+        const key = refs[0]!
+        const picked = isChosen(refs)
+        return (
+          <path
+            key={`${key.span}${key.at}`}
+            d={leaf(place(key))}
+            fill={picked ? '#b4472e' : colour}
+            stroke={picked ? '#b4472e' : 'none'}
+            strokeWidth="1.5"
+            className="cursor-ew-resize"
+            tabIndex={on ? 0 : -1}
+            role="button"
+            aria-pressed={picked}
+            aria-label={`Keys of ${name} at ${key.span} ${key.at}`}
+            onPointerDown={(event) => grab(refs, event)}
+            onKeyDown={(event) => {
+              const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
+              const desk = useDesk.getState()
+              if (event.key === 'Enter' || event.key === ' ') {
+                event.preventDefault()
+                event.stopPropagation()
+                desk.set({ selected: part.id, keys: refs })
+              } else if (by) {
+                event.preventDefault()
+                event.stopPropagation()
+                const moving = picked ? desk.keys : refs
+                const step = by * (event.shiftKey ? 10 : 1)
+                const before = useDraft.getState().template!
+                if (attempt((now) => moveKeys(now, moving, step), `the keys of ${part.name}`))
+                  desk.set({ keys: movedRefs(before, moving, step) })
+              }
+            }}
+          >
+            <title>{`${part.name}: ${key.span} ${key.at}`}</title>
+          </path>
+        )
+      })}
+    </svg>
+  )
+}
+
+/** Keys by where they stand after a move. */
+function movedRefs(from: Template, keys: KeyRef[], by: number): KeyRef[] {
+  const step = room(from, keys, by)
+  return keys.map((key) => ({ ...key, at: key.at + step }))
+}
