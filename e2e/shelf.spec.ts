@@ -121,6 +121,8 @@ test('fonts, pictures, movies and sounds in one place: what each is, what uses i
   await expect(row).toContainText('525')
   await expect(row).toContainText('may travel')
   await expect(row).toContainText('used by Role')
+  // What data may ask for by name is not called unused.
+  await expect(page.getByText('offered by the field Mark').first()).toBeVisible()
 
   // The order of the fallbacks.
   await page.getByRole('button', { name: 'M PLUS 1p Bold is asked earlier' }).click()

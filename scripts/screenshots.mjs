@@ -131,6 +131,23 @@ try {
   await page.getByRole('button', { name: 'Row 2, look' }).click()
   await take('fill')
 
+  await page.getByRole('radio', { name: 'Fit chart' }).click()
+  await page.locator('.js-plotly-plot').waitFor()
+  await take('fit-chart')
+
+  await page.goto(`${base}/t/speaker/fill`)
+  await page.getByLabel('Data file').setInputFiles({
+    name: 'thursday.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'Estuary Week, Thursday;;\n\nGuest;Job title;Logo;Call\nIo Marrec;Harbour pilot;heron.png;9:40\nAda Brzeg;Salt-marsh ecologist;otter.svg;10:15\n',
+    ),
+  })
+  await page.getByText('Guest').first().waitFor()
+  await take('import')
+  await page.goto(`${base}/t/speaker/fill/1`)
+  await page.getByText('22 fine').waitFor()
+
   await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
   await page
     .getByRole('dialog')

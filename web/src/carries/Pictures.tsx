@@ -6,6 +6,8 @@ import { Section, Uses } from './Section.tsx'
 /** The pictures and movies. */
 export function Pictures({ template }: { template: Template }) {
   const { change } = useDraft()
+  // What no part shows may still be what a row of data asks for by its name.
+  const offering = template.fields.filter((field) => field.type === 'picture').map((field) => field.name)
   return (
     <Section title="Pictures and movies" note="By the names that data uses.">
       {template.media.length === 0 && (
@@ -31,6 +33,7 @@ export function Pictures({ template }: { template: Template }) {
               <div className="pt-0.5 text-xs">
                 <Uses
                   name={media.name}
+                  {...(offering.length > 0 ? { otherwise: `offered by the field ${offering.join(', ')}` } : {})}
                   uses={pictureUses(template, media.name)}
                   onRemove={() =>
                     change(

@@ -13,12 +13,23 @@ export function Section({ title, note, children }: { title: string; note: ReactN
   )
 }
 
-/** Where something is used, in one line; what is used nowhere can go. */
-export function Uses({ uses, onRemove, name }: { uses: string[]; onRemove: () => void; name: string }) {
+/** Where something is used, in one line; what is used by nothing in the template can go. */
+export function Uses({
+  uses,
+  otherwise = 'used nowhere',
+  onRemove,
+  name,
+}: {
+  uses: string[]
+  /** Said of what nothing in the template uses. */
+  otherwise?: string
+  onRemove: () => void
+  name: string
+}) {
   const words = uses.slice(0, 3).join(', ') + (uses.length > 3 ? ` and ${uses.length - 3} more` : '')
   return (
     <span className="flex items-center justify-between gap-2">
-      <span className="text-soft">{uses.length > 0 ? `used by ${words}` : 'used nowhere'}</span>
+      <span className="text-soft">{uses.length > 0 ? `used by ${words}` : otherwise}</span>
       {uses.length === 0 && (
         <Button small aria-label={`Remove ${name}`} onClick={onRemove}>
           Remove

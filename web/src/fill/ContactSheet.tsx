@@ -106,7 +106,7 @@ export function ContactSheet({
                   >
                     <Thumb frame={frame} worker={worker} row={i + 1} cells={own} width={width - 4} height={height} />
                   </span>
-                  <span className="mt-0.5 flex justify-between gap-2 text-xs">
+                  <span className="mt-0.5 flex gap-2 text-xs">
                     <span>{i + 1}</span>
                     <span className={classes('truncate', found ? word[s] : 'text-soft')}>
                       {found ? (found[0] ? shortly(found[0]) : 'fine') : 'checking'}

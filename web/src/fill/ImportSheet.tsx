@@ -1,7 +1,7 @@
 import type { DataPreview, ReadOptions } from '@hoja/core/formats'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { api, type MatchedPreview, type Sheet } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
@@ -31,6 +31,7 @@ export function ImportSheet({
   const [name, setName] = useState(file.name)
   const [busy, setBusy] = useState(false)
   const stop = useRef<AbortController>(undefined)
+  const primary = useRef<HTMLButtonElement>(null)
   const template = useQuery({
     queryKey: ['version', version.id],
     queryFn: () => api.version(version.id),
@@ -46,6 +47,13 @@ export function ImportSheet({
   })
   // A choice shows at once, what comes of it when the file has been read so.
   const data = look.data && { ...look.data, options: { ...look.data.options, ...options } }
+  const isSeen = !!look.data
+  const wasSeen = useRef(false)
+  // Enter brings it in, once it can be seen what that is; nobody is called away from a choice made since.
+  useEffect(() => {
+    if (isSeen && !wasSeen.current) primary.current?.focus()
+    wasSeen.current ||= isSeen
+  }, [isSeen])
   /** Another choice; undefined is left to be found out. */
   const put = (more: { [K in keyof ReadOptions]: ReadOptions[K] | undefined }) =>
     setOptions((now) =>
@@ -75,6 +83,7 @@ export function ImportSheet({
             <Button onClick={onClose}>Cancel</Button>
           )}
           <Button
+            ref={primary}
             look="primary"
             disabled={busy || !data || !!look.error || look.isPlaceholderData}
             onClick={() => void bring()}

@@ -1,5 +1,5 @@
 import {
-  type ButtonHTMLAttributes,
+  type ComponentProps,
   type InputHTMLAttributes,
   type ReactNode,
   type SelectHTMLAttributes,
@@ -26,7 +26,7 @@ export function Button({
   small,
   className,
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look; small?: boolean }) {
+}: ComponentProps<'button'> & { look?: Look; small?: boolean }) {
   return (
     <button
       type="button"
