@@ -3,6 +3,7 @@ import { Command, CommanderError } from 'commander'
 import { check, frame, measure } from './cli/look.ts'
 import { pack, starter, unpack } from './cli/packages.ts'
 import { render } from './cli/render.ts'
+import { settingsOf } from './feeds/link.ts'
 import { formats } from './render/settings.ts'
 import { serve } from './serve.ts'
 
@@ -19,13 +20,17 @@ async function main(): Promise<number> {
     return Number(text)
   }
 
+  const several = (text: string, before: string[]) => [...before, text]
+
   program
     .command('serve')
     .description('start the server')
     .option('--port <n>', 'port on 127.0.0.1', whole, 4173)
     .option('--data <dir>', 'folder for the database and files', '.hoja-data')
-    .action(async ({ port, data }) => {
-      const running = await serve({ port, data })
+    .option('--root <name=folder>', 'a folder whose files sheets may follow; may be given again', several, [])
+    .option('--feed-host <host>', 'a host whose feeds sheets may follow; may be given again', several, [])
+    .action(async ({ port, data, root, feedHost }) => {
+      const running = await serve({ port, data, feeds: settingsOf(root, feedHost) })
       console.log(`Hoja is at ${running.address}`)
       const end = () => void running.close().then(() => process.exit(0))
       process.once('SIGINT', end)

@@ -3,6 +3,8 @@ import type { AddressInfo } from 'node:net'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
 import { seedDemo } from './demo.ts'
+import { Follower } from './feeds/follower.ts'
+import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
 import { Pool } from './render/pool.ts'
 import { EmbeddedQueue } from './render/queue.ts'
@@ -16,13 +18,20 @@ export interface Running {
 }
 
 /** Starts Hoja on this machine's loopback address; the demo data is put into a new data folder. Port 0 takes any free one. */
-export async function serve(options: { data: string; port: number; host?: string; worker?: string }): Promise<Running> {
+export async function serve(options: {
+  data: string
+  port: number
+  host?: string
+  worker?: string
+  feeds?: FeedSettings
+}): Promise<Running> {
   const log = pino({ level: 'warn' }, pino.destination(2))
   const store = new Store(options.data)
   await seedDemo(store)
   const pool = new Pool(options.worker)
   const queue = new EmbeddedQueue(store, pool)
-  const server = createServer(makeApp({ store, pool, queue }, log))
+  const follower = new Follower(store, pool, options.feeds ?? { roots: {}, hosts: [] })
+  const server = createServer(makeApp({ store, pool, queue, follower }, log))
   // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
   server.keepAliveTimeout = 65_000
   const host = options.host ?? '127.0.0.1'
@@ -44,6 +53,7 @@ export async function serve(options: { data: string; port: number; host?: string
     async close() {
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
+      await follower.close()
       await queue.close()
       store.close()
     },

@@ -41,7 +41,7 @@ test('ties that cross are told', () => {
 
 test('a finding names the field that its part shows', () => {
   const scene = new Scene(speaker, assets)
-  const { findings } = checkRow(scene, { name: 'n', mark: 'm' }, { n: 'Io \u{1319D}', m: 'nowhere.png' }, 4)
+  const { findings } = checkRow(scene, { name: 'n', mark: 'm' }, { cells: { n: 'Io \u{1319D}', m: 'nowhere.png' } }, 4)
   expect(findings).toContainEqual(expect.objectContaining({ row: 4, field: 'name', part: 'name', code: 'missing' }))
   expect(findings).toContainEqual(expect.objectContaining({ row: 4, field: 'mark', part: 'mark', code: 'picture' }))
 })
@@ -66,9 +66,9 @@ test('an empty cell is an empty text, and "as designed" of anything else; a colu
     { key: 'c', type: 'switch', default: true },
   ])
   const match = { a: 'a', b: 'b', c: 'c' }
-  expect(valuesOf(template, match, { a: '', b: '', c: '' })).toEqual({ values: { a: '' }, problems: [] })
-  expect(valuesOf(template, {}, { a: 'x' })).toEqual({ values: {}, problems: [] })
-  expect(valuesOf(template, match, { a: 'x', b: '2', c: 'no' }).values).toEqual({ a: 'x', b: 2, c: false })
+  expect(valuesOf(template, match, { cells: { a: '', b: '', c: '' } })).toEqual({ values: { a: '' }, problems: [] })
+  expect(valuesOf(template, {}, { cells: { a: 'x' } })).toEqual({ values: {}, problems: [] })
+  expect(valuesOf(template, match, { cells: { a: 'x', b: '2', c: 'no' } }).values).toEqual({ a: 'x', b: 2, c: false })
 })
 
 test('numbers are read with comma or point, and hold their range', () => {

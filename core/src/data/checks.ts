@@ -1,24 +1,18 @@
-import { boxOf, regionOf } from '../layout/index.ts'
-import { type Timing, timingOf } from '../motion/index.ts'
+import { boxOf } from '../layout/index.ts'
+import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import { drivenBy, type Fill, type Part, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount, inkOf } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { type Problem, valuesOf } from './convert.ts'
-import type { Cells, Match } from './table.ts'
-
-/** Something Hoja found about a row. `stop` must not go out; at `look` a person should look. */
-export interface Finding {
-  /** From 1. */
-  row: number
-  field?: string
-  part?: string
-  level: 'stop' | 'look'
-  code: string
-  message: string
-  fix?: string
-}
+import type { Finding } from './finding.ts'
+import { keptFor } from './kept.ts'
+import { lockedData } from './locked.ts'
+import { type Past, pastSafe } from './safe.ts'
+import type { Match } from './source.ts'
+import type { Row } from './table.ts'
+import { weighed } from './weighed.ts'
 
 /** Use of a fit step from which a person should look. */
 const lookAt = 0.9
@@ -31,20 +25,36 @@ export interface CheckedRow {
   settled: Settled
 }
 
-/** Checks one row of a sheet: its cells, then the title they make. `row` counts from 1; `duration` in frames. */
-export function checkRow(scene: Scene, match: Match, cells: Cells, row: number, duration?: number): CheckedRow {
-  const { values, problems } = valuesOf(scene.template, match, cells)
+/**
+ * Checks one row of a sheet: its texts, then the title they make.
+ * @param n the row, from 1
+ * @param frames of every title; a row's own come first
+ */
+export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames?: number): CheckedRow {
+  const { template } = scene
+  const { values, problems } = valuesOf(template, match, row)
   const settled = scene.settle(values)
-  const timing = timingOf(scene.template, duration)
-  return {
-    values,
-    settled,
-    findings: [...problems.map((p: Problem): Finding => ({ row, ...p })), ...checkSettled(scene, settled, timing, row)],
-  }
+  const findings = [...problems, ...lockedData(template, match, row)].map((p: Problem): Finding => ({ row: n, ...p }))
+  const asked = row.frames ?? frames
+  const least = shortestDuration(template.spans)
+  const isShort = asked !== undefined && asked < least
+  if (isShort)
+    findings.push({
+      row: n,
+      level: 'stop',
+      code: 'short',
+      message: `${asked} frames are too few: In and Out need ${least}; give it ${least - asked} more.`,
+    })
+  findings.push(...settledFindings(scene, settled, timingOf(template, isShort ? undefined : asked), n))
+  return { values, settled, findings: weighed(template, findings) }
 }
 
-/** What is wrong with a title as it rests. */
+/** What is wrong with a title, as the template's designer weighs it. */
 export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row = 1): Finding[] {
+  return weighed(scene.template, settledFindings(scene, settled, timing, row))
+}
+
+function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: number): Finding[] {
   const findings: Finding[] = []
   const { template } = scene
   const fieldOf = (part: Part) =>
@@ -107,11 +117,9 @@ export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row
 
 const percent = (share: number) => `${Math.round(share * 100)} %`
 
-function checkText(
-  part: Part,
-  block: Block,
-  add: (level: Finding['level'], code: string, message: string) => void,
-): void {
+type Add = (level: Finding['level'], code: string, message: string) => void
+
+function checkText(part: Part, block: Block, add: Add): void {
   if (block.missing.length > 0)
     add(
       'stop',
@@ -138,8 +146,6 @@ function checkText(
     add('look', `fit.${use.step}`, `${part.name} ${how}.`)
   }
 }
-
-type Add = (level: Finding['level'], code: string, message: string) => void
 
 /** The least size of a text, px at 1080 lines, that is read with ease at home: common practice. */
 const leastSize = 18
@@ -233,11 +239,7 @@ const designedOverlaps = new WeakMap<Scene, Set<number>>()
 
 /** Two parts that meet in this row and don't as designed. */
 function checkCollisions(scene: Scene, settled: Settled, row: number, findings: Finding[]): void {
-  let designed = designedOverlaps.get(scene)
-  if (!designed) {
-    designed = overlaps(scene.settle({}))
-    designedOverlaps.set(scene, designed)
-  }
+  const designed = keptFor(designedOverlaps, scene, () => overlaps(scene.settle({})))
   const { parts } = settled.rest.order
   for (const pair of overlaps(settled)) {
     if (designed.has(pair)) continue
@@ -252,25 +254,29 @@ function checkCollisions(scene: Scene, settled: Settled, row: number, findings: 
   }
 }
 
-function checkSafe(
-  scene: Scene,
-  settled: Settled,
-  i: number,
-  add: (level: Finding['level'], code: string, message: string) => void,
-): void {
+/** How far movement carries each part as designed: a row is told of what it adds. */
+const designedPast = new WeakMap<Scene, Map<string, Past | undefined>>()
+
+function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   const part = settled.rest.order.parts[i]!
   if (part.kind === 'group' || settled.content.looks[i]!.matteOnly) return
-  const box = boxOf(settled.rest, i)
-  const region = part.kind === 'text' ? 'title' : 'action'
-  const [left, width] = regionOf(scene.template.frame, region, 'x')
-  const [top, height] = regionOf(scene.template.frame, region, 'y')
-  const past = Math.max(left - box.x, box.x + box.width - left - width, top - box.y, box.y + box.height - top - height)
+  const { rest, moving } = pastSafe(scene, settled, i)
   // A plate may run out of the frame by design; a text may not.
-  if (past > 0.5)
+  const level = part.kind === 'text' ? 'stop' : 'look'
+  if (rest.by > 0.5)
+    add(level, `safe.${rest.region}`, `${part.name} stands ${Math.ceil(rest.by)} px outside ${rest.region}-safe.`)
+  if (!moving || moving.by <= Math.max(0.5, rest.by)) return
+  const designed = keptFor(designedPast, scene, () => new Map())
+  if (!designed.has(part.id)) {
+    const own = scene.settle({})
+    const at = own.rest.order.index.get(part.id)
+    designed.set(part.id, at === undefined || own.rest.gone[at] ? undefined : pastSafe(scene, own, at).moving)
+  }
+  if (moving.by > Math.max(0.5, designed.get(part.id)?.by ?? 0) + 0.5)
     add(
-      part.kind === 'text' ? 'stop' : 'look',
-      `safe.${region}`,
-      `${part.name} stands ${Math.ceil(past)} px outside ${region}-safe.`,
+      'look',
+      `safe.${moving.region}`,
+      `${part.name} comes ${Math.ceil(moving.by)} px outside ${moving.region}-safe at frame ${moving.frame}, further than as designed.`,
     )
 }
 
@@ -291,9 +297,4 @@ function checkReading(settled: Settled, timing: Timing, scene: Scene, row: numbe
       message: `${characters} characters take about ${needed.toFixed(1)} s to read and stand for ${seconds.toFixed(1)} s; hold ${more} frames longer.`,
     })
   }
-}
-
-/** The state of a row in one word. */
-export function stateOf(findings: readonly Pick<Finding, 'level'>[]): 'stop' | 'look' | 'fine' {
-  return findings.some((f) => f.level === 'stop') ? 'stop' : findings.length > 0 ? 'look' : 'fine'
 }

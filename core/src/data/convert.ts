@@ -1,9 +1,11 @@
 import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template, Values } from '../template/index.ts'
 import { refuseFieldValue } from './fieldValues.ts'
-import type { Cells, Match } from './table.ts'
+import { givenText, type Match } from './source.ts'
+import type { Row } from './table.ts'
 
 export interface Problem {
-  field: string
+  /** Its key; absent: about a column that fills none. */
+  field?: string
   level: 'stop' | 'look'
   code: string
   message: string
@@ -11,8 +13,15 @@ export interface Problem {
   fix?: string
 }
 
-const yes = new Set(['yes', 'y', 'true', '1', 'on', 'sí', 'si', 'oui', 'ja', 'sim', 'x'])
-const no = new Set(['no', 'n', 'false', '0', 'off', 'non', 'nein', 'não', 'nao', ''])
+/** Yes and no in the languages that dates are written in too. */
+const yes = new Set(
+  'yes y true 1 on x ✓ sí si sì oui vrai ja wahr sim tak prawda kyllä bai da có evet ναι да はい نعم'.split(' '),
+)
+const no = new Set(
+  'no n false 0 off - – — non faux nein nei nej falsch nee não nao nie fałsz ei ez không ne όχι нет いいえ لا'.split(
+    ' ',
+  ),
+).add('')
 
 /** A list in a cell: JSON, or entries parted by `;`, `|`, line ends, or whatever of `last` is found first. */
 function entriesOf(text: string, last: RegExp[]): string[] {
@@ -115,15 +124,16 @@ export function writeCell(template: Template, field: Field, value: FieldValue): 
   }
 }
 
-/** A row's cells as values for its template, and what is wrong with the cells themselves. Only fields come through. */
-export function valuesOf(template: Template, match: Match, cells: Cells): { values: Values; problems: Problem[] } {
+/** A row as values for its template, and what is wrong with its texts themselves. Only fields come through. */
+export function valuesOf(template: Template, match: Match, row: Row): { values: Values; problems: Problem[] } {
   const values: Values = {}
   const problems: Problem[] = []
   for (const field of template.fields) {
-    const column = match[field.key]
-    const cell = column === undefined ? undefined : cells[column]
+    const { text: cell, problem } = givenText(match, field.key, row)
+    if (problem)
+      problems.push({ field: field.key, level: 'look', code: 'conversion', message: `${field.name}: ${problem}.` })
     if (cell === undefined || cell.trim() === '') {
-      if (field.required && column !== undefined)
+      if (field.required && cell !== undefined)
         problems.push({
           field: field.key,
           level: 'stop',

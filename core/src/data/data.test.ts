@@ -37,10 +37,7 @@ test('cells become values of their field, or a sentence', () => {
 test('only fields come through, and limits hold whatever the row says (invariant 4)', () => {
   const match = { name: 'name', role: 'role', mark: 'mark', plate: 'plate' }
   const { values, problems } = valuesOf(speaker, match, {
-    name: 'x'.repeat(41),
-    role: ' a  b ',
-    mark: '',
-    plate: '#ff0000',
+    cells: { name: 'x'.repeat(41), role: ' a  b ', mark: '', plate: '#ff0000' },
   })
   expect(Object.keys(values)).toEqual(['name', 'role'])
   expect(problems.map((p) => p.code)).toEqual(['limit', 'spaces'])
@@ -60,7 +57,9 @@ test('the demo sheet is as hard as it says: its rows are found out', () => {
   expect(table.rows).toHaveLength(40)
   const scene = new Scene(speaker, assets)
   const match = matchColumns(speaker, table.columns)
-  const states = new Map(table.rows.map((_, i) => [i + 1, checkRow(scene, match, cellsOf(table, i), i + 1).findings]))
+  const states = new Map(
+    table.rows.map((_, i) => [i + 1, checkRow(scene, match, { cells: cellsOf(table, i) }, i + 1).findings]),
+  )
   const codes = (row: number) => states.get(row)!.map((f) => `${f.level} ${f.code}`)
   expect(codes(10)).toEqual(['stop missing'])
   expect(codes(26)).toContain('stop empty')

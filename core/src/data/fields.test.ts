@@ -116,7 +116,7 @@ test('what the hand-off does not allow does not come through the sheet (invarian
       field({ type: 'colour', id: 'g', key: 'c', name: 'C', default: 'palette:night' }),
     ],
   }
-  const { values, problems } = valuesOf(template, { n: 'n', c: 'c' }, { n: '9', c: '#ff0000' })
+  const { values, problems } = valuesOf(template, { n: 'n', c: 'c' }, { cells: { n: '9', c: '#ff0000' } })
   expect(values).toEqual({})
   expect(problems.map((p) => [p.level, p.code])).toEqual([
     ['stop', 'limit'],

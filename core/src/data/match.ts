@@ -1,7 +1,8 @@
 import type { Field, Template } from '../template/index.ts'
 import { readCell } from './convert.ts'
 import { refuseFieldValue } from './fieldValues.ts'
-import type { Match } from './table.ts'
+import { givenText, type Match, usedColumns } from './source.ts'
+import { cellsOf, type Row, type Table } from './table.ts'
 
 const plain = (text: string) =>
   text
@@ -102,14 +103,46 @@ export function matchColumns(
   return match
 }
 
-/** A sentence when a sheet does not look like the template: too few of its fields found among the columns. */
-export function doubtAbout(template: Template, match: Match): string | undefined {
+/** How far a table looks like made for a template, 0 to 1: fields that found a column, and columns that found a field. */
+export function likeness(template: Template, { columns, rows }: Table): number {
+  const match = matchColumns(template, columns, rows)
+  const weight = (field: Field) => (field.required ? 3 : field.type === 'text' ? 2 : 1)
+  const all = template.fields.reduce((sum, field) => sum + weight(field), 0)
+  const found = template.fields.reduce((sum, field) => sum + (match[field.key] === undefined ? 0 : weight(field)), 0)
+  if (all === 0 || columns.length === 0) return 0
+  return (found / all) * 0.75 + (usedColumns(match).length / columns.length) * 0.25
+}
+
+/** Share of a column from which it is said to be empty, or of another kind than its field. */
+const mostly = 0.5
+
+/**
+ * A sentence when a sheet does not look like the template, before it is used: too few of its fields found among the
+ * columns, columns of another kind than their fields, columns that are mostly empty.
+ */
+export function doubtAbout(template: Template, match: Match, table?: Table): string | undefined {
   const asked = template.fields.filter((field) => field.required || field.type === 'text')
-  const missing = asked.filter((field) => !match[field.key])
-  if (asked.length === 0 || missing.length === 0) return undefined
-  if (missing.length === asked.length)
+  const missing = asked.filter((field) => match[field.key] === undefined)
+  if (asked.length > 0 && missing.length === asked.length)
     return `None of the columns match "${template.name}"; is this the right sheet? It asks for ${asked.map((f) => f.key).join(', ')}.`
-  return missing.some((field) => field.required)
-    ? `No column matches ${missing.map((f) => `"${f.name}"`).join(', ')}; those stand at their default.`
+  if (missing.some((field) => field.required))
+    return `No column matches ${missing.map((f) => `"${f.name}"`).join(', ')}; those stand at their default.`
+  if (!table || table.rows.length === 0) return undefined
+  const rows = table.rows.slice(0, 500).map((_, i): Row => ({ cells: cellsOf(table, i) }))
+  const wrong: string[] = []
+  const empty: string[] = []
+  for (const field of template.fields) {
+    const source = match[field.key]
+    if (source === undefined) continue
+    const texts = rows.map((row) => givenText(match, field.key, row).text?.trim() ?? '')
+    const filled = texts.filter((text) => text !== '')
+    const refused = filled.filter((text) => refuseFieldValue(template, field, readCell(template, field, text)))
+    if (filled.length > 0 && refused.length / filled.length > mostly) wrong.push(`${field.name} ("${refused[0]}")`)
+    if (field.required && 1 - filled.length / texts.length > mostly) empty.push(field.name)
+  }
+  if (wrong.length > 0)
+    return `Most rows can't fill ${wrong.join(', ')} as they are; is this the right column, or the right sheet?`
+  return empty.length > 0
+    ? `${empty.join(', ')} must be filled and is empty in most rows; is this the right sheet?`
     : undefined
 }

@@ -4,11 +4,22 @@ export interface Table {
   rows: string[][]
 }
 
-/** One row as cells by column name. */
+/** One row's texts by column name. */
 export type Cells = Record<string, string>
 
-/** Which column goes to which field: field key to column name; a field without a column stands at its default. */
-export type Match = Record<string, string>
+/** A row of a sheet: what the data says, and what a person set beside it. Nothing but `cells` comes from data. */
+export interface Row {
+  cells: Cells
+  /** Texts by field key that stand in place of what the match gives: typed by hand where no single column takes them. */
+  own?: Cells
+  note?: string
+  /** Switched off: kept and checked, never rendered. */
+  off?: boolean
+  /** Frames of this title alone. */
+  frames?: number
+  /** The id of the published version that this row stays on. */
+  version?: number
+}
 
 export function cellsOf(table: Table, row: number): Cells {
   const cells: Cells = {}
@@ -17,3 +28,6 @@ export function cellsOf(table: Table, row: number): Cells {
   })
   return cells
 }
+
+/** A table's rows, with nothing beside them. */
+export const rowsOf = (table: Table): Row[] => table.rows.map((_, i) => ({ cells: cellsOf(table, i) }))

@@ -1,12 +1,41 @@
+import { analyse } from 'chardet'
 import Papa from 'papaparse'
 import type { Table } from '../data/index.ts'
-import { demand } from '../refusal/index.ts'
+import { demand, Refusal } from '../refusal/index.ts'
 
-/** Bytes of a text file as text: byte order marks, then UTF-16 by its zero bytes, then UTF-8, and what is neither as Windows-1252. */
-export function decodeText(bytes: Uint8Array): string {
-  const decode = (encoding: string, fatal = false) => new TextDecoder(encoding, { fatal }).decode(bytes)
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return decode('utf-16le')
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return decode('utf-16be')
+/** Encodings that a person can choose, by their labels in the WHATWG Encoding standard, as people call them. */
+export const encodings: Record<string, string> = {
+  'utf-8': 'Unicode (UTF-8)',
+  'utf-16le': 'Unicode (UTF-16)',
+  'utf-16be': 'Unicode (UTF-16, big end first)',
+  'windows-1252': 'Western (Windows-1252)',
+  'windows-1250': 'Central European (Windows-1250)',
+  'iso-8859-2': 'Central European (ISO 8859-2)',
+  'windows-1254': 'Turkish (Windows-1254)',
+  'windows-1258': 'Vietnamese (Windows-1258)',
+  'windows-1253': 'Greek (Windows-1253)',
+  'windows-1251': 'Cyrillic (Windows-1251)',
+  'koi8-r': 'Cyrillic (KOI8-R)',
+  'windows-1256': 'Arabic (Windows-1256)',
+  'windows-1255': 'Hebrew (Windows-1255)',
+  macintosh: 'Western (Mac)',
+  shift_jis: 'Japanese (Shift_JIS)',
+  'euc-jp': 'Japanese (EUC)',
+  gb18030: 'Chinese (GB 18030)',
+  big5: 'Chinese (Big5)',
+  'euc-kr': 'Korean (EUC)',
+}
+
+/** How sure a guess from the bytes must be, of 100, to be taken before Windows-1252. */
+const sure = 40
+
+/**
+ * The encoding of a text file: by its byte order mark, then UTF-16 by its zero bytes, then UTF-8 where it is that, then
+ * what the frequency of its bytes speaks for, and Windows-1252 where that says nothing.
+ */
+export function encodingOf(bytes: Uint8Array): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le'
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be'
   const head = bytes.subarray(0, 2000)
   let even = 0
   let odd = 0
@@ -14,13 +43,23 @@ export function decodeText(bytes: Uint8Array): string {
     if (byte === 0) i % 2 ? odd++ : even++
   })
   // Text of any script has spaces, digits or line ends, whose high byte is zero.
-  if (odd > head.length / 8 && even === 0) return decode('utf-16le')
-  if (even > head.length / 8 && odd === 0) return decode('utf-16be')
+  if (odd > head.length / 8 && even === 0) return 'utf-16le'
+  if (even > head.length / 8 && odd === 0) return 'utf-16be'
   try {
-    return decode('utf-8', true)
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes)
+    return 'utf-8'
   } catch {
-    return decodeWindows1252(bytes)
+    const guesses = analyse(bytes.subarray(0, 50_000)).map(({ name, confidence }) => ({
+      label: name === 'ISO-8859-1' ? 'windows-1252' : name.toLowerCase(),
+      confidence,
+    }))
+    return guesses.find(({ label, confidence }) => confidence >= sure && encodings[label])?.label ?? 'windows-1252'
   }
+}
+
+/** Bytes of a text file as text. @param encoding found out unless it is given */
+export function decodeText(bytes: Uint8Array, encoding = encodingOf(bytes)): string {
+  return encoding === 'windows-1252' ? decodeWindows1252(bytes) : new TextDecoder(encoding).decode(bytes)
 }
 
 /** WHATWG Encoding's index of windows-1252 for the bytes 80 to 9F; the others are Latin-1. Node's own decoder leaves these out. */
@@ -49,26 +88,50 @@ export function readCsv(bytes: Uint8Array, name: string): Table {
   return tableOf(csvGrid(bytes, name).grid, name)
 }
 
+/** Line and column, both from 1, of a place in a text. */
+export function placeIn(text: string, offset: number): { line: number; column: number } {
+  const before = text.slice(0, offset)
+  return {
+    line: before.split(/\r\n|\n|\r/).length,
+    column: offset - Math.max(...['\n', '\r'].map((end) => before.lastIndexOf(end))),
+  }
+}
+
 /**
  * A text file's cells, and what parts them: found out unless it is given.
+ * @param followed a last row that is cut off is refused: whoever writes the file is not done
  * @throws Refusal for a file that is empty, binary, or opens a quotation mark without end
  */
-export function csvGrid(bytes: Uint8Array, name: string, given?: string): { grid: string[][]; separator: string } {
+export function csvGrid(
+  bytes: Uint8Array,
+  name: string,
+  given: { separator?: string; encoding?: string; followed?: boolean } = {},
+): { grid: string[][]; separator: string; encoding: string } {
   demand(bytes.length > 0, 'csv.empty', `"${name}" is empty; export it again with a header row and at least one row.`)
-  const text = decodeText(bytes)
+  const encoding = given.encoding ?? encodingOf(bytes)
+  const text = decodeText(bytes, encoding)
   const strange = text.slice(0, 4000).match(/[\u0000-\u0008\u000e-\u001f]/g)?.length ?? 0
   demand(strange === 0, 'csv.binary', `"${name}" is not a text file; export the sheet as CSV and choose that file.`)
-  let body = text.replace(/^\ufeff/, '')
+  const whole = text.replace(/^\ufeff/, '')
+  let body = whole
   while (body.startsWith('#')) body = body.slice(body.search(/\r\n|\n|\r|$/)).replace(/^(\r\n|\n|\r)/, '')
-  const separator = given ?? delimiterOf(body)
+  const separator = given.separator ?? delimiterOf(body)
   const parsed = Papa.parse<string[]>(body, { delimiter: separator, skipEmptyLines: 'greedy' })
   const quote = parsed.errors.find((error) => error.type === 'Quotes')
-  demand(
-    !quote,
-    'csv.quotes',
-    `"${name}", row ${(quote?.row ?? 0) || 1}: a quotation mark is opened and not closed; close it or double it.`,
-  )
-  return { grid: parsed.data, separator }
+  if (quote) {
+    const { line, column } = placeIn(whole, whole.length - body.length + (quote.index ?? 0))
+    throw new Refusal(
+      'csv.quotes',
+      `"${name}", row ${quote.row || 1} (line ${line}, column ${column}): a quotation mark is opened and not closed; close it or double it.`,
+    )
+  }
+  const grid = parsed.data
+  const last = grid[grid.length - 1]
+  if (given.followed && last && last.length < grid[0]!.length && !/[\r\n]$/.test(body)) {
+    const { line, column } = placeIn(whole, whole.length)
+    throw new Refusal('csv.cut', `"${name}" ends in the middle of a row, at line ${line}, column ${column}.`)
+  }
+  return { grid, separator, encoding }
 }
 
 /** Makes a table of raw rows, the first being the header. @throws Refusal when it is none. */

@@ -1,7 +1,8 @@
-import { type Match, matchColumns, type Table } from '../data/index.ts'
+import { doubtAbout, type Match, matchColumns, type Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
+import { readFeed } from './feedRows.ts'
 import { type ArrayFacts, jsonArrays, jsonTable, parseJson } from './jsonRows.ts'
 import { type DateSystem, type SheetFacts, Workbook } from './workbook.ts'
 
@@ -15,15 +16,18 @@ export interface ReadOptions {
   as?: 'displayed' | 'values'
   /** Row of the column names, from 1; 0: there are none. */
   header?: number
-  /** Text files. */
+  /** Text files; an encoding by its WHATWG label. */
   separator?: string
+  encoding?: string
   /** Json: RFC 9535. */
   path?: string
+  /** Somebody may be writing it right now. */
+  followed?: boolean
 }
 
 /** What can be chosen of a data file, and what was. */
 export interface DataFileFacts {
-  kind: 'text' | 'workbook' | 'json'
+  kind: 'text' | 'workbook' | 'json' | 'feed'
   sheets?: SheetFacts[]
   dates?: DateSystem
   arrays?: ArrayFacts[]
@@ -87,7 +91,7 @@ function allNames(header: readonly string[], rows: readonly string[][]): string[
 }
 
 /**
- * Opens a file of rows by the kind its name tells: csv, tsv, txt, xlsx, ods or json.
+ * Opens a file of rows by the kind its name tells: csv, tsv, txt, xlsx, ods, json, rss, atom or xml.
  * @throws Refusal in one sentence naming file, sheet and row
  */
 export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptions = {}): OpenedData {
@@ -96,10 +100,10 @@ export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptio
     case 'csv':
     case 'tsv':
     case 'txt': {
-      const { grid, separator } = csvGrid(bytes, name, options.separator)
+      const { grid, separator, encoding } = csvGrid(bytes, name, options)
       const header = options.header ?? guessHeader(grid)
       return {
-        facts: { kind: 'text', options: { ...options, separator, header } },
+        facts: { kind: 'text', options: { ...options, separator, encoding, header } },
         head: grid.slice(0, headRows),
         table: tableFrom(grid, header, name),
       }
@@ -127,8 +131,16 @@ export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptio
         table,
       }
     }
+    case 'rss':
+    case 'atom':
+    case 'xml':
+      return { facts: { kind: 'feed', options }, head: [], table: readFeed(bytes, name) }
     default:
-      throw new Refusal('data.kind', `"${name}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods or json.`, 415)
+      throw new Refusal(
+        'data.kind',
+        `"${name}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods, json, rss or atom.`,
+        415,
+      )
   }
 }
 
@@ -140,6 +152,8 @@ export interface DataPreview extends DataFileFacts {
   rows: string[][]
   count: number
   match: Match
+  /** A sentence when the rows don't look like the template's. */
+  doubt: string | null
 }
 
 /** Rows that a preview shows. */
@@ -148,13 +162,15 @@ const previewRows = 12
 /** Looks at a data file for a template. @throws Refusal */
 export function previewOf(bytes: Uint8Array, name: string, options: ReadOptions, template: Template): DataPreview {
   const { facts, head, table } = openDataFile(bytes, name, options)
+  const match = matchColumns(template, table.columns, table.rows)
   return {
     ...facts,
     head,
     columns: table.columns,
     rows: table.rows.slice(0, previewRows),
     count: table.rows.length,
-    match: matchColumns(template, table.columns, table.rows),
+    match,
+    doubt: doubtAbout(template, match, table) ?? null,
   }
 }
 

@@ -187,7 +187,7 @@ test('whatever stands in a row, it is measured and checked, and its state is one
   const match = matchColumns(speaker, ['name', 'role', 'mark'])
   fc.assert(
     fc.property(cell, cell, cell, (name, role, mark) => {
-      const { findings, settled } = checkRow(scene, match, { name, role, mark }, 3)
+      const { findings, settled } = checkRow(scene, match, { cells: { name, role, mark } }, 3)
       expect(['stop', 'look', 'fine']).toContain(stateOf(findings))
       for (const finding of findings) {
         expect(finding.row).toBe(3)
@@ -205,11 +205,13 @@ test('a fix, once taken, is not asked for again', () => {
   fc.assert(
     fc.property(fc.array(fc.constantFrom('Io', ' ', '  ', 'Marrec'), { minLength: 1, maxLength: 8 }), (pieces) => {
       const name = pieces.join('')
-      const { problems } = valuesOf(speaker, match, { name, role: '', mark: '' })
+      const { problems } = valuesOf(speaker, match, { cells: { name, role: '', mark: '' } })
       const fix = problems.find((p) => p.fix !== undefined)?.fix
       if (fix === undefined) return
       expect(
-        valuesOf(speaker, match, { name: fix, role: '', mark: '' }).problems.filter((p) => p.code === 'spaces'),
+        valuesOf(speaker, match, { cells: { name: fix, role: '', mark: '' } }).problems.filter(
+          (p) => p.code === 'spaces',
+        ),
       ).toEqual([])
     }),
   )

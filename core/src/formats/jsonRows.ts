@@ -2,7 +2,7 @@ import { type ParseError, parseTree } from 'jsonc-parser'
 import { query } from 'jsonpath-rfc9535'
 import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
-import { decodeText } from './csv.ts'
+import { decodeText, placeIn } from './csv.ts'
 
 /** A list of rows somewhere in a JSON file. */
 export interface ArrayFacts {
@@ -27,8 +27,7 @@ export function parseJson(bytes: Uint8Array, name: string): unknown {
     // The parser's own message does not always tell the place.
     const problems: ParseError[] = []
     parseTree(text, problems, { disallowComments: true })
-    const before = text.slice(0, problems[0]?.offset ?? text.length)
-    const [line, column] = [before.split('\n').length, before.length - before.lastIndexOf('\n')]
+    const { line, column } = placeIn(text, problems[0]?.offset ?? text.length)
     throw new Refusal(
       'json.syntax',
       `"${name}" is not JSON: it breaks at line ${line}, column ${column} (${(error as Error).message}).`,

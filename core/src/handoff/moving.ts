@@ -17,17 +17,17 @@ export function moveMatch(before: Template, after: Template, match: Match): Movi
   const moving: Moving = { match: {}, kept: [], lost: [], fresh: [] }
   const taken = new Set<string>()
   for (const from of before.fields) {
-    const column = match[from.key]
+    const source = match[from.key]
     const to =
       after.fields.find((field) => field.id === from.id && field.type === from.type) ??
       after.fields.find((field) => field.key === from.key && field.type === from.type)
     if (!to || taken.has(to.id)) {
-      if (column !== undefined) moving.lost.push(from)
+      if (source !== undefined) moving.lost.push(from)
       continue
     }
     taken.add(to.id)
     moving.kept.push({ from, to })
-    if (column !== undefined) moving.match[to.key] = column
+    if (source !== undefined) moving.match[to.key] = source
   }
   moving.fresh = after.fields.filter((field) => !taken.has(field.id))
   return moving

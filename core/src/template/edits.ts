@@ -55,6 +55,7 @@ export type Change =
   | { kind: 'poster'; poster: Template['poster'] }
   | { kind: 'fonts'; fonts: Template['fonts']; fallbacks: Template['fallbacks'] }
   | { kind: 'media'; media: Template['media'] }
+  | { kind: 'levels'; levels: NonNullable<Template['levels']> }
   | { kind: 'several'; changes: Change[] }
 
 /** @throws Refusal when the change cannot be: a part that is gone, a value out of range, a ring of ties. */

@@ -1,3 +1,4 @@
+import { checkKinds } from './levels.ts'
 import { type Property, partKinds, propertiesOf } from './properties.ts'
 import { fieldTypes } from './values.ts'
 
@@ -258,67 +259,71 @@ export function templateJsonSchema(): Json {
   }
   const rate = object({ num: int(1), den: int(1) })
   const hash = { ...str, pattern: '^[0-9a-f]{64}$' }
-  return {
-    $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'Hoja template, schema 3',
-    ...object({
-      schema: { const: 3 },
-      id: ref('id'),
-      name: str,
-      note: str,
-      tags: list(str, { maxItems: 50 }),
-      frame: object({
-        width: int(16),
-        height: int(16),
-        rate,
-        safe: object({ action: num(0, 0.4), title: num(0, 0.4) }),
-      }),
-      spans: object({
-        in: int(),
-        out: int(),
-        hold: object(
-          { frames: int(1), gives: one('freeze', 'loop', 'stretch'), loop: object({ from: int(), to: int() }) },
-          ['frames', 'gives'],
-        ),
-      }),
-      palette: list(object({ id: ref('id'), name: str, colour: ref('colour') })),
-      parts: list(ref('part')),
-      guides: list(object({ axis: one('x', 'y'), at: num() })),
-      sections: list(object({ id: ref('id'), name: str })),
-      fields: list(ref('field')),
-      comments: list(object({ id: ref('id'), text: str, before: str }, ['id', 'text'])),
-      proofs: list(object({ id: ref('id'), name: str, values })),
-      poster: object({ frame: int(), values }),
-      fonts: list(object({ id: ref('id'), family: str, style: str, file: str, sha256: hash })),
-      fallbacks: list(ref('id')),
-      media: list(
-        object(
-          {
-            id: ref('id'),
-            name: str,
-            file: str,
-            sha256: hash,
-            width: num(1),
-            height: num(1),
-            movie: object({ frames: int(1), rate }),
-          },
-          ['id', 'name', 'file', 'sha256', 'width', 'height'],
-        ),
+  const document = {
+    schema: { const: 3 },
+    id: ref('id'),
+    name: str,
+    note: str,
+    tags: list(str, { maxItems: 50 }),
+    frame: object({
+      width: int(16),
+      height: int(16),
+      rate,
+      safe: object({ action: num(0, 0.4), title: num(0, 0.4) }),
+    }),
+    spans: object({
+      in: int(),
+      out: int(),
+      hold: object(
+        { frames: int(1), gives: one('freeze', 'loop', 'stretch'), loop: object({ from: int(), to: int() }) },
+        ['frames', 'gives'],
       ),
-      sounds: list(
-        object({
+    }),
+    palette: list(object({ id: ref('id'), name: str, colour: ref('colour') })),
+    parts: list(ref('part')),
+    guides: list(object({ axis: one('x', 'y'), at: num() })),
+    sections: list(object({ id: ref('id'), name: str })),
+    fields: list(ref('field')),
+    comments: list(object({ id: ref('id'), text: str, before: str }, ['id', 'text'])),
+    proofs: list(object({ id: ref('id'), name: str, values })),
+    poster: object({ frame: int(), values }),
+    fonts: list(object({ id: ref('id'), family: str, style: str, file: str, sha256: hash })),
+    fallbacks: list(ref('id')),
+    media: list(
+      object(
+        {
           id: ref('id'),
           name: str,
           file: str,
           sha256: hash,
-          seconds: num(0),
-          span: one('in', 'hold', 'out'),
-          at: int(),
-          level: num(-60, 12),
-        }),
-        { maxItems: 20 },
+          width: num(1),
+          height: num(1),
+          movie: object({ frames: int(1), rate }),
+        },
+        ['id', 'name', 'file', 'sha256', 'width', 'height'],
       ),
-    }),
+    ),
+    sounds: list(
+      object({
+        id: ref('id'),
+        name: str,
+        file: str,
+        sha256: hash,
+        seconds: num(0),
+        span: one('in', 'hold', 'out'),
+        at: int(),
+        level: num(-60, 12),
+      }),
+      { maxItems: 20 },
+    ),
+  }
+  const levels = Object.fromEntries(
+    Object.entries(checkKinds).map(([code, { label }]) => [code, { ...one('stop', 'look', 'off'), title: label }]),
+  )
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    title: 'Hoja template, schema 3',
+    ...object({ ...document, levels: { type: 'object', properties: levels } }, Object.keys(document)),
     $defs,
   }
 }

@@ -1,4 +1,5 @@
 import * as yup from 'yup'
+import { checkKinds } from './levels.ts'
 import { type PartKind, type Property, partKinds, propertiesOf } from './properties.ts'
 import { refusePattern } from './shown.ts'
 import { fieldTypes } from './values.ts'
@@ -457,4 +458,18 @@ export const document = yup.object({
     )
     .max(20)
     .required(),
+  levels: yup.lazy((value: unknown) =>
+    yup
+      .object(
+        Object.fromEntries(
+          Object.keys((value as object) ?? {}).map((code) => [
+            code,
+            code in checkKinds
+              ? oneOf('stop', 'look', 'off')
+              : yup.mixed().test('check', `There is no check "${code}"`, () => false),
+          ]),
+        ),
+      )
+      .default(undefined),
+  ),
 })

@@ -1,4 +1,5 @@
 import type { Rate } from '../time/index.ts'
+import type { CheckLevel } from './levels.ts'
 import type { Look, PartKind, PropertyKey } from './properties.ts'
 import type { Colour, FieldId, FieldType, FieldValue, FontId, NumberFormat } from './values.ts'
 
@@ -345,4 +346,6 @@ export interface Template {
   fallbacks: FontId[]
   media: MediaFile[]
   sounds: SoundFile[]
+  /** What checks weigh in this template, by their code; those that are not named weigh what they do elsewhere. */
+  levels?: Record<string, CheckLevel>
 }

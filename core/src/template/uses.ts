@@ -1,4 +1,4 @@
-import type { Template } from './types.ts'
+import type { MediaFile, Template } from './types.ts'
 import type { PictureValue, StyleValue } from './values.ts'
 import { allParts, runsOf } from './walk.ts'
 
@@ -43,4 +43,11 @@ export function withFont(
   other: Omit<Template['fonts'][number], 'id'>,
 ): Template['fonts'] {
   return template.fonts.map((font) => (font.id === id ? { ...other, id } : font))
+}
+
+/** A template that also carries a sheet's own pictures; one of the template's own names stays the template's. */
+export function withPictures(template: Template, pictures: readonly MediaFile[]): Template {
+  const own = new Set(template.media.map(({ name }) => name))
+  const added = pictures.filter(({ name }) => !own.has(name))
+  return added.length === 0 ? template : { ...template, media: [...template.media, ...added] }
 }

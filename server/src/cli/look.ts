@@ -1,4 +1,4 @@
-import { checkColumns, checkRow, type Finding, stateOf, textColumns, valuesOf } from '@hoja/core/data'
+import { checkRow, type Finding, RowsTogether, stateOf, textColumns, valuesOf, weighed } from '@hoja/core/data'
 import { boxOf } from '@hoja/core/layout'
 import { demand } from '@hoja/core/refusal'
 import { Scene, type Settled } from '@hoja/core/scene'
@@ -7,7 +7,7 @@ import { loadAssets } from '../render/assets.ts'
 import { Raster } from '../render/raster.ts'
 import { framePng, frameSvg } from '../render/still.ts'
 import { writeWhole } from '../store/files.ts'
-import { cellsAt, readRows } from './rows.ts'
+import { readRows, rowAt } from './rows.ts'
 
 async function openScene(path: string): Promise<Scene> {
   const { template, files } = await openPackage(path)
@@ -53,9 +53,9 @@ export async function measure(
 ): Promise<void> {
   const scene = await openScene(path)
   const rows = readRows(scene.template, data, options.sheet)
-  const numbers = options.row === undefined ? rows.cells.map((_, i) => i + 1) : [options.row]
+  const numbers = options.row === undefined ? rows.rows.map((_, i) => i + 1) : [options.row]
   for (const row of numbers) {
-    const { values } = valuesOf(scene.template, rows.match, cellsAt(rows, row))
+    const { values } = valuesOf(scene.template, rows.match, rowAt(rows, row))
     const result = measured(scene.settle(values), row)
     if (options.json) console.log(JSON.stringify(result))
     else {
@@ -78,24 +78,18 @@ export async function check(path: string, data: string, options: { sheet?: strin
   const rows = readRows(scene.template, data, options.sheet)
   const findings: Finding[] = []
   const count = { stop: 0, look: 0, fine: 0 }
-  const columns = textColumns(
-    scene.template,
-    rows.match,
-    (row, column) => rows.cells[row]![column] ?? '',
-    rows.cells.length,
-  )
-  const across = new Map<number, Finding[]>()
-  for (const finding of checkColumns(columns)) across.set(finding.row, [...(across.get(finding.row) ?? []), finding])
-  rows.cells.forEach((cells, i) => {
-    const own = [...checkRow(scene, rows.match, cells, i + 1).findings, ...(across.get(i + 1) ?? [])]
+  const together = new RowsTogether(textColumns(scene.template, rows.match, rows.rows))
+  rows.rows.forEach((row, i) => {
+    const beside = weighed(scene.template, together.findings(i + 1))
+    const own = [...checkRow(scene, rows.match, row, i + 1).findings, ...beside]
     count[stateOf(own)]++
     findings.push(...own)
   })
   if (options.json)
-    console.log(JSON.stringify({ rows: rows.cells.length, stop: count.stop, look: count.look, findings }))
+    console.log(JSON.stringify({ rows: rows.rows.length, stop: count.stop, look: count.look, findings }))
   else {
     for (const f of findings) console.log(`row ${f.row}  ${f.level}  ${f.message}`)
-    console.log(`${rows.cells.length} rows: ${count.stop} stop, ${count.look} look, ${count.fine} fine`)
+    console.log(`${rows.rows.length} rows: ${count.stop} stop, ${count.look} look, ${count.fine} fine`)
   }
   return count.stop > 0 ? 1 : 0
 }
@@ -109,7 +103,7 @@ export async function frame(
   demand(kind, 'call', `"${options.out}" is neither a .png nor a .svg file.`)
   const scene = await openScene(path)
   const rows = readRows(scene.template, data, options.sheet)
-  const { values } = valuesOf(scene.template, rows.match, cellsAt(rows, options.row ?? 1))
+  const { values } = valuesOf(scene.template, rows.match, rowAt(rows, options.row ?? 1))
   const list = scene.frame(scene.settle(values), scene.timing(), options.at)
   writeWhole(options.out, kind === 'svg' ? frameSvg(list) : framePng(list, new Raster()))
 }

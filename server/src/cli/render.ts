@@ -12,7 +12,7 @@ import { Pool } from '../render/pool.ts'
 import { type Format, formats, parseRows } from '../render/settings.ts'
 import { titleFiles } from '../render/zip.ts'
 import { FileStore } from '../store/files.ts'
-import { cellsAt, readRows } from './rows.ts'
+import { readRows, rowAt } from './rows.ts'
 
 interface Options {
   out: string
@@ -37,8 +37,7 @@ export async function render(path: string, data: string, options: Options): Prom
   const { template } = opened
   timingOf(template, options.frames)
   const sheet = readRows(template, data, options.sheet)
-  const rows =
-    options.rows === undefined ? sheet.cells.map((_, i) => i + 1) : parseRows(options.rows, sheet.cells.length)
+  const rows = options.rows === undefined ? sheet.rows.map((_, i) => i + 1) : parseRows(options.rows, sheet.rows.length)
   const settings = {
     format,
     pattern: options.name,
@@ -57,7 +56,7 @@ export async function render(path: string, data: string, options: Options): Prom
     mkdirSync(options.out, { recursive: true })
     const named = rows.map((row) => ({
       row,
-      name: nameFrom(options.name, row, valuesOf(template, sheet.match, cellsAt(sheet, row)).values, taken),
+      name: nameFrom(options.name, row, valuesOf(template, sheet.match, rowAt(sheet, row)).values, taken),
     }))
     // A few more than there are threads, so that none waits; not all, so that memory stays flat.
     let next = 0
@@ -68,8 +67,8 @@ export async function render(path: string, data: string, options: Options): Prom
           kind: 'render',
           source,
           match: sheet.match,
-          cells: cellsAt(sheet, row),
-          row,
+          row: rowAt(sheet, row),
+          n: row,
           settings,
           root: join(work, 'finished'),
         })

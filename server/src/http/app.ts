@@ -5,12 +5,15 @@ import { Refusal } from '@hoja/core/refusal'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import { standInRoutes } from '../feeds/standIns.ts'
 import { assetRoutes } from './assets.ts'
 import type { Context } from './context.ts'
 import { errors } from './errors.ts'
 import { fontRoutes } from './fonts.ts'
+import { linkRoutes } from './links.ts'
 import { moveRoutes } from './moves.ts'
 import { outputRoutes } from './outputs.ts'
+import { sheetPictureRoutes } from './sheetPictures.ts'
 import { sheetRoutes } from './sheets.ts'
 import { templateRoutes, versionRoutes } from './templates.ts'
 
@@ -55,7 +58,9 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use('/api/assets', assetRoutes(context))
   app.use('/api/fonts', fontRoutes(context))
   app.use('/api/moves', moveRoutes(context))
-  app.use('/api/sheets', sheetRoutes(context))
+  app.use('/api/sheets', sheetRoutes(context), sheetPictureRoutes(context))
+  app.use('/api/links', linkRoutes(context))
+  app.use('/stand-ins', standInRoutes())
   app.use('/api/outputs', outputRoutes(context))
   app.use('/api', (request) => {
     throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)

@@ -1,3 +1,4 @@
+import type { Follower } from '../feeds/follower.ts'
 import type { Pool } from '../render/pool.ts'
 import type { Queue } from '../render/queue.ts'
 import type { Store } from '../store/index.ts'
@@ -7,4 +8,5 @@ export interface Context {
   store: Store
   pool: Pool
   queue: Queue
+  follower: Follower
 }

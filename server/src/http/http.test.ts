@@ -31,9 +31,9 @@ test('the demo data is there at first start, and a data folder that has some is 
   expect(templates.map((t) => [t.id, t.version]).sort()).toEqual(
     ['place', 'speaker', 'speaker-rtl', 'species', 'talk', 'tide'].map((id) => [id, 1]),
   )
-  const sheets = (await hoja.get('/sheets')).body as { name: string; rows: number; match: object }[]
+  const sheets = (await hoja.get('/sheets')).body as { name: string; count: number; match: object }[]
   expect(sheets).toMatchObject([
-    { name: 'speakers.csv', rows: 40, match: { name: 'name', role: 'role', mark: 'mark' } },
+    { name: 'speakers.csv', count: 40, match: { name: 'name', role: 'role', mark: 'mark' } },
   ])
 })
 
@@ -225,25 +225,28 @@ test('rows are edited on a revision: cells, rows put in and taken out, locked fi
   expect(
     (
       await change(1, [
-        { kind: 'cell', row: 2, column: 'role', value: 'Diver' },
-        { kind: 'insert', at: 2, rows: [{ Name: 'Xu' }] },
-        { kind: 'remove', from: 1, count: 1 },
+        { at: 2, remove: 1, rows: [{ cells: { Name: 'Tam', role: 'Diver' }, note: 'Ask her', frames: 60 }] },
+        { at: 2, remove: 0, rows: [{ cells: { Name: 'Xu' }, own: { mark: 'vado.png' }, off: true }] },
+        { at: 1, remove: 1, rows: [] },
       ])
     ).status,
   ).toBe(200)
-  const sheet = (await hoja.get(`/sheets/${made.id}`)).body as { cells: object[] }
-  expect(sheet.cells).toEqual([{ Name: 'Xu' }, { Name: 'Tam', role: 'Diver' }])
-  expect(refusal(await change(1, [{ kind: 'cell', row: 1, column: 'role', value: 'x' }]))[0]).toBe(409)
+  const rows = async () => ((await hoja.get(`/sheets/${made.id}/rows`)).body as { rows: object[] }).rows
+  const xu = { cells: { Name: 'Xu' }, own: { mark: 'vado.png' }, off: true }
+  const kept = [xu, { cells: { Name: 'Tam', role: 'Diver' }, note: 'Ask her', frames: 60 }]
+  expect(await rows()).toEqual(kept)
+  const x = { cells: { role: 'x' } }
+  expect(refusal(await change(1, [{ at: 1, remove: 1, rows: [x] }]))[0]).toBe(409)
   // The second edit cannot be, so the first is not kept either.
   expect(
     refusal(
       await change(2, [
-        { kind: 'cell', row: 1, column: 'role', value: 'x' },
-        { kind: 'cell', row: 9, column: 'role', value: 'x' },
+        { at: 1, remove: 1, rows: [x] },
+        { at: 9, remove: 1, rows: [x] },
       ]),
     )[1],
   ).toContain('no row 9')
-  expect(((await hoja.get(`/sheets/${made.id}`)).body as { cells: object[] }).cells[0]).toEqual({ Name: 'Xu' })
+  expect(await rows()).toEqual(kept)
   expect(refusal(await hoja.send('PUT', `/sheets/${made.id}/match`, { match: { plate: 'Name' } }))[1]).toContain(
     '"plate" is not a field',
   )
@@ -258,8 +261,8 @@ interface Output {
 const output = async (id: number) => (await hoja.get(`/outputs/${id}`)).body as Output
 
 test('a sheet renders: every row ends as files or as a reason; again, nothing is rendered twice (invariant 6)', async () => {
-  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; rows: number }[]).find(
-    (s) => s.rows === 40,
+  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; count: number }[]).find(
+    (s) => s.count === 40,
   )!
   const order = { sheet: sheet.id, format: 'png', rows: [1, 5, 10, 26, 38], frames: 40 }
   const first = (await hoja.send('POST', '/outputs', order)).body as Output
@@ -298,8 +301,8 @@ test('a sheet renders: every row ends as files or as a reason; again, nothing is
 })
 
 test('movies have the frames, rate and alpha they should, as ffprobe reads them', async () => {
-  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; rows: number }[]).find(
-    (s) => s.rows === 40,
+  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; count: number }[]).find(
+    (s) => s.count === 40,
   )!
   for (const [format, codec, alpha] of [
     ['webm', 'vp9', true],
@@ -367,8 +370,8 @@ test('movies have the frames, rate and alpha they should, as ffprobe reads them'
 })
 
 test('progress is told by events, each the whole state; a stop is a stop, and what was stopped can go on', async () => {
-  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; rows: number }[]).find(
-    (s) => s.rows === 40,
+  const sheet = ((await hoja.get('/sheets?template=speaker')).body as { id: number; count: number }[]).find(
+    (s) => s.count === 40,
   )!
   const made = (
     await hoja.send('POST', '/outputs', {

@@ -12,6 +12,7 @@ import { zipOutput } from '../render/zip.ts'
 import type { OutputRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
+import { eventStream } from './eventStream.ts'
 
 export function outputRoutes({ store, queue }: Context): Router {
   const routes = Router()
@@ -46,17 +47,19 @@ export function outputRoutes({ store, queue }: Context): Router {
     const least = template.spans.in + template.spans.out
     if (settings.frames !== undefined && settings.frames < Math.max(1, least))
       throw new Refusal('duration.short', `${settings.frames} frames are too few: In and Out need ${least}.`)
-    const cells = sheets.rows(sheetId)
-    const rows = settings.rows ?? cells.map((_, i) => i + 1)
-    const outside = rows.find((row) => row > cells.length)
-    if (outside) throw new Refusal('output.row', `Row ${outside} does not exist; the sheet has ${cells.length}.`)
+    const rows = sheets.rows(sheetId)
+    // A row that is switched off is rendered when it is asked for by its number.
+    const numbers = settings.rows ?? rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
+    const outside = numbers.find((n) => n > rows.length)
+    if (outside) throw new Refusal('output.row', `Row ${outside} does not exist; the sheet has ${rows.length}.`)
+    if (numbers.length === 0) throw new Refusal('output.rows', 'Every row is switched off; switch one on to render it.')
     const taken = new Set<string>()
-    const units = rows.map((row) => {
-      const own = cells[row - 1]!
-      const { values } = valuesOf(template, sheet.match, own)
-      return { row, cells: own, name: nameFrom(settings.pattern, row, values, taken) }
+    const units = numbers.map((n) => {
+      const row = rows[n - 1]!
+      const { values } = valuesOf(template, sheet.match, row)
+      return { n, row, name: nameFrom(settings.pattern, n, values, taken) }
     })
-    const output = outputs.add(sheet, settings, units)
+    const output = outputs.add(sheet, settings, units, sheets.pictures(sheetId))
     queue.wake()
     response.status(201).json(withSheet(output))
   })
@@ -72,8 +75,8 @@ export function outputRoutes({ store, queue }: Context): Router {
   })
   routes.post('/:id/retry', (request, response) => {
     const output = outputs.get(id(request.params.id))
-    const cells = sheets.rows(output.sheet)
-    outputs.retry(output.id, (row) => cells[row - 1])
+    const rows = sheets.rows(output.sheet)
+    outputs.retry(output.id, (n) => rows[n - 1])
     queue.wake()
     response.json(withSheet(outputs.get(output.id)))
   })
@@ -83,27 +86,19 @@ export function outputRoutes({ store, queue }: Context): Router {
     // A large output is told less often: each event is all of it.
     const every = 200 + outputs.units(own).length / 10
     outputs.get(own)
-    response.set({
-      'Content-Type': 'text/event-stream',
-      'Cache-Control': 'no-cache, no-transform',
-      Connection: 'keep-alive',
-    })
-    response.flushHeaders()
-    response.write('retry: 1000\n\n')
     let timer: NodeJS.Timeout | undefined
+    let stop = () => {}
+    const tell = eventStream(request, response, () => {
+      stop()
+      clearTimeout(timer)
+    })
     const send = () => {
       timer = undefined
-      response.write(`data: ${JSON.stringify({ ...withSheet(outputs.get(own)), units: outputs.units(own) })}\n\n`)
+      tell({ ...withSheet(outputs.get(own)), units: outputs.units(own) })
     }
     send()
-    const stop = queue.onChange((output) => {
+    stop = queue.onChange((output) => {
       if (output === own) timer ??= setTimeout(send, every)
-    })
-    const beat = setInterval(() => response.write(': here\n\n'), 20_000)
-    request.on('close', () => {
-      stop()
-      clearInterval(beat)
-      clearTimeout(timer)
     })
   })
   routes.get('/:id/zip', async (request, response) => {

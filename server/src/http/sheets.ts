@@ -1,38 +1,14 @@
-import { doubtAbout, type Match, matchColumns } from '@hoja/core/data'
-import { type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
+import { type Match, matchColumns, type Splice } from '@hoja/core/data'
+import { type BookPart, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
-import type { Template } from '@hoja/core/template'
 import { Router } from 'express'
-import { array, boolean, lazy, mixed, number, object, string } from 'yup'
-import type { RowChange } from '../store/sheets.ts'
-import type { VersionRow } from '../store/templates.ts'
+import { array, boolean, mixed, number, object, string } from 'yup'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
+import { eventStream } from './eventStream.ts'
+import { checkedMatch, matchFor } from './matching.ts'
+import { changesSchema } from './rowChanges.ts'
 import { readUpload } from './upload.ts'
-
-const cellsSchema = lazy((value) =>
-  object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, string().max(20_000).defined()]))).required(),
-)
-const changeSchema = lazy((value: { kind?: string } | undefined) => {
-  if (value?.kind === 'cell')
-    return object({
-      kind: string().oneOf(['cell']).required(),
-      row: number().integer().required(),
-      column: string().min(1).max(500).required(),
-      value: string().max(20_000).defined(),
-    }).required()
-  if (value?.kind === 'insert')
-    return object({
-      kind: string().oneOf(['insert']).required(),
-      at: number().integer().required(),
-      rows: array(cellsSchema).max(50_000).required(),
-    }).required()
-  return object({
-    kind: string().oneOf(['remove']).required(),
-    from: number().integer().required(),
-    count: number().integer().min(1).required(),
-  }).required()
-})
 
 const optionsSchema = object({
   sheet: string().max(200),
@@ -40,50 +16,59 @@ const optionsSchema = object({
   as: string().oneOf(['displayed', 'values'] as const),
   header: number().integer().min(0).max(1000),
   separator: string().min(1).max(4),
+  encoding: string().max(40),
   path: string().min(1).max(2000),
 }).noUnknown()
 
-/** How a data file is to be read, from a form's JSON. @throws Refusal */
-function readOptions(text: string | undefined): ReadOptions {
+/** How a data file is to be read, from JSON. @throws Refusal */
+export function readOptions(value: unknown): ReadOptions {
   try {
-    const options = optionsSchema.validateSync(JSON.parse(text || '{}'), { strict: true })
-    return Object.fromEntries(Object.entries(options).filter(([, value]) => value !== undefined)) as ReadOptions
+    const options = optionsSchema.validateSync(value, { strict: true })
+    return Object.fromEntries(Object.entries(options).filter(([, one]) => one !== undefined)) as ReadOptions
   } catch (error) {
     throw new Refusal('request', `How to read the file is not right: ${(error as Error).message}.`, 400)
   }
 }
 
-/** @throws Refusal when a match fills what is no field: the hand-off says what can be filled, not the request. */
-function checkMatch(template: Template, match: Match): void {
-  const locked = Object.keys(match).find((key) => !template.fields.some((field) => field.key === key))
-  if (locked)
-    throw new Refusal(
-      'match.locked',
-      `"${locked}" is not a field of "${template.name}"; only its fields can be filled.`,
-    )
+/** A form's field as JSON. @throws Refusal */
+function fieldJson(text: string | undefined, otherwise: unknown): unknown {
+  if (!text) return otherwise
+  try {
+    return JSON.parse(text)
+  } catch {
+    throw new Refusal('request', 'The request is not right: a field of the form is no JSON.', 400)
+  }
 }
 
-export function sheetRoutes({ store, pool }: Context): Router {
+const partsSchema = array(
+  object({
+    sheet: string().max(200),
+    column: string().max(500),
+    value: string().max(500),
+    version: number().integer().required(),
+    name: string().trim().min(1).max(200).required(),
+  }).required(),
+)
+  .min(1)
+  .max(100)
+  .required()
+
+/** Most rows of one page. */
+const pageRows = 5000
+
+export function sheetRoutes({ store, pool, follower }: Context): Router {
   const routes = Router()
   const { sheets, templates } = store
-  const withRows = (sheetId: number) => {
+  const detail = (sheetId: number) => {
     const sheet = sheets.get(sheetId)
     const version = templates.version(sheet.version)
-    return { ...sheet, template: version.template, number: version.number, cells: sheets.rows(sheetId) }
-  }
-  const keysOf = (version: VersionRow) => templates.published(version).fields.map((field) => field.key)
-  /** The match as it was last set for such a sheet; for a field that nobody was asked about then, the guess. */
-  const matchFor = (version: VersionRow, columns: readonly string[], guess: Match) => {
-    const known = sheets.rememberedMatch(version.template, columns)
-    if (!known) return { match: guess, remembered: false }
-    const asked = new Set(keysOf(templates.version(known.version)))
-    const used = new Set(Object.values(known.match))
-    const match: Match = {}
-    for (const key of keysOf(version)) {
-      const column = asked.has(key) ? known.match[key] : guess[key]
-      if (column !== undefined && (asked.has(key) || !used.has(column))) match[key] = column
+    return {
+      ...sheet,
+      template: version.template,
+      number: version.number,
+      pictures: sheets.pictures(sheetId),
+      following: follower.status(sheetId) ?? null,
     }
-    return { match, remembered: true }
   }
 
   routes.get('/', (request, response) => {
@@ -93,25 +78,59 @@ export function sheetRoutes({ store, pool }: Context): Router {
   routes.post('/import', async (request, response) => {
     const { bytes, name, fields } = await readUpload(request)
     const version = templates.version(id(fields.version))
-    const { table, match } = await pool.run<'readData'>({
-      kind: 'readData',
-      bytes,
-      name,
-      options: readOptions(fields.options),
-      template: templates.published(version),
-    })
+    const template = templates.published(version)
+    const options = readOptions(fieldJson(fields.options, {}))
+    const { table, match } = await pool.run<'readData'>({ kind: 'readData', bytes, name, options, template })
     const sheetName = fields.name?.trim().slice(0, 200) || name
-    response.status(201).json(sheets.add(version.id, sheetName, table, matchFor(version, table.columns, match).match))
+    const chosen = fields.match
+      ? checkedMatch(template, fieldJson(fields.match, {}))
+      : matchFor(store, version, table.columns, match).match
+    response.status(201).json(sheets.add(version.id, sheetName, table, chosen))
   })
   /** What a file of rows holds and how it would be read; nothing is kept. */
   routes.post('/import/look', async (request, response) => {
     const { bytes, name, fields } = await readUpload(request)
     const version = templates.version(id(fields.version))
     const template = templates.published(version)
-    const options = readOptions(fields.options)
+    const options = readOptions(fieldJson(fields.options, {}))
     const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', bytes, name, options, template })
-    const found = matchFor(version, look.columns, look.match)
-    response.json({ ...look, ...found, doubt: doubtAbout(template, found.match) ?? null })
+    response.json({ ...look, ...matchFor(store, version, look.columns, look.match) })
+  })
+  /** Which templates a file's worksheets, or its rows, look like; nothing is kept. */
+  routes.post('/import/parts/look', async (request, response) => {
+    const { bytes, name } = await readUpload(request)
+    const candidates = templates.list().flatMap((one) => {
+      const [newest] = one.archived ? [] : templates.versions(one.id)
+      return newest ? [{ version: newest.id, template: templates.published(newest) }] : []
+    })
+    const offers = await pool.run<'lookAtBook'>({ kind: 'lookAtBook', bytes, name, candidates })
+    response.json({
+      ...offers,
+      templates: candidates.map(({ version, template }) => ({ version, name: template.name })),
+    })
+  })
+  /** A file whose worksheets, or rows, go to several templates: a sheet each. All of them, or none. */
+  routes.post('/import/parts', async (request, response) => {
+    const { bytes, name, fields } = await readUpload(request)
+    const parts = await partsSchema.validate(fieldJson(fields.parts, [])).catch((error: Error) => {
+      throw new Refusal('request', `The request is not right: ${error.message}.`, 400)
+    })
+    const versions = parts.map((part) => templates.version(part.version))
+    const read = await pool.run<'readParts'>({
+      kind: 'readParts',
+      bytes,
+      name,
+      parts: parts.map(({ version: _, name: __, ...part }, i) => ({
+        ...(part as BookPart),
+        template: templates.published(versions[i]!),
+      })),
+    })
+    const added = store.db.transaction(() =>
+      read.map(({ table, match }, i) =>
+        sheets.add(versions[i]!.id, parts[i]!.name, table, matchFor(store, versions[i]!, table.columns, match).match),
+      ),
+    )()
+    response.status(201).json(added.map((sheet) => ({ ...sheet, template: templates.version(sheet.version).template })))
   })
   /** Rows that were pasted or will be typed. */
   routes.post('/', async (request, response) => {
@@ -126,22 +145,29 @@ export function sheetRoutes({ store, pool }: Context): Router {
     const read = table
       ? tableOf(table as string[][], name)
       : { columns: template.fields.map((f) => f.key), rows: [template.fields.map(() => '')] }
-    const { match } = matchFor(published, read.columns, matchColumns(template, read.columns, read.rows))
+    const { match } = matchFor(store, published, read.columns, matchColumns(template, read.columns, read.rows))
     response.status(201).json(sheets.add(version, name, read, match))
   })
   routes.get('/:id', (request, response) => {
-    response.json(withRows(id(request.params.id)))
+    response.json(detail(id(request.params.id)))
+  })
+  /** A page of rows, with the revision that they are of. */
+  routes.get('/:id/rows', (request, response) => {
+    const sheet = sheets.get(id(request.params.id))
+    const from = request.query.from === undefined ? 1 : id(String(request.query.from))
+    response.json({ revision: sheet.revision, count: sheet.count, rows: sheets.rows(sheet.id, from, pageRows) })
   })
   routes.delete('/:id', (request, response) => {
-    sheets.remove(id(request.params.id))
+    const sheet = id(request.params.id)
+    sheets.remove(sheet)
+    follower.forget(sheet)
     response.status(204).end()
   })
   routes.put('/:id/match', async (request, response) => {
     const sheet = sheets.get(id(request.params.id))
     const template = templates.published(templates.version(sheet.version))
     const { match } = await body(object({ match: mixed<Match>().required() }), request)
-    checkMatch(template, match as Match)
-    response.json(sheets.setMatch(sheet.id, match as Match))
+    response.json(sheets.setMatch(sheet.id, checkedMatch(template, match)))
   })
   /** Puts a sheet on another version of its template. */
   routes.put('/:id/version', async (request, response) => {
@@ -160,25 +186,38 @@ export function sheetRoutes({ store, pool }: Context): Router {
         'sheet.version',
         `"${sheet.name}" is filled for "${from.template}"; it can't move to "${to.template}".`,
       )
-    checkMatch(templates.published(to), asked.match as Match)
-    response.json(sheets.move(sheet.id, asked.revision, to.id, asked.match as Match))
+    const match = checkedMatch(templates.published(to), asked.match)
+    response.json(sheets.move(sheet.id, asked.revision, to.id, match))
   })
   routes.patch('/:id/rows', async (request, response) => {
-    const { revision, changes } = await body(
-      object({ revision: number().integer().required(), changes: array(changeSchema).min(1).max(50_000).required() }),
-      request,
-    )
-    response.json(sheets.change(id(request.params.id), revision, changes as unknown as RowChange[]))
+    const asked = await body(object({ revision: number().integer().required(), changes: changesSchema }), request)
+    const sheet = sheets.get(id(request.params.id))
+    const changes = asked.changes as unknown as Splice[]
+    const { template } = templates.version(sheet.version)
+    for (const version of new Set(changes.flatMap(({ rows }) => rows.flatMap((row) => row.version ?? []))))
+      if (templates.version(version).template !== template)
+        throw new Refusal('row.version', `Version ${version} is not one of "${template}"; choose one that is.`)
+    response.json(sheets.change(sheet.id, asked.revision, changes))
+  })
+  /** What happens to a linked sheet, as it happens; first how following stands. */
+  routes.get('/:id/events', (request, response) => {
+    const own = sheets.get(id(request.params.id)).id
+    let stop = () => {}
+    const send = eventStream(request, response, () => stop())
+    send({ sheet: own, status: follower.status(own) ?? null, revision: sheets.get(own).revision })
+    stop = follower.onNews((news) => {
+      if (news.sheet === own) send(news)
+    })
   })
   routes.get('/:id/csv', (request, response) => {
-    const sheet = withRows(id(request.params.id))
+    const sheet = sheets.get(id(request.params.id))
     response
       .attachment(`${sheet.name.replace(/\.[a-z]+$/i, '')}.csv`)
       .type('text/csv')
       .send(
         `\ufeff${writeCsv(
           sheet.columns,
-          sheet.cells.map((cells) => sheet.columns.map((column) => cells[column] ?? '')),
+          sheets.rows(sheet.id).map(({ cells }) => sheet.columns.map((column) => cells[column] ?? '')),
         )}`,
       )
   })

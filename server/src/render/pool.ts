@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import type { Finding, Match, Table } from '@hoja/core/data'
-import type { DataPreview } from '@hoja/core/formats'
+import type { bookOffers, DataPreview } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
 import type { DecodedMovie } from './movieIn.ts'
@@ -13,6 +13,9 @@ interface Results {
   check: Finding[][]
   still: Uint8Array
   readData: { table: Table; match: Match }
+  readRows: Table
+  lookAtBook: ReturnType<typeof bookOffers>
+  readParts: { table: Table; match: Match }[]
   lookAtData: DataPreview
   readPackage: ReadPackage
   proofs: DrawnProof[]

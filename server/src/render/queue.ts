@@ -70,15 +70,15 @@ export class EmbeddedQueue implements Queue {
     const { outputs, templates, files, finished } = this.store
     const started = performance.now()
     try {
-      const { settings, version, match } = outputs.get(unit.output)
-      const { document } = templates.version(version)
+      const { settings, version, match, pictures } = outputs.get(unit.output)
+      const { document } = templates.version(unit.content.version ?? version)
       const result = await this.pool.run<'render'>(
         {
           kind: 'render',
-          source: { kind: 'stored', document, files: files.folder },
+          source: { kind: 'stored', document, files: files.folder, pictures },
           match,
-          cells: unit.cells,
-          row: unit.row,
+          row: unit.content,
+          n: unit.row,
           settings,
           root: finished,
         },

@@ -13,12 +13,13 @@ import {
   writeSync,
 } from 'node:fs'
 import { join } from 'node:path'
-import { type Cells, checkRow, type Finding, type Match, stateOf } from '@hoja/core/data'
+import { checkRow, type Finding, type Match, type Row, stateOf } from '@hoja/core/data'
 import { soundStarts } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import { secondsOf } from '@hoja/core/time'
 import { hashOf, writeWhole } from '../store/files.ts'
+import type { SheetPicture } from '../store/sheets.ts'
 import { encodeMovie } from './encode.ts'
 import type { Raster } from './raster.ts'
 import type { Format, OutputSettings } from './settings.ts'
@@ -43,11 +44,28 @@ export type UnitResult =
   | { state: 'done'; finished: Finished; found: boolean; values: Values }
   | { state: 'held'; findings: Finding[]; values: Values }
 
-/** Names a title's files by all they depend on: the version's document, the row's values, the settings. */
-export function unitKey(document: string, values: Values, settings: OutputSettings): string {
+/** The sheet's pictures that a title shows, by their bytes: another one of the same name makes another title. */
+function picturesOf(values: Values, pictures: readonly SheetPicture[]): string[] {
+  const named = new Set(
+    Object.values(values).map((value) =>
+      typeof value === 'object' && 'picture' in value ? value.picture : String(value),
+    ),
+  )
+  return pictures.filter(({ name }) => named.has(name)).map(({ sha256 }) => sha256)
+}
+
+/** Names a title's files by all they depend on: the version's document, the row's values and pictures, the settings. */
+export function unitKey(
+  document: string,
+  values: Values,
+  settings: OutputSettings,
+  pictures: readonly string[] = [],
+): string {
   const { format, frames } = settings
   const sorted = Object.fromEntries(Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1)))
-  return hashOf(JSON.stringify({ engine, document, values: sorted, format, frames }))
+  return hashOf(
+    JSON.stringify({ engine, document, values: sorted, format, frames, ...(pictures.length > 0 ? { pictures } : {}) }),
+  )
 }
 
 export function finishedFolder(root: string, key: string): string {
@@ -71,9 +89,12 @@ export interface UnitOrder {
   /** SHA-256 of the version's document. */
   document: string
   match: Match
-  cells: Cells
-  row: number
+  row: Row
+  /** From 1. */
+  n: number
   settings: OutputSettings
+  /** Pictures that came with the sheet. */
+  pictures: readonly SheetPicture[]
   /** Where finished units lie. */
   root: string
   /** Where the file of a sound lies. */
@@ -85,11 +106,13 @@ export interface UnitOrder {
  * moves that into place whole. A row with a *stop* is held, with what was found.
  */
 export async function renderUnit(order: UnitOrder, raster: Raster): Promise<UnitResult> {
-  const { scene, settings, root } = order
-  const { values, findings, settled } = checkRow(scene, order.match, order.cells, order.row, settings.frames)
+  const { scene, root } = order
+  const { frames = order.settings.frames } = order.row
+  const settings: OutputSettings = { ...order.settings, ...(frames === undefined ? {} : { frames }) }
+  const { values, findings, settled } = checkRow(scene, order.match, order.row, order.n, settings.frames)
   if (stateOf(findings) === 'stop')
     return { state: 'held', findings: findings.filter((f) => f.level === 'stop'), values }
-  const key = unitKey(order.document, values, settings)
+  const key = unitKey(order.document, values, settings, picturesOf(values, order.pictures))
   const known = readFinished(root, key)
   if (known) return { state: 'done', finished: known, found: true, values }
   const folder = finishedFolder(root, key)

@@ -1,15 +1,18 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import {
-  type Cells,
   checkRow,
   checkSettled,
   type Finding,
   generatedProofs,
   type Match,
   matchColumns,
+  type Row,
 } from '@hoja/core/data'
 import {
+  type BookPart,
+  bookOffers,
+  type Candidate,
   type FontInstead,
   missingFonts,
   previewOf,
@@ -17,6 +20,7 @@ import {
   readDataFile,
   readDocument,
   readPackage,
+  readPart,
   type TemplatePackage,
   unzipPackage,
   zipPackage,
@@ -24,7 +28,8 @@ import {
 import { settledFrame } from '@hoja/core/motion'
 import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
-import { type FontFile, migrate, type Template, type Values } from '@hoja/core/template'
+import { type FontFile, migrate, type Template, type Values, withPictures } from '@hoja/core/template'
+import type { SheetPicture } from '../store/sheets.ts'
 import { loadAssets } from './assets.ts'
 import { previewLoop } from './loop.ts'
 import { releasePixels } from './memory.ts'
@@ -36,14 +41,22 @@ import { renderUnit, type UnitResult } from './unit.ts'
 
 /** Where a worker finds a template: its document, and how its files are reached. */
 export type Source =
-  | { kind: 'stored'; document: string; files: string }
+  | { kind: 'stored'; document: string; files: string; pictures?: SheetPicture[] }
   | { kind: 'draft'; document: string; files: string; template: Template }
 
 export type Task =
-  | { kind: 'render'; source: Source; match: Match; cells: Cells; row: number; settings: OutputSettings; root: string }
-  | { kind: 'check'; source: Source; match: Match; rows: Cells[]; first: number; frames?: number }
+  | { kind: 'render'; source: Source; match: Match; row: Row; n: number; settings: OutputSettings; root: string }
+  | { kind: 'check'; source: Source; match: Match; rows: Row[]; first: number; frames?: number }
   | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
   | { kind: 'readData'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
+  | { kind: 'readRows'; bytes: Uint8Array; name: string; options: ReadOptions }
+  | { kind: 'lookAtBook'; bytes: Uint8Array; name: string; candidates: Candidate[] }
+  | {
+      kind: 'readParts'
+      bytes: Uint8Array
+      name: string
+      parts: (BookPart & { template: Template })[]
+    }
   | { kind: 'lookAtData'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
   /** Reads a package; `instead` by font id for fonts that it lacks. Those it still lacks are told instead. */
   | { kind: 'readPackage'; bytes: Uint8Array; name: string; instead: Record<string, FontInstead> }
@@ -71,16 +84,21 @@ const scenes = new Map<string, Promise<Scene>>()
 const raster = new Raster()
 
 function sceneOf(source: Source): Promise<Scene> {
-  let scene = scenes.get(source.document)
+  const pictures = (source.kind === 'stored' && source.pictures) || []
+  const key = [source.document, ...pictures.map(({ name, sha256 }) => `${name} ${sha256}`)].join('\n')
+  let scene = scenes.get(key)
   if (!scene) {
     if (scenes.size >= 8) scenes.delete(scenes.keys().next().value!)
     const read = (entry: { sha256: string }) => readFileSync(join(source.files, entry.sha256.slice(0, 2), entry.sha256))
     const template: Template =
       source.kind === 'draft'
         ? source.template
-        : (migrate(JSON.parse(read({ sha256: source.document }).toString('utf8'))) as unknown as Template)
+        : withPictures(
+            migrate(JSON.parse(read({ sha256: source.document }).toString('utf8'))) as unknown as Template,
+            pictures,
+          )
     scene = loadAssets(template, read).then((assets) => new Scene(template, assets))
-    scenes.set(source.document, scene)
+    scenes.set(key, scene)
   }
   return scene
 }
@@ -116,6 +134,7 @@ async function run(task: Task): Promise<unknown> {
           ...order,
           scene: await sceneOf(source),
           document: source.document,
+          pictures: (source.kind === 'stored' && source.pictures) || [],
           soundFile: (sha256) => join(source.files, sha256.slice(0, 2), sha256),
         },
         raster,
@@ -126,7 +145,7 @@ async function run(task: Task): Promise<unknown> {
     case 'check': {
       const scene = await sceneOf(task.source)
       return task.rows.map(
-        (cells, i): Finding[] => checkRow(scene, task.match, cells, task.first + i, task.frames).findings,
+        (row, i): Finding[] => checkRow(scene, task.match, row, task.first + i, task.frames).findings,
       )
     }
     case 'still':
@@ -135,6 +154,15 @@ async function run(task: Task): Promise<unknown> {
       const table = readDataFile(task.bytes, task.name, task.options)
       return { table, match: matchColumns(task.template, table.columns, table.rows) }
     }
+    case 'readRows':
+      return readDataFile(task.bytes, task.name, task.options)
+    case 'lookAtBook':
+      return bookOffers(task.bytes, task.name, task.candidates)
+    case 'readParts':
+      return task.parts.map(({ template, ...part }) => {
+        const table = readPart(task.bytes, task.name, part)
+        return { table, match: matchColumns(template, table.columns, table.rows) }
+      })
     case 'lookAtData':
       return previewOf(task.bytes, task.name, task.options, task.template)
     case 'readPackage':

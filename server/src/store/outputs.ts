@@ -1,8 +1,8 @@
-import type { Cells, Match } from '@hoja/core/data'
+import type { Match, Row } from '@hoja/core/data'
 import { Refusal } from '@hoja/core/refusal'
 import type { OutputSettings } from '../render/settings.ts'
 import { type Db, now } from './database.ts'
-import type { SheetRow } from './sheets.ts'
+import { packRow, type SheetPicture, type SheetRow, unpackRow } from './sheets.ts'
 
 export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
 
@@ -24,9 +24,10 @@ export interface UnitRow {
 export interface OutputRow {
   id: number
   sheet: number
-  /** The version and the match of the sheet when it was ordered. */
+  /** The version, the match and the pictures of the sheet when it was ordered. */
   version: number
   match: Match
+  pictures: SheetPicture[]
   settings: OutputSettings
   state: 'running' | 'done' | 'stopped'
   created: string
@@ -34,7 +35,11 @@ export interface OutputRow {
   counts: Record<UnitState, number>
 }
 
-type StoredOutput = Omit<OutputRow, 'settings' | 'match' | 'counts'> & { settings: string; match: string }
+type StoredOutput = Omit<OutputRow, 'settings' | 'match' | 'pictures' | 'counts'> & {
+  settings: string
+  match: string
+  pictures: string
+}
 
 const states: UnitState[] = ['waiting', 'running', 'done', 'held', 'failed', 'stopped']
 const unitColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds'
@@ -46,19 +51,20 @@ export class Outputs {
   add(
     { id: sheet, version, match }: Pick<SheetRow, 'id' | 'version' | 'match'>,
     settings: OutputSettings,
-    units: { row: number; name: string; cells: Cells }[],
+    units: { n: number; name: string; row: Row }[],
+    pictures: SheetPicture[],
   ): OutputRow {
     return this.db.transaction(() => {
       const { lastInsertRowid } = this.db
         .prepare(
-          "INSERT INTO outputs (sheet, version, match, settings, state, created) VALUES (?, ?, ?, ?, 'running', ?)",
+          "INSERT INTO outputs (sheet, version, match, pictures, settings, state, created) VALUES (?, ?, ?, ?, ?, 'running', ?)",
         )
-        .run(sheet, version, JSON.stringify(match), JSON.stringify(settings), now())
+        .run(sheet, version, JSON.stringify(match), JSON.stringify(pictures), JSON.stringify(settings), now())
       const id = Number(lastInsertRowid)
       const insert = this.db.prepare(
-        "INSERT INTO units (output, row, name, cells, state) VALUES (?, ?, ?, ?, 'waiting')",
+        "INSERT INTO units (output, row, name, cells, beside, state) VALUES (?, ?, ?, ?, ?, 'waiting')",
       )
-      for (const unit of units) insert.run(id, unit.row, unit.name, JSON.stringify(unit.cells))
+      for (const { n, name, row } of units) insert.run(id, n, name, ...packRow(row))
       return this.get(id)
     })()
   }
@@ -87,15 +93,15 @@ export class Outputs {
   }
 
   /** Takes the next waiting unit, marking it as running. */
-  claim(): (UnitRow & { cells: Cells }) | undefined {
+  claim(): (UnitRow & { content: Row }) | undefined {
     const row = this.db
       .prepare(
         `UPDATE units SET state = 'running', attempts = attempts + 1
          WHERE (output, row) = (SELECT output, row FROM units WHERE state = 'waiting' ORDER BY output, row LIMIT 1)
-         RETURNING ${unitColumns}, cells`,
+         RETURNING ${unitColumns}, cells, beside`,
       )
-      .get() as (UnitRow & { cells: string }) | undefined
-    return row && { ...row, cells: JSON.parse(row.cells) as Cells }
+      .get() as (UnitRow & { cells: string; beside: string }) | undefined
+    return row && { ...row, content: unpackRow(row) }
   }
 
   finish(
@@ -130,18 +136,18 @@ export class Outputs {
   }
 
   /** Lets failed and stopped units (and held ones, whose rows may have been put right) wait again. */
-  retry(id: number, cellsOf: (row: number) => Cells | undefined): void {
+  retry(id: number, rowOf: (n: number) => Row | undefined): void {
     this.get(id)
     this.db.transaction(() => {
       for (const unit of this.units(id)) {
         if (!['failed', 'stopped', 'held'].includes(unit.state)) continue
-        const cells = cellsOf(unit.row)
-        if (cells)
+        const row = rowOf(unit.row)
+        if (row)
           this.db
             .prepare(
-              "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ? WHERE output = ? AND row = ?",
+              "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ?, beside = ? WHERE output = ? AND row = ?",
             )
-            .run(JSON.stringify(cells), id, unit.row)
+            .run(...packRow(row), id, unit.row)
       }
       this.db.prepare("UPDATE outputs SET state = 'running', ended = NULL WHERE id = ?").run(id)
     })()
@@ -172,6 +178,7 @@ export class Outputs {
     return {
       ...row,
       match: JSON.parse(row.match) as Match,
+      pictures: JSON.parse(row.pictures) as SheetPicture[],
       settings: JSON.parse(row.settings) as OutputSettings,
       counts,
     }

@@ -1,6 +1,9 @@
-import type { Cells, Match, Table } from '@hoja/core/data'
+import { type Cells, type Match, type Row, type Splice, type Table, usedColumns } from '@hoja/core/data'
 import { demand, Refusal } from '@hoja/core/refusal'
+import type { MediaFile } from '@hoja/core/template'
+import type { Link } from '../feeds/link.ts'
 import { type Db, now } from './database.ts'
+import { refreshed } from './refreshed.ts'
 
 export interface SheetRow {
   id: number
@@ -9,34 +12,62 @@ export interface SheetRow {
   columns: string[]
   match: Match
   revision: number
+  /** The revision at which rows last changed their places. */
+  placed: number
   created: string
   changed: string
-  rows: number
+  /** Rows. */
+  count: number
+  /** What the rows follow; null: they are the sheet's own. */
+  link: Link | null
 }
 
-interface StoredSheet extends Omit<SheetRow, 'columns' | 'match'> {
+interface StoredSheet extends Omit<SheetRow, 'columns' | 'match' | 'link'> {
   columns: string
   match: string
+  link: string | null
 }
 
-/** One edit of a sheet's rows; rows count from 1. */
-export type RowChange =
-  | { kind: 'cell'; row: number; column: string; value: string }
-  | { kind: 'insert'; at: number; rows: Cells[] }
-  | { kind: 'remove'; from: number; count: number }
+/** A picture that came with a sheet, as a template would carry it. */
+export type SheetPicture = MediaFile
+
+interface StoredRow {
+  cells: string
+  beside: string
+}
+
+export const unpackRow = ({ cells, beside }: StoredRow): Row => ({
+  cells: JSON.parse(cells) as Cells,
+  ...JSON.parse(beside),
+})
+
+/** A row as it is kept: what data says by itself, so that data can change without touching what a person set. */
+export function packRow({ cells, ...beside }: Row): [cells: string, beside: string] {
+  return [JSON.stringify(cells), JSON.stringify(beside)]
+}
+
+const withCount = 's.*, (SELECT COUNT(*) FROM rows r WHERE r.sheet = s.id) AS count'
 
 /** Sheets and their rows. */
 export class Sheets {
   constructor(private readonly db: Db) {}
 
-  add(version: number, name: string, table: Table, match: Match): SheetRow {
+  add(version: number, name: string, table: Table, match: Match, link: Link | null = null): SheetRow {
     const time = now()
     return this.db.transaction(() => {
       const { lastInsertRowid } = this.db
         .prepare(
-          'INSERT INTO sheets (version, name, columns, match, revision, created, changed) VALUES (?, ?, ?, ?, 1, ?, ?)',
+          'INSERT INTO sheets (version, name, columns, match, revision, created, changed, link) VALUES (?, ?, ?, ?, 1, ?, ?, ?)',
         )
-        .run(version, name, JSON.stringify(table.columns), JSON.stringify(match), time, time)
+        .run(
+          version,
+          name,
+          JSON.stringify(table.columns),
+          JSON.stringify(match),
+          time,
+          time,
+          link && JSON.stringify(link),
+        )
       const id = Number(lastInsertRowid)
       const insert = this.db.prepare('INSERT INTO rows (sheet, position, cells) VALUES (?, ?, ?)')
       table.rows.forEach((row, i) => {
@@ -53,7 +84,7 @@ export class Sheets {
   list(template?: string): (SheetRow & { template: string; templateName: string; number: number })[] {
     const rows = this.db
       .prepare(
-        `SELECT s.*, v.template, v.number, t.name AS templateName, (SELECT COUNT(*) FROM rows r WHERE r.sheet = s.id) AS rows
+        `SELECT ${withCount}, v.template, v.number, t.name AS templateName
          FROM sheets s JOIN versions v ON v.id = s.version JOIN templates t ON t.id = v.template
          WHERE ? IS NULL OR v.template = ? ORDER BY s.changed DESC`,
       )
@@ -66,18 +97,17 @@ export class Sheets {
   }
 
   get(id: number): SheetRow {
-    const row = this.db
-      .prepare('SELECT s.*, (SELECT COUNT(*) FROM rows r WHERE r.sheet = s.id) AS rows FROM sheets s WHERE id = ?')
-      .get(id) as StoredSheet | undefined
+    const row = this.db.prepare(`SELECT ${withCount} FROM sheets s WHERE id = ?`).get(id) as StoredSheet | undefined
     if (!row) throw new Refusal('sheet.none', `There is no sheet ${id}.`, 404)
     return unpack(row)
   }
 
-  rows(id: number): Cells[] {
-    const rows = this.db.prepare('SELECT cells FROM rows WHERE sheet = ? ORDER BY position').all(id) as {
-      cells: string
-    }[]
-    return rows.map((row) => JSON.parse(row.cells) as Cells)
+  /** Rows in their order, from 1; all unless told. */
+  rows(id: number, from = 1, count = -1): Row[] {
+    const rows = this.db
+      .prepare('SELECT cells, beside FROM rows WHERE sheet = ? AND position >= ? ORDER BY position LIMIT ?')
+      .all(id, from, count) as StoredRow[]
+    return rows.map(unpackRow)
   }
 
   remove(id: number): void {
@@ -96,7 +126,7 @@ export class Sheets {
 
   /** Sets what fills what, as a person wants it, and keeps it for the template's next sheet with these columns. */
   private putMatch({ id, columns, ...sheet }: SheetRow, match: Match, version = sheet.version): SheetRow {
-    for (const column of Object.values(match))
+    for (const column of usedColumns(match))
       demand(columns.includes(column), 'sheet.column', `The sheet has no column "${column}".`)
     this.db
       .prepare('UPDATE sheets SET version = ?, match = ?, revision = revision + 1, changed = ? WHERE id = ?')
@@ -121,57 +151,74 @@ export class Sheets {
   /** A sheet that nobody changed since `revision`. @throws Refusal, 409 */
   private at(id: number, revision: number): SheetRow {
     const sheet = this.get(id)
-    if (sheet.revision !== revision)
-      throw new Refusal('sheet.stale', `"${sheet.name}" was changed elsewhere meanwhile; it has been read again.`, 409)
+    if (sheet.revision !== revision) throw stale(sheet.name)
     return sheet
   }
 
-  /** Applies edits in order, all or none. @throws Refusal for a row that is not there, 409 for a stale revision. */
-  change(id: number, revision: number, changes: RowChange[]): SheetRow {
+  /**
+   * Applies edits in order, all or none. The rows of a linked sheet stay where they are and keep what the data says: an
+   * edit sets what stands beside.
+   * @throws Refusal for a row that is not there, 409 for a stale revision
+   */
+  change(id: number, revision: number, changes: Splice[]): SheetRow {
     return this.db.transaction(() => {
-      const sheet = this.at(id, revision)
+      const sheet = this.get(id)
+      if (sheet.link ? revision < sheet.placed : revision !== sheet.revision) throw stale(sheet.name)
       const columns = new Set(sheet.columns)
-      for (const change of changes) this.apply(id, change, columns)
-      this.db
-        .prepare('UPDATE sheets SET columns = ?, revision = revision + 1, changed = ? WHERE id = ?')
-        .run(JSON.stringify([...columns]), now(), id)
+      let { count } = sheet
+      let moved = false
+      for (const { at, remove, rows } of changes) {
+        demand(
+          at >= 1 && remove >= 0 && at + remove <= count + 1,
+          'sheet.row',
+          `There is no row ${at + Math.max(0, remove - 1)}; the sheet has ${count}.`,
+        )
+        demand(
+          !sheet.link || remove === rows.length,
+          'sheet.linked',
+          `The rows of "${sheet.name}" come from a link; stop following it to add or remove rows.`,
+        )
+        if (sheet.link) this.putBeside(id, at, rows)
+        else this.splice(id, at, remove, rows)
+        for (const { cells } of rows) for (const column of Object.keys(cells)) columns.add(column)
+        count += rows.length - remove
+        moved ||= rows.length !== remove
+      }
+      this.bump(sheet, sheet.link ? sheet.columns : [...columns], moved)
       return this.get(id)
     })()
   }
 
-  private apply(id: number, change: RowChange, columns: Set<string>): void {
-    const count = (this.db.prepare('SELECT COUNT(*) AS n FROM rows WHERE sheet = ?').get(id) as { n: number }).n
-    const inside = (row: number) =>
-      demand(row >= 1 && row <= count, 'sheet.row', `There is no row ${row}; the sheet has ${count}.`)
-    if (change.kind === 'cell') {
-      inside(change.row)
-      const stored = this.db.prepare('SELECT cells FROM rows WHERE sheet = ? AND position = ?').get(id, change.row) as {
-        cells: string
-      }
-      const cells = { ...(JSON.parse(stored.cells) as Cells), [change.column]: change.value }
-      columns.add(change.column)
-      this.db
-        .prepare('UPDATE rows SET cells = ? WHERE sheet = ? AND position = ?')
-        .run(JSON.stringify(cells), id, change.row)
-    } else if (change.kind === 'insert') {
-      demand(
-        change.at >= 1 && change.at <= count + 1,
-        'sheet.row',
-        `Rows cannot be put at ${change.at}; the sheet has ${count}.`,
+  private bump({ id, revision }: SheetRow, columns: readonly string[], moved: boolean): void {
+    this.db
+      .prepare(
+        'UPDATE sheets SET columns = ?, revision = revision + 1, placed = CASE ? WHEN 1 THEN ? ELSE placed END, changed = ? WHERE id = ?',
       )
-      this.shift(id, change.at, change.rows.length)
-      const insert = this.db.prepare('INSERT INTO rows (sheet, position, cells) VALUES (?, ?, ?)')
-      change.rows.forEach((cells, i) => {
-        for (const column of Object.keys(cells)) columns.add(column)
-        insert.run(id, change.at + i, JSON.stringify(cells))
-      })
-    } else {
-      inside(change.from)
+      .run(JSON.stringify(columns), moved ? 1 : 0, revision + 1, now(), id)
+  }
+
+  private putBeside(id: number, at: number, rows: readonly Row[]): void {
+    const update = this.db.prepare('UPDATE rows SET beside = ? WHERE sheet = ? AND position = ?')
+    rows.forEach((row, i) => {
+      update.run(packRow(row)[1], id, at + i)
+    })
+  }
+
+  private splice(id: number, at: number, remove: number, rows: readonly Row[]): void {
+    const kept = Math.min(remove, rows.length)
+    const update = this.db.prepare('UPDATE rows SET cells = ?, beside = ? WHERE sheet = ? AND position = ?')
+    rows.slice(0, kept).forEach((row, i) => {
+      update.run(...packRow(row), id, at + i)
+    })
+    if (remove > kept)
       this.db
         .prepare('DELETE FROM rows WHERE sheet = ? AND position >= ? AND position < ?')
-        .run(id, change.from, change.from + change.count)
-      this.shift(id, change.from + change.count, -change.count)
-    }
+        .run(id, at + kept, at + remove)
+    if (rows.length !== remove) this.shift(id, at + remove, rows.length - remove)
+    const insert = this.db.prepare('INSERT INTO rows (cells, beside, sheet, position) VALUES (?, ?, ?, ?)')
+    rows.slice(kept).forEach((row, i) => {
+      insert.run(...packRow(row), id, at + kept + i)
+    })
   }
 
   /** Moves rows from a position on. By way of negative numbers, so that no two meet on the way. */
@@ -179,8 +226,77 @@ export class Sheets {
     this.db.prepare('UPDATE rows SET position = -(position + ?) WHERE sheet = ? AND position >= ?').run(by, id, from)
     this.db.prepare('UPDATE rows SET position = -position WHERE sheet = ? AND position < 0').run(id)
   }
+
+  /** Sheets that follow a file or a feed. */
+  linked(): SheetRow[] {
+    const rows = this.db.prepare(`SELECT ${withCount} FROM sheets s WHERE link IS NOT NULL`).all() as StoredSheet[]
+    return rows.map(unpack)
+  }
+
+  /** What a sheet's rows follow from now on; null: nothing, they stay as they are, with what was set by hand in them. */
+  setLink(id: number, link: Link | null): SheetRow {
+    const sheet = this.get(id)
+    this.db.prepare('UPDATE sheets SET link = ? WHERE id = ?').run(link && JSON.stringify(link), id)
+    return { ...sheet, link }
+  }
+
+  /**
+   * Takes in what the followed data says now. What a person set beside a row stays with the row of the same name, else
+   * of the same place.
+   * @returns what changed, or undefined when nothing did
+   */
+  refresh(id: number, table: Table): { sheet: SheetRow; changes: Splice[] } | undefined {
+    return this.db.transaction(() => {
+      const sheet = this.get(id)
+      const before = this.rows(id)
+      const first = sheet.columns.find((column) => usedColumns(sheet.match)[0] === column) ?? sheet.columns[0]
+      const { changes, moved } = refreshed(before, table, first)
+      const sameColumns = JSON.stringify(sheet.columns) === JSON.stringify(table.columns)
+      if (changes.length === 0 && sameColumns) return undefined
+      for (const { at, remove, rows } of changes) this.splice(id, at, remove, rows)
+      this.bump(sheet, table.columns, moved)
+      return { sheet: this.get(id), changes }
+    })()
+  }
+
+  /** Pictures that came with a sheet, as a template carries its own. */
+  pictures(id: number): SheetPicture[] {
+    const rows = this.db
+      .prepare(
+        `SELECT p.name, p.sha256, a.info FROM sheet_pictures p JOIN assets a ON a.sha256 = p.sha256
+         WHERE p.sheet = ? ORDER BY p.name`,
+      )
+      .all(id) as { name: string; sha256: string; info: string }[]
+    return rows.map(({ name, sha256, info }) => {
+      const { width, height, movie } = JSON.parse(info) as SheetPicture
+      return { id: sha256, name, file: `media/${name}`, sha256, width, height, ...(movie ? { movie } : {}) }
+    })
+  }
+
+  /** Adds pictures to a sheet; one of the same name takes the other's place. */
+  addPictures(id: number, pictures: readonly { name: string; sha256: string }[]): void {
+    this.get(id)
+    const insert = this.db.prepare(
+      'INSERT INTO sheet_pictures VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET sha256 = excluded.sha256',
+    )
+    this.db.transaction(() => {
+      for (const { name, sha256 } of pictures) insert.run(id, name, sha256)
+    })()
+  }
+
+  removePicture(id: number, name: string): void {
+    this.db.prepare('DELETE FROM sheet_pictures WHERE sheet = ? AND name = ?').run(id, name)
+  }
 }
 
+const stale = (name: string) =>
+  new Refusal('sheet.stale', `"${name}" was changed elsewhere meanwhile; it has been read again.`, 409)
+
 function unpack(row: StoredSheet): SheetRow {
-  return { ...row, columns: JSON.parse(row.columns) as string[], match: JSON.parse(row.match) as Match }
+  return {
+    ...row,
+    columns: JSON.parse(row.columns) as string[],
+    match: JSON.parse(row.match) as Match,
+    link: row.link === null ? null : (JSON.parse(row.link) as Link),
+  }
 }

@@ -19,7 +19,7 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   const again = openDatabase(folder)
-  expect(again.pragma('user_version', { simple: true })).toBe(4)
+  expect(again.pragma('user_version', { simple: true })).toBe(5)
   again.close()
 })
 
@@ -76,25 +76,35 @@ test('rows move as rows are put in and taken out anywhere', () => {
     { columns: ['n'], rows: Array.from({ length: 6 }, (_, i) => [String(i)]) },
     {},
   )
-  const rows = () => store.sheets.rows(sheet.id).map((cells) => cells.n)
-  store.sheets.change(sheet.id, 1, [{ kind: 'remove', from: 2, count: 2 }])
+  const rows = () => store.sheets.rows(sheet.id).map(({ cells }) => cells.n)
+  store.sheets.change(sheet.id, 1, [{ at: 2, remove: 2, rows: [] }])
   expect(rows()).toEqual(['0', '3', '4', '5'])
   store.sheets.change(sheet.id, 2, [
-    { kind: 'insert', at: 1, rows: [{ n: 'a' }, { n: 'b' }] },
-    { kind: 'insert', at: 7, rows: [{ n: 'z', new: 'x' }] },
+    { at: 1, remove: 0, rows: [{ cells: { n: 'a' }, note: 'first' }, { cells: { n: 'b' } }] },
+    { at: 7, remove: 0, rows: [{ cells: { n: 'z', new: 'x' }, off: true }] },
   ])
   expect(rows()).toEqual(['a', 'b', '0', '3', '4', '5', 'z'])
   expect(store.sheets.get(sheet.id).columns).toEqual(['n', 'new'])
-  expect(() => store.sheets.change(sheet.id, 3, [{ kind: 'insert', at: 9, rows: [{}] }])).toThrow('cannot be put at 9')
-  expect(() => store.sheets.change(sheet.id, 1, [{ kind: 'remove', from: 1, count: 1 }])).toThrow('changed elsewhere')
+  expect(store.sheets.rows(sheet.id, 7)).toEqual([{ cells: { n: 'z', new: 'x' }, off: true }])
+  expect(store.sheets.rows(sheet.id, 1, 1)).toEqual([{ cells: { n: 'a' }, note: 'first' }])
+  // Two rows become three, in place.
+  store.sheets.change(sheet.id, 3, [{ at: 2, remove: 2, rows: ['p', 'q', 'r'].map((n) => ({ cells: { n } })) }])
+  expect(rows()).toEqual(['a', 'p', 'q', 'r', '3', '4', '5', 'z'])
+  expect(() => store.sheets.change(sheet.id, 4, [{ at: 10, remove: 0, rows: [] }])).toThrow('no row 10')
+  expect(() => store.sheets.change(sheet.id, 1, [{ at: 1, remove: 1, rows: [] }])).toThrow('changed elsewhere')
 })
 
 test('the queue is the table: claimed in order, given back, booked once, stopped, tried again, resumed', () => {
   const version = store.templates.publish('place-2', '')
   const sheet = store.sheets.add(version.id, 's', { columns: ['n'], rows: [['1'], ['2'], ['3']] }, {})
-  const units = [1, 2, 3].map((row) => ({ row, name: `t${row}`, cells: { n: String(row) } }))
-  const { id } = store.outputs.add(sheet, { format: 'png', pattern: 'x' }, units)
-  expect(store.outputs.claim()).toMatchObject({ output: id, row: 1, attempts: 1, cells: { n: '1' } })
+  const units = [1, 2, 3].map((n) => ({ n, name: `t${n}`, row: { cells: { n: String(n) }, frames: 40 } }))
+  const { id } = store.outputs.add(sheet, { format: 'png', pattern: 'x' }, units, [])
+  expect(store.outputs.claim()).toMatchObject({
+    output: id,
+    row: 1,
+    attempts: 1,
+    content: { cells: { n: '1' }, frames: 40 },
+  })
   store.outputs.giveBack(id, 1)
   expect(store.outputs.claim()).toMatchObject({ row: 1, attempts: 2 })
   store.outputs.finish(id, 1, 'done', { result: 'k', milliseconds: 5 })
@@ -107,8 +117,8 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   store.outputs.stop(id)
   expect(store.outputs.get(id)).toMatchObject({ state: 'stopped', counts: { stopped: 2 } })
   expect(store.outputs.claim()).toBeUndefined()
-  store.outputs.retry(id, (row) => ({ n: `new ${row}` }))
-  expect(store.outputs.claim()).toMatchObject({ row: 2, attempts: 1, cells: { n: 'new 2' } })
+  store.outputs.retry(id, (n) => ({ cells: { n: `new ${n}` } }))
+  expect(store.outputs.claim()).toMatchObject({ row: 2, attempts: 1, content: { cells: { n: 'new 2' } } })
   store.outputs.finish(id, 2, 'held', { reason: 'why' })
   store.outputs.claim()
   store.outputs.finish(id, 3, 'failed', { reason: 'bad' })

@@ -1,9 +1,9 @@
-import { type Cells, type Finding, stateOf } from '@hoja/core/data'
+import { type Finding, type Row, stateOf } from '@hoja/core/data'
 import type { Frame } from '@hoja/core/template'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
-import type { RowWorker } from '../preview/RowWorker.ts'
-import { classes, Select } from '../ui/controls.tsx'
+import type { SheetWorker } from '../preview/SheetWorker.ts'
+import { Checkbox, classes } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
 import type { Found } from './useSheet.ts'
 
@@ -16,27 +16,34 @@ const gap = 10
 /** Every row at its settled frame. Only what is in sight is drawn. */
 export function ContactSheet({
   frame,
-  cells,
+  rows: all,
+  shown: order,
   findings,
   worker,
   chosen,
   onChoose,
 }: {
   frame: Frame
-  cells: Cells[]
+  rows: Row[]
+  /** Indices of the rows that the grid shows, in its order. */
+  shown: readonly number[]
   findings: Found
-  worker: RowWorker | undefined
+  worker: SheetWorker | undefined
   chosen: number
   onChoose: (row: number) => void
 }) {
   const [ref, size] = useSize<HTMLDivElement>()
   const [top, setTop] = useState(0)
-  const [order, setOrder] = useState('flagged')
+  const [isFlaggedFirst, setFlaggedFirst] = useState(true)
   const [wanted, setWanted] = useState(200)
-  const state = (own: Cells) => stateOf(findings.get(own) ?? [])
-  const rows = cells.map((own, i) => ({ own, i }))
-  if (order === 'flagged') rows.sort((a, b) => rank[state(a.own)] - rank[state(b.own)] || a.i - b.i)
-  const shown = order === 'only' ? rows.filter(({ own }) => state(own) !== 'fine') : rows
+  const shown = useMemo(() => {
+    if (!isFlaggedFirst) return order
+    const state = (i: number) => (all[i]?.off ? 3 : rank[stateOf(findings[i] ?? [])])
+    return order
+      .map((i, at) => ({ i, at, rank: state(i) }))
+      .sort((a, b) => a.rank - b.rank || a.at - b.at)
+      .map(({ i }) => i)
+  }, [isFlaggedFirst, order, findings, all])
   const perLine = Math.max(1, Math.floor((size.width + gap) / (wanted + gap)))
   const width = Math.floor((size.width - gap * (perLine - 1)) / perLine)
   const height = Math.round(width * 0.36)
@@ -47,17 +54,10 @@ export function ContactSheet({
     <section className="flex min-h-0 flex-1 flex-col" aria-label="Contact sheet">
       <div className="flex items-center gap-3 pb-2 text-soft">
         <h2 className="text-xs font-medium">Every row at its settled frame</h2>
-        <Select
-          aria-label="Order"
-          className="ml-auto !h-6 !w-36 text-xs"
-          value={order}
-          options={[
-            ['flagged', 'flagged first'],
-            ['sheet', 'in the order of rows'],
-            ['only', 'flagged only'],
-          ]}
-          onChange={(event) => setOrder(event.target.value)}
-        />
+        <label className="ml-auto flex items-center gap-1.5 text-xs">
+          <Checkbox checked={isFlaggedFirst} onValue={setFlaggedFirst} />
+          flagged first
+        </label>
         <label className="flex items-center gap-2 text-xs">
           size
           <input
@@ -75,11 +75,13 @@ export function ContactSheet({
         className="min-h-0 flex-1 overflow-auto"
         onScroll={(event) => setTop(event.currentTarget.scrollTop)}
       >
-        {shown.length === 0 && order === 'only' && <p className="py-4 text-soft">No row is flagged.</p>}
+        {shown.length === 0 && <p className="py-4 text-soft">No row is shown; show others above the grid.</p>}
         <ul className="relative" style={{ height: Math.ceil(shown.length / perLine) * line }}>
-          {shown.slice(first * perLine, last * perLine).map(({ own, i }, n) => {
+          {shown.slice(first * perLine, last * perLine).map((i, n) => {
+            const own = all[i]
+            if (!own) return null
             const at = first * perLine + n
-            const found = findings.get(own)
+            const found = findings[i]
             const s = stateOf(found ?? [])
             return (
               <li
@@ -104,12 +106,12 @@ export function ContactSheet({
                     )}
                     style={{ height }}
                   >
-                    <Thumb frame={frame} worker={worker} row={i + 1} cells={own} width={width - 4} height={height} />
+                    <Thumb frame={frame} worker={worker} row={own} width={width - 4} height={height} />
                   </span>
                   <span className="mt-0.5 flex gap-2 text-xs">
                     <span>{i + 1}</span>
-                    <span className={classes('truncate', found ? word[s] : 'text-soft')}>
-                      {found ? (found[0] ? shortly(found[0]) : 'fine') : 'checking'}
+                    <span className={classes('truncate', found && !own.off ? word[s] : 'text-soft')}>
+                      {own.off ? 'switched off' : found ? (found[0] ? shortly(found[0]) : 'fine') : 'checking'}
                     </span>
                   </span>
                 </button>
@@ -130,14 +132,12 @@ function Thumb({
   frame,
   worker,
   row,
-  cells,
   width,
   height,
 }: {
   frame: Frame
-  worker: RowWorker | undefined
-  row: number
-  cells: Cells
+  worker: SheetWorker | undefined
+  row: Row
   width: number
   height: number
 }) {
@@ -147,7 +147,7 @@ function Thumb({
     if (!worker || width < 10) return
     let gone = false
     const ratio = devicePixelRatio
-    void worker.thumb(row, cells, Math.round(width * ratio), Math.round(height * ratio)).then((result) => {
+    void worker.thumb(row, Math.round(width * ratio), Math.round(height * ratio)).then((result) => {
       if (!result || gone || !ref.current) return
       ref.current.width = result.picture.width
       ref.current.height = result.picture.height
@@ -157,7 +157,7 @@ function Thumb({
     return () => {
       gone = true
     }
-  }, [worker, row, cells, width, height])
+  }, [worker, row, width, height])
   return (
     <>
       {crop && <Backdrop crop={crop} frame={frame} />}

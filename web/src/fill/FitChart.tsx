@@ -1,7 +1,7 @@
-import type { Cells } from '@hoja/core/data'
+import type { Row } from '@hoja/core/data'
 import type { Data, Layout, PlotMouseEvent } from 'plotly.js'
 import { useEffect, useRef, useState } from 'react'
-import type { RowWorker } from '../preview/RowWorker.ts'
+import type { SheetWorker } from '../preview/SheetWorker.ts'
 import { useSize } from '../ui/useSize.ts'
 
 /** Colours of the texts, told apart by their marks as well. */
@@ -10,23 +10,24 @@ const marks = ['circle', 'diamond', 'square', 'cross', 'triangle-up']
 
 /** How much room every row's texts need against what there is: over 100 % a fit step has to help. */
 export function FitChart({
-  cells,
+  rows,
   worker,
   chosen,
   onChoose,
 }: {
-  cells: Cells[]
-  worker: RowWorker | undefined
+  rows: Row[]
+  worker: SheetWorker | undefined
   chosen: number
   onChoose: (row: number) => void
 }) {
   const holder = useRef<HTMLDivElement>(null)
   const [box, size] = useSize<HTMLDivElement>()
   const [uses, setUses] = useState<{ row: number; name: string; share: number; needed: number; room: number }[]>()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the worker has the rows; when they change, it measures anew
   useEffect(() => {
     if (!worker) return
     let stopped = false
-    void worker.room(cells).then((found) => {
+    void worker.room().then((found) => {
       if (stopped) return
       setUses(
         found.flatMap(({ row, uses: own }) =>
@@ -39,7 +40,7 @@ export function FitChart({
     return () => {
       stopped = true
     }
-  }, [worker, cells])
+  }, [worker, rows])
   useEffect(() => {
     const element = holder.current
     if (!element || !uses || size.width === 0) return
@@ -65,7 +66,7 @@ export function FitChart({
       paper_bgcolor: '#f2f1ec',
       plot_bgcolor: '#fbfaf7',
       font: { family: 'Instrument Sans Variable, sans-serif', size: 11, color: '#20261f' },
-      xaxis: { title: { text: 'row' }, zeroline: false, gridcolor: '#d9d6cc', range: [0.4, cells.length + 0.6] },
+      xaxis: { title: { text: 'row' }, zeroline: false, gridcolor: '#d9d6cc', range: [0.4, rows.length + 0.6] },
       yaxis: { title: { text: 'of its room' }, ticksuffix: ' %', rangemode: 'tozero', gridcolor: '#d9d6cc' },
       legend: { orientation: 'h', x: 1, xanchor: 'right', y: 1.02, yanchor: 'bottom' },
       shapes: [
@@ -102,7 +103,7 @@ export function FitChart({
     return () => {
       gone = true
     }
-  }, [uses, size, chosen, onChoose, cells.length])
+  }, [uses, size, chosen, onChoose, rows.length])
   const over = uses?.filter((use) => use.share > 100) ?? []
   return (
     <section aria-label="Fit chart" className="flex min-h-0 flex-1 flex-col">

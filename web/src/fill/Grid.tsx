@@ -1,99 +1,181 @@
 import 'react-datasheet-grid/dist/style.css'
-import { type Cells, type Match, stateOf } from '@hoja/core/data'
+import { type Match, type Row, stateOf, withText } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
-import { type Column, type DataSheetGridRef, DynamicDataSheetGrid, keyColumn, textColumn } from 'react-datasheet-grid'
-import { StateMark } from '../ui/controls.tsx'
+import { type CellProps, type Column, type DataSheetGridRef, DynamicDataSheetGrid } from 'react-datasheet-grid'
+import { classes, StateMark } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
+import { cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
 import type { Found } from './useSheet.ts'
+import { editThrough } from './view.ts'
 
-export const columnOf = (match: Match, key: string) => match[key] ?? key
+/** Cells of a view that are marked together: places in the view, the last ones among them. */
+export interface Marked {
+  from: number
+  to: number
+  keys: string[]
+}
 
-/** The rows as a grid: typed, pasted from a spreadsheet, copied back to one. A column for every field, a mark for every row. */
+interface StateColumn {
+  order: readonly number[]
+  findings: Found
+}
+
+/** The row's number and state, and what stands beside it. */
+function StateCell({ rowData, rowIndex, columnData }: CellProps<Row, StateColumn>) {
+  const n = columnData.order[rowIndex] ?? rowIndex
+  const found = columnData.findings[n]
+  return (
+    <span className="flex w-full items-center justify-end gap-1.5 pr-1.5 text-soft">
+      {rowData.note && (
+        <span role="img" aria-label="has a note" title={rowData.note} className="text-madder">
+          ¶
+        </span>
+      )}
+      {rowData.frames !== undefined && (
+        <span className="text-xs" title={`${rowData.frames} frames`}>
+          {rowData.frames} f
+        </span>
+      )}
+      <span>{n + 1}</span>
+      {found ? <StateMark state={stateOf(found)} /> : <span>·</span>}
+    </span>
+  )
+}
+
+/** The rows of a view as a grid: typed, pasted from a spreadsheet, copied back to one. A column for every field. */
 export function Grid({
   template,
   match,
-  cells,
+  rows,
+  order,
   findings,
   chosen,
-  onCells,
+  linked,
+  pictures,
+  changed,
+  starts,
+  onRows,
   onChoose,
+  onMark,
+  onTyping,
 }: {
   template: Template
   match: Match
-  cells: Cells[]
+  rows: Row[]
+  /** Indices of the rows shown. */
+  order: readonly number[]
   findings: Found
+  /** Index of the row that is looked at. */
   chosen: number
-  onCells: (cells: Cells[]) => void
+  linked: boolean
+  pictures: readonly string[]
+  /** Field keys by row that came in just now. */
+  changed: ReadonlyMap<Row, ReadonlySet<string>>
+  /** Places in the view at which a group begins. */
+  starts: ReadonlySet<number>
+  onRows: (rows: Row[]) => void
   onChoose: (row: number) => void
+  onMark: (marked: Marked | undefined) => void
+  onTyping: (message: string) => void
 }) {
   const [ref, size] = useSize<HTMLDivElement>()
   const grid = useRef<DataSheetGridRef>(null)
   const own = useRef(0)
+  const value = useMemo(() => order.map((i) => rows[i]!), [order, rows])
   // Chosen elsewhere (on the contact sheet): the grid goes there too.
   useEffect(() => {
     if (chosen === own.current) return
     own.current = chosen
-    grid.current?.setActiveCell({ row: chosen, col: 1 })
-  }, [chosen])
+    const row = order.indexOf(chosen)
+    if (row >= 0) grid.current?.setActiveCell({ row, col: 1 })
+  }, [chosen, order])
   const columns = useMemo(() => {
-    const state: Partial<Column<Cells>> = {
+    const state: Partial<Column<Row, StateColumn, string>> = {
       id: 'state',
       title: '',
-      basis: 34,
+      basis: 74,
       grow: 0,
       shrink: 0,
-      minWidth: 34,
+      minWidth: 74,
       disabled: true,
-      component: ({ rowData }) => {
-        const own = findings.get(rowData)
-        return (
-          <span className="w-full text-center">
-            {own ? <StateMark state={stateOf(own)} /> : <span className="text-soft">·</span>}
-          </span>
-        )
-      },
+      columnData: { order, findings },
+      component: StateCell,
     }
-    const fields = template.fields.map((field) => ({
-      ...keyColumn<Cells, string>(
-        columnOf(match, field.key),
-        textColumn as Partial<Column<string | undefined>> as never,
-      ),
-      id: field.key,
-      title: field.name,
-      grow: field.type === 'text' ? 3 : 1,
-      minWidth: field.type === 'text' ? 140 : 90,
-    }))
-    return [state, ...fields] as Partial<Column<Cells>>[]
-  }, [template, match, findings])
+    const fields = template.fields.map((field): Partial<Column<Row, FieldColumn, string>> => {
+      const isChosen = field.type === 'choice' || field.type === 'picture' || (field.type === 'colour' && !field.free)
+      return {
+        id: field.key,
+        title: (
+          <span className="truncate" title={field.note || undefined}>
+            {field.name}
+            {field.required && <span className="text-soft"> required</span>}
+          </span>
+        ),
+        grow: field.type === 'text' ? 3 : 1,
+        minWidth: field.type === 'text' ? 140 : 96,
+        disableKeys: isChosen,
+        columnData: {
+          template,
+          field,
+          match,
+          pictures,
+          linked,
+          changed: (row) => changed.get(row)?.has(field.key) ?? false,
+          onTyping,
+        },
+        component: FieldCell,
+        copyValue: ({ rowData }) => cellText(match, field, rowData).text,
+        pasteValue: ({ rowData, value: text }) =>
+          withText(match, field.key, rowData, String(text ?? '').replace(/\r\n?/g, '\n'), linked),
+        deleteValue: ({ rowData }) => withText(match, field.key, rowData, '', linked),
+        isCellEmpty: ({ rowData }) => cellText(match, field, rowData).text === '',
+      }
+    })
+    return [state, ...fields] as Partial<Column<Row>>[]
+  }, [template, match, order, findings, pictures, linked, changed, onTyping])
   return (
     <div ref={ref} className="min-h-0 flex-1 overflow-hidden" data-testid="grid">
       {size.height > 0 && (
-        <DynamicDataSheetGrid<Cells>
+        <DynamicDataSheetGrid<Row>
           ref={grid}
-          value={cells}
-          onChange={(next) =>
-            onCells(
-              next.map((row) =>
-                Object.values(row).includes(null as never)
-                  ? Object.fromEntries(Object.entries(row).map(([key, value]) => [key, value ?? '']))
-                  : row,
-              ),
-            )
-          }
-          columns={columns as Column<Cells>[]}
+          value={value}
+          onChange={(next, edits) => onRows(editThrough(rows, order, next, edits))}
+          columns={columns as Column<Row>[]}
           height={size.height}
           addRowsComponent={false}
+          lockRows={linked}
           rowHeight={29}
           headerRowHeight={30}
-          createRow={() => Object.fromEntries(template.fields.map((field) => [columnOf(match, field.key), '']))}
+          gutterColumn={false}
+          createRow={() => ({ cells: {} })}
           duplicateRow={({ rowData }) => ({ ...rowData })}
-          rowClassName={({ rowIndex }) => (rowIndex === chosen ? 'dsg-row-chosen' : undefined)}
+          rowClassName={({ rowData, rowIndex }) =>
+            classes(
+              order[rowIndex] === chosen && 'dsg-row-chosen',
+              (rowData as Row).off && 'dsg-row-off',
+              starts.has(rowIndex) && 'dsg-row-group',
+            )
+          }
           onActiveCellChange={({ cell }) => {
-            if (!cell) return
-            own.current = cell.row
-            onChoose(cell.row)
+            const row = cell && order[cell.row]
+            if (row === undefined || row === null) return
+            own.current = row
+            onChoose(row)
           }}
+          onSelectionChange={({ selection }) =>
+            onMark(
+              selection
+                ? {
+                    from: selection.min.row,
+                    to: selection.max.row + 1,
+                    keys: template.fields
+                      .slice(Math.max(0, selection.min.col - 1), selection.max.col)
+                      .map((field) => field.key),
+                  }
+                : undefined,
+            )
+          }
         />
       )}
     </div>

@@ -1,9 +1,10 @@
-import type { DataPreview, ReadOptions } from '@hoja/core/formats'
+import { sourceWords, usedColumns } from '@hoja/core/data'
+import { type DataPreview, encodings, type ReadOptions } from '@hoja/core/formats'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { api, type MatchedPreview, type Sheet } from '../ui/api.ts'
+import { api, type Link, type MatchedPreview, type Sheet } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, Checkbox, classes, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
@@ -15,20 +16,33 @@ const separators: [string, string][] = [
   ['|', 'bar'],
 ]
 
-/** A file of rows, looked at before anything of it is kept: which sheet, which row names the columns, what they fill. */
+/** Where rows come from: a file that is brought in, or what is followed from now on. */
+export type Source = { kind: 'file'; file: File } | { kind: 'link'; link: Link }
+
+function nameOf(source: Source): string {
+  if (source.kind === 'file') return source.file.name
+  const { link } = source
+  return (link.kind === 'file' ? link.path : new URL(link.url).pathname).split('/').at(-1) || 'feed'
+}
+
+/** Rows looked at before anything of them is kept: which sheet, which row names the columns, what they fill. */
 export function ImportSheet({
-  file,
+  source,
   version,
   onDone,
+  onParts,
   onClose,
 }: {
-  file: File
+  source: Source
   version: { id: number; number: number }
   onDone: (sheet: Sheet) => void
+  /** Its worksheets, or rows, for several templates. */
+  onParts: (file: File) => void
   onClose: () => void
 }) {
+  const called = nameOf(source)
   const [options, setOptions] = useState<ReadOptions>({})
-  const [name, setName] = useState(file.name)
+  const [name, setName] = useState(called)
   const [busy, setBusy] = useState(false)
   const stop = useRef<AbortController>(undefined)
   const primary = useRef<HTMLButtonElement>(null)
@@ -38,8 +52,18 @@ export function ImportSheet({
     staleTime: Number.POSITIVE_INFINITY,
   })
   const look = useQuery({
-    queryKey: ['look', file.name, file.size, file.lastModified, version.id, JSON.stringify(options)],
-    queryFn: ({ signal }) => api.lookAtSheet(file, version.id, options, signal),
+    queryKey: [
+      'look',
+      ...(source.kind === 'file'
+        ? [called, source.file.size, source.file.lastModified]
+        : [JSON.stringify(source.link)]),
+      version.id,
+      JSON.stringify(options),
+    ],
+    queryFn: ({ signal }) =>
+      source.kind === 'file'
+        ? api.lookAtSheet(source.file, version.id, options, signal)
+        : api.lookAtLink(version.id, { ...source.link, options }, signal),
     // What was seen last stays while another way of reading is tried.
     placeholderData: (previous) => previous,
     retry: false,
@@ -63,7 +87,11 @@ export function ImportSheet({
     setBusy(true)
     stop.current = new AbortController()
     try {
-      onDone(await api.importSheet(file, version.id, options, name, stop.current.signal))
+      onDone(
+        source.kind === 'file'
+          ? await api.importSheet(source.file, version.id, options, name, stop.current.signal)
+          : await api.followLink(version.id, name, { ...source.link, options }),
+      )
     } catch (error) {
       if (!stop.current.signal.aborted) toast.error((error as Error).message, { duration: 10_000 })
       setBusy(false)
@@ -74,9 +102,14 @@ export function ImportSheet({
       open
       wide
       onOpenChange={onClose}
-      title={`Bring in ${file.name}`}
+      title={source.kind === 'file' ? `Bring in ${called}` : `Follow ${called}`}
       footer={
         <>
+          {source.kind === 'file' && (
+            <Button look="quiet" className="mr-auto" disabled={busy} onClick={() => onParts(source.file)}>
+              For several templates …
+            </Button>
+          )}
           {busy ? (
             <Button onClick={() => stop.current?.abort()}>Stop</Button>
           ) : (
@@ -91,13 +124,15 @@ export function ImportSheet({
             {busy
               ? 'Bringing in …'
               : data
-                ? `Bring in ${data.count.toLocaleString('en')} ${data.count === 1 ? 'row' : 'rows'}`
-                : 'Bring in'}
+                ? `${source.kind === 'file' ? 'Bring in' : 'Follow'} ${data.count.toLocaleString('en')} ${data.count === 1 ? 'row' : 'rows'}`
+                : source.kind === 'file'
+                  ? 'Bring in'
+                  : 'Follow'}
           </Button>
         </>
       }
     >
-      {look.isPending && <p className="text-soft">Reading {file.name} …</p>}
+      {look.isPending && <p className="text-soft">Reading {called} …</p>}
       {look.error && (
         <p className="pb-2 text-stop" role="alert">
           {look.error.message}
@@ -185,6 +220,18 @@ function Ways({
         </>
       )}
       {data.kind === 'text' && (
+        <Line label="Written in">
+          {(id) => (
+            <Select
+              id={id}
+              value={options.encoding ?? 'utf-8'}
+              options={Object.entries(encodings)}
+              onChange={(event) => onOptions({ encoding: event.target.value })}
+            />
+          )}
+        </Line>
+      )}
+      {data.kind === 'text' && (
         <Line label="Parted by">
           {(id) => (
             <Select
@@ -237,7 +284,7 @@ function Ways({
 
 /** What each field will be filled with. */
 function Matched({ data, template }: { data: MatchedPreview; template: Template }) {
-  const used = new Set(Object.values(data.match))
+  const used = new Set(usedColumns(data.match))
   const unused = data.columns.filter((column) => !used.has(column))
   return (
     <p className="pt-2">
@@ -247,7 +294,7 @@ function Matched({ data, template }: { data: MatchedPreview; template: Template 
           <span key={field.id} className="mr-3 inline-block">
             <b className="font-semibold">{field.name}</b>{' '}
             <span className={column ? '' : field.required ? 'text-look' : 'text-soft'}>
-              {column ? `from ${column}` : 'at its default'}
+              {column ? `from ${sourceWords(column)}` : 'at its default'}
             </span>
           </span>
         )

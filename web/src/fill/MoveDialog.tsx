@@ -1,4 +1,4 @@
-import { type Cells, type Match, valuesOf } from '@hoja/core/data'
+import { type Match, type Row, sourceWords, valuesOf } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
@@ -17,7 +17,7 @@ export function MoveDialog({
   sheet,
   template,
   match,
-  cells,
+  rows,
   versions,
   revision,
   onMoved,
@@ -27,7 +27,7 @@ export function MoveDialog({
   /** The version it stands on. */
   template: Template
   match: Match
-  cells: Cells[]
+  rows: Row[]
   versions: Version[]
   revision: () => number
   onMoved: () => void
@@ -45,12 +45,12 @@ export function MoveDialog({
   const moving = useMemo(() => after && moveMatch(template, after, match), [template, after, match])
   const fillings = useMemo((): ComparedFilling[] => {
     if (!after || !moving) return []
-    return cells.slice(0, drawnRows).map((own, i) => ({
+    return rows.slice(0, drawnRows).map((own, i) => ({
       name: `Row ${i + 1}`,
       before: valuesOf(template, match, own).values,
       after: valuesOf(after, moving.match, own).values,
     }))
-  }, [template, after, match, moving, cells])
+  }, [template, after, match, moving, rows])
   const number = versions.find((one) => one.id === chosen)?.number ?? 0
   const move = async () => {
     if (!moving) return
@@ -116,8 +116,8 @@ export function MoveDialog({
             <>
               <dt className="py-0.5 text-look">Lost</dt>
               <dd className="py-0.5">
-                {moving.lost.map((field) => `${field.name} (column ${match[field.key]})`).join(', ')}: version {number}{' '}
-                has no such field. The columns stay in the sheet.
+                {moving.lost.map((field) => `${field.name} (column ${sourceWords(match[field.key]!)})`).join(', ')}:
+                version {number} has no such field. The columns stay in the sheet.
               </dd>
             </>
           )}
@@ -141,9 +141,9 @@ export function MoveDialog({
             noun="row"
             words={[`version ${sheet.number}`, `version ${number}`]}
           />
-          {cells.length > drawnRows && (
+          {rows.length > drawnRows && (
             <p className="pt-1 text-xs text-soft">
-              The first {drawnRows} of {cells.length} rows are drawn.
+              The first {drawnRows} of {rows.length} rows are drawn.
             </p>
           )}
         </section>

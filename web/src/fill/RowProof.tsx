@@ -1,49 +1,66 @@
-import { type Cells, type Finding, type Match, valuesOf, writeCell } from '@hoja/core/data'
+import {
+  type Finding,
+  givenText,
+  type Match,
+  type Row,
+  valuesOf,
+  withoutOwn,
+  withText,
+  writeCell,
+} from '@hoja/core/data'
+import { shortestDuration } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
 import { fieldValue } from '@hoja/core/scene'
 import { type Field, type FieldValue, formOf, type Template } from '@hoja/core/template'
-import { type ReactNode, useMemo } from 'react'
+import { useMemo } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { readableCrop } from '../preview/crop.ts'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
 import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
-import { Button, StateWord } from '../ui/controls.tsx'
+import { Button, Checkbox, NumberInput, Select, StateWord, TextInput } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
-import { columnOf } from './Grid.tsx'
 
 /** One row, large and playing, with what was found about it and its form. */
 export function RowProof({
   scene,
   match,
-  cells,
   row,
+  n,
   findings,
-  onCell,
-  children,
+  linked,
+  versions,
+  version,
+  onRow,
 }: {
   scene: Scene
   match: Match
-  cells: Cells
-  row: number
+  row: Row
+  /** From 1. */
+  n: number
   findings: Finding[] | undefined
-  onCell: (column: string, value: string) => void
-  children?: ReactNode
+  linked: boolean
+  /** The versions that this row may stay on, and the one of its sheet. */
+  versions: readonly { id: number; number: number }[]
+  version: number
+  onRow: (row: Row) => void
 }) {
   const { template } = scene
-  const timing = scene.timing()
+  const least = shortestDuration(template.spans)
+  const timing = scene.timing(row.frames !== undefined && row.frames >= least ? row.frames : undefined)
   const player = usePlayer(timing.total, template.frame.rate.num / template.frame.rate.den, timing.in)
   useTransport(player)
   useSounds(template, timing, player)
   const [ref, size] = useSize<HTMLDivElement>()
-  const { values } = useMemo(() => valuesOf(template, match, cells), [template, match, cells])
+  const { values } = useMemo(() => valuesOf(template, match, row), [template, match, row])
+  const put = (key: string, text: string) => onRow(withText(match, key, row, text, linked))
   const height = 190
   const crop = readableCrop(scene, values, Math.max(1, size.width) / height)
   return (
-    <section className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label={`Row ${row}`}>
+    <section className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label={`Row ${n}`}>
       <div ref={ref} className="relative shrink-0 overflow-hidden" style={{ height }}>
         <Backdrop crop={crop} frame={template.frame} />
         {size.width > 0 && (
@@ -53,7 +70,7 @@ export function RowProof({
             frame={player.frame}
             width={size.width}
             crop={crop}
-            label={`Row ${row} at frame ${player.frame}`}
+            label={`Row ${n} at frame ${player.frame}`}
           />
         )}
       </div>
@@ -78,17 +95,17 @@ export function RowProof({
         {!findings && <p className="text-soft">Checking …</p>}
         {findings?.length === 0 && (
           <p>
-            <StateWord state="fine">Nothing to say about row {row}.</StateWord>
+            <StateWord state="fine">Nothing to say about row {n}.</StateWord>
           </p>
         )}
         {findings?.map((finding) => (
-          <p key={`${finding.code}${finding.field}${finding.part}`} className="py-0.5">
+          <p key={`${finding.code}${finding.field}${finding.part}${finding.message}`} className="py-0.5">
             <StateWord state={finding.level} /> {finding.message}{' '}
             {finding.fix !== undefined && finding.field && (
               <button
                 type="button"
                 className="font-semibold text-leaf hover:underline"
-                onClick={() => onCell(columnOf(match, finding.field!), finding.fix!)}
+                onClick={() => put(finding.field!, finding.fix!)}
               >
                 Tidy it
               </button>
@@ -112,17 +129,19 @@ export function RowProof({
                   key={line.field.id}
                   template={template}
                   field={line.field}
-                  cell={cells[columnOf(match, line.field.key)] ?? ''}
+                  cell={givenText(match, line.field.key, row).text}
+                  isOwn={match[line.field.key] !== undefined && row.own?.[line.field.key] !== undefined}
                   value={fieldValue(line.field, values)}
-                  row={row}
-                  onCell={(value) => onCell(columnOf(match, line.field.key), value)}
+                  row={n}
+                  onCell={(value) => put(line.field.key, value)}
+                  onData={() => onRow(withoutOwn(line.field.key, row))}
                 />
               ),
             )}
           </section>
         ))}
       </div>
-      {children}
+      <RowSettings row={row} n={n} least={least} versions={versions} version={version} onRow={onRow} />
     </section>
   )
 }
@@ -132,18 +151,24 @@ function RowField({
   template,
   field,
   cell,
+  isOwn,
   value,
   row,
   onCell,
+  onData,
 }: {
   template: Template
   field: Field
-  cell: string
+  /** undefined: nothing fills it. */
+  cell: string | undefined
+  /** Set by hand in place of what the data says. */
+  isOwn: boolean
   value: FieldValue
   row: number
   onCell: (cell: string) => void
+  onData: () => void
 }) {
-  const asDesigned = field.type !== 'text' && cell === ''
+  const asDesigned = cell === undefined || (field.type !== 'text' && cell === '')
   return (
     <div className="grid grid-cols-[84px_minmax(0,1fr)] gap-2 py-1">
       <span className="pt-1 text-soft">{field.name}</span>
@@ -152,14 +177,111 @@ function RowField({
           label={`${field.name} of row ${row}`}
           template={template}
           field={field}
-          value={field.type === 'text' ? cell : value}
+          value={field.type === 'text' ? (cell ?? field.default) : value}
           onValue={(next) => onCell(writeCell(template, field, next))}
         />
         <p className="mt-0.5 text-xs text-soft">
           {field.note}
           {asDesigned && ' Stands at its default.'}
+          {isOwn && (
+            <>
+              {' Set by hand. '}
+              <button type="button" className="font-medium text-leaf hover:underline" onClick={onData}>
+                As the data says
+              </button>
+            </>
+          )}
         </p>
       </div>
     </div>
+  )
+}
+
+/** What a person sets beside the row's data: whether it is rendered, how long, on which version, and why. */
+function RowSettings({
+  row,
+  n,
+  least,
+  versions,
+  version,
+  onRow,
+}: {
+  row: Row
+  n: number
+  least: number
+  versions: readonly { id: number; number: number }[]
+  version: number
+  onRow: (row: Row) => void
+}) {
+  const without = (key: 'off' | 'note' | 'frames' | 'version'): Row => {
+    const { [key]: _, ...rest } = row
+    return rest
+  }
+  return (
+    <section aria-label="This row" className="grid grid-cols-[84px_minmax(0,1fr)] gap-x-2 gap-y-1 px-3.5 pb-3">
+      <h3 className="col-span-2 mt-1 mb-0.5 border-b border-rule font-semibold">This row</h3>
+      <span className="text-soft">Rendered</span>
+      <Checkbox
+        aria-label={`Row ${n} is rendered`}
+        className="mt-0.5"
+        checked={!row.off}
+        onValue={(on) => onRow(on ? without('off') : { ...row, off: true })}
+      />
+      <span className="pt-1 text-soft">Frames</span>
+      <span className="flex items-center gap-2">
+        {row.frames === undefined ? (
+          <>
+            <span className="text-soft">as the output says</span>
+            <Button small onClick={() => onRow({ ...row, frames: Math.max(1, least) })}>
+              Its own
+            </Button>
+          </>
+        ) : (
+          <>
+            <NumberInput
+              aria-label={`Frames of row ${n}`}
+              className="!w-24"
+              min={1}
+              value={row.frames}
+              onValue={(frames) => onRow({ ...row, frames: Math.round(frames) })}
+            />
+            <Button small onClick={() => onRow(without('frames'))}>
+              As the output says
+            </Button>
+          </>
+        )}
+      </span>
+      {versions.length > 1 && (
+        <>
+          <span className="pt-1 text-soft">Version</span>
+          <Select
+            aria-label={`Version of row ${n}`}
+            className="!w-48"
+            value={row.version === undefined ? '' : String(row.version)}
+            options={[
+              ['', `the sheet's (${versions.find((one) => one.id === version)?.number ?? ''})`],
+              ...versions
+                .filter((one) => one.id !== version)
+                .map((one): [string, string] => [String(one.id), `stays on ${one.number}`]),
+            ]}
+            onChange={(event) =>
+              onRow(event.target.value ? { ...row, version: Number(event.target.value) } : without('version'))
+            }
+          />
+        </>
+      )}
+      <span className="pt-1 text-soft">Note</span>
+      <TextInput
+        key={`${n} ${row.note ?? ''}`}
+        aria-label={`Note on row ${n}`}
+        placeholder="for whoever looks next"
+        defaultValue={row.note ?? ''}
+        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        onBlur={(event) => {
+          const note = event.target.value.trim()
+          if (note !== (row.note ?? '')) onRow(note ? { ...row, note } : without('note'))
+        }}
+      />
+    </section>
   )
 }

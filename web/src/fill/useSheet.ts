@@ -1,96 +1,106 @@
-import { type Cells, type Finding, type Match, textColumns } from '@hoja/core/data'
+import type { Finding, Match, Row, Splice } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { RowWorker } from '../preview/RowWorker.ts'
+import { chunk, type FoundRows, SheetWorker } from '../preview/SheetWorker.ts'
+import type { OtherVersion } from '../preview/sheetWork.ts'
 import { type ApiError, api, type SheetDetail } from '../ui/api.ts'
-import { changesBetween } from './changes.ts'
+import { changesBetween, movedBy, withChanges } from './changes.ts'
 
-/** What was found about each row, by its cells: undefined until it is checked. */
-export interface Found {
-  get(cells: Cells): Finding[] | undefined
-}
+/** What was found about the rows, by their index: undefined until a row is checked. */
+export type Found = readonly (Finding[] | undefined)[]
 
-/** How long (ms) after an edit rows are looked at together. */
-const restAfterEdit = 250
+/** States that undo goes back through. */
+const deep = 200
 
 /**
- * A sheet being filled: its cells with undo, saved as edits on a known revision, and the findings of every row, checked in
- * a worker, only the changed rows anew.
+ * A sheet being filled: its rows with undo, saved as edits on a known revision, and the findings of every row, checked in
+ * a worker, only what changed anew.
  */
-export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
-  const [cells, setCells] = useState(sheet.cells)
-  const [findings, setFindings] = useState<Map<Cells, Finding[]>>(new Map())
+export function useSheet(sheet: SheetDetail, template: Template, match: Match, versions: OtherVersion[]) {
+  const [rows, setRows] = useState(sheet.rows)
   const [saved, setSaved] = useState('')
-  const past = useRef<Cells[][]>([])
-  const future = useRef<Cells[][]>([])
-  const stored = useRef(sheet.cells)
+  const past = useRef<Row[][]>([])
+  const future = useRef<Row[][]>([])
+  const stored = useRef(sheet.rows)
   const revision = useRef(sheet.revision)
-  const latest = useRef(cells)
+  const latest = useRef(rows)
   const saving = useRef(false)
-  const [worker, setWorker] = useState<RowWorker>()
+  const [worker, setWorker] = useState<SheetWorker>()
+  const live = useRef<SheetWorker>(undefined)
+  /** Whether the worker has all rows. */
+  const loaded = useRef(false)
 
-  useEffect(() => {
-    const own = new RowWorker(template, match)
-    own.onBroken = (message) => toast.error(message)
-    setWorker(own)
-    setFindings(new Map())
-    return () => own.close()
-  }, [template, match])
-
-  // Rows are told apart by identity: an edit makes a new one, and only that is checked again.
-  useEffect(() => {
-    if (!worker) return
-    let stopped = false
-    setFindings((known) => {
-      const todo = cells.flatMap((own, i) => (known.has(own) ? [] : [{ row: i + 1, cells: own }]))
-      void worker.check(
-        todo,
-        (results) =>
-          setFindings((old) => {
-            const next = new Map(old)
-            for (const result of results) next.set(todo.find((t) => t.row === result.row)!.cells, result.findings)
-            return next
-          }),
-        () => stopped,
-      )
-      return known
+  const found = useRef<(Finding[] | undefined)[]>([])
+  const sent = useRef<Splice[]>([])
+  const [, redraw] = useState(0)
+  const due = useRef(0)
+  const [findings, setFindings] = useState<Found>([])
+  // Findings come in by the dozen; the screen hears of them once a frame.
+  const publish = useCallback(() => {
+    due.current ||= requestAnimationFrame(() => {
+      due.current = 0
+      setFindings([...found.current])
+      redraw((n) => n + 1)
     })
-    return () => {
-      stopped = true
-    }
-  }, [worker, cells])
+  }, [])
 
-  // What only shows when rows are seen together; a moment after the last edit.
-  const [across, setAcross] = useState<Map<Cells, Finding[]>>(new Map())
+  const tell = useCallback((own: SheetWorker, change: Splice) => {
+    own.change(change)
+    sent.current.push(change)
+    // What was found about an edited row stands until the worker has looked at it again.
+    if (change.remove !== change.rows.length)
+      found.current.splice(change.at - 1, change.remove, ...change.rows.map(() => undefined))
+  }, [])
+
   useEffect(() => {
-    if (!worker) return
     let stopped = false
-    const timer = setTimeout(async () => {
-      const columns = textColumns(template, match, (row, column) => cells[row]![column] ?? '', cells.length)
-      const byRow = new Map<Cells, Finding[]>()
-      for (const finding of await worker.columns(columns)) {
-        const own = cells[finding.row - 1]!
-        byRow.set(own, [...(byRow.get(own) ?? []), finding])
+    const heard = ({ edits, results }: FoundRows) => {
+      if (stopped) return
+      // Edits that the worker had not heard of when it said this.
+      const since = sent.current.slice(edits)
+      for (const { n, findings: own } of results) {
+        const at = since.reduce<number | undefined>((place, one) => place && movedBy(one, place), n)
+        if (at !== undefined) found.current[at - 1] = own
       }
-      if (!stopped) setAcross(byRow)
-    }, restAfterEdit)
+      publish()
+    }
+    const own = new SheetWorker(template, match, versions, heard)
+    own.onBroken = (message) => toast.error(message)
+    live.current = own
+    setWorker(own)
+    found.current = []
+    sent.current = []
+    publish()
+    // The worker is given its rows in chunks, each an edit that it counts; they move no row.
+    const first = latest.current
+    for (let at = 0; at < first.length; at += chunk) sent.current.push({ at: at + 1, remove: 0, rows: [] })
+    void own
+      .load(first, () => stopped)
+      .then(() => {
+        if (stopped) return
+        loaded.current = true
+        for (const change of changesBetween(first, latest.current)) tell(own, change)
+      })
     return () => {
       stopped = true
-      clearTimeout(timer)
+      loaded.current = false
+      live.current = undefined
+      own.close()
     }
-  }, [worker, template, match, cells])
-  const found = useMemo(
-    (): Found => ({
-      get: (own) => {
-        const alone = findings.get(own)
-        const together = across.get(own)
-        return alone && together ? [...alone, ...together] : alone
-      },
-    }),
-    [findings, across],
-  )
+  }, [template, match, versions, publish, tell])
 
+  /** Puts rows on the screen and tells the worker. */
+  const showRows = useCallback(
+    (next: Row[]) => {
+      if (live.current && loaded.current)
+        for (const change of changesBetween(latest.current, next)) tell(live.current, change)
+      latest.current = next
+      setRows(next)
+      publish()
+    },
+    [publish, tell],
+  )
   const save = useCallback(async () => {
     if (saving.current) return
     saving.current = true
@@ -108,27 +118,28 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
       if ((error as ApiError).status === 409) {
         const fresh = await api.sheet(sheet.id)
         revision.current = fresh.revision
-        stored.current = fresh.cells
-        latest.current = fresh.cells
-        setCells(fresh.cells)
+        stored.current = fresh.rows
+        past.current = []
+        future.current = []
+        showRows(fresh.rows)
       }
     } finally {
       saving.current = false
     }
-  }, [sheet.id])
+  }, [sheet.id, showRows])
 
   const show = useCallback(
-    (next: Cells[]) => {
-      latest.current = next
-      setCells(next)
+    (next: Row[]) => {
+      showRows(next)
       setSaved('saving …')
       void save()
     },
-    [save],
+    [save, showRows],
   )
   const put = useCallback(
-    (next: Cells[]) => {
-      past.current = [...past.current.slice(-200), latest.current]
+    (next: Row[]) => {
+      if (next === latest.current) return
+      past.current = [...past.current.slice(1 - deep), latest.current]
       future.current = []
       show(next)
     },
@@ -147,5 +158,35 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match) {
     show(next)
   }, [show])
 
-  return { cells, put, undo, redo, saved, findings: found, worker, revision, canUndo: past.current.length > 0 }
+  /** Takes in what the followed data says now. Undo steps over it: what was undone is what a person set. */
+  const follow = useCallback(
+    async (change: { from: number; revision: number; changes: Splice[] }) => {
+      if (change.revision <= revision.current) return
+      if (change.from === revision.current && latest.current === stored.current) {
+        revision.current = change.revision
+        const next = withChanges(latest.current, change.changes)
+        stored.current = next
+        showRows(next)
+        // What a person set can still be taken back; what the data says stays as it says now.
+        const isInPlace = change.changes.every(({ remove, rows: put }) => remove === put.length)
+        const rebased = (state: Row[]) =>
+          state.map((row, i) => (row.cells === next[i]!.cells ? row : { ...row, cells: next[i]!.cells }))
+        past.current = isInPlace ? past.current.map(rebased) : []
+        future.current = isInPlace ? future.current.map(rebased) : []
+      } else {
+        const fresh = await api.sheet(sheet.id)
+        revision.current = fresh.revision
+        stored.current = fresh.rows
+        showRows(fresh.rows)
+        past.current = []
+        future.current = []
+      }
+    },
+    [sheet.id, showRows],
+  )
+
+  return useMemo(
+    () => ({ rows, put, undo, redo, follow, saved, findings, worker, revision, before: past }),
+    [rows, put, undo, redo, follow, saved, findings, worker],
+  )
 }

@@ -1,5 +1,5 @@
 /** What every worker of ours says once it can hear, when it breaks, or in answer to a ticket. */
-export type Told<Reply> = { kind: 'ready' } | { kind: 'broken'; message: string } | (Reply & { ticket: number })
+export type Told<Reply> = { kind: 'ready' } | { kind: 'broken'; message: string } | (Reply & { ticket?: number })
 
 /** A worker that is asked by tickets: each question gets one answer, in any order. */
 export class TicketedWorker<Question, Reply> {
@@ -20,9 +20,12 @@ export class TicketedWorker<Question, Reply> {
       else if (reply.ticket !== undefined) {
         this.waiting.get(reply.ticket)?.(event.data as Reply)
         this.waiting.delete(reply.ticket)
-      }
+      } else this.said(event.data as Reply)
     }
   }
+
+  /** Hears what the worker says without having been asked. */
+  protected said(_reply: Reply): void {}
 
   /** Says something that needs no answer. */
   tell(question: Question): void {

@@ -302,7 +302,7 @@ function Sheets() {
               </td>
               <td className="px-3">{sheet.templateName}</td>
               <td className="px-3">{sheet.number}</td>
-              <td className="px-3">{sheet.rows}</td>
+              <td className="px-3">{sheet.count}</td>
               <td className="px-3 text-soft">{day(sheet.changed)}</td>
             </tr>
           ))}

@@ -1,12 +1,12 @@
-import type { Cells, Finding, Match } from '@hoja/core/data'
-import type { DataPreview, ReadOptions } from '@hoja/core/formats'
+import type { Finding, Match, Row, Splice } from '@hoja/core/data'
+import type { BookOffer, BookPart, DataPreview, ReadOptions } from '@hoja/core/formats'
 import type { SavedMove } from '@hoja/core/motion'
-import type { Field, Frame, Spans, Template } from '@hoja/core/template'
+import type { Field, Frame, MediaFile, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
 
-/** A data file as it would come in: whether its match is one that a person set before, and a sentence when it does not look like the template's. */
-export type MatchedPreview = DataPreview & { remembered: boolean; doubt: string | null }
+/** A data file as it would come in, and whether its match is one that a person set before. */
+export type MatchedPreview = DataPreview & { remembered: boolean }
 
 /** A refusal of the server: one sentence for a person. */
 export class ApiError extends Error {
@@ -20,10 +20,10 @@ export class ApiError extends Error {
   }
 }
 
-async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+async function ask<T>(path: string, init?: RequestInit, base = '/api'): Promise<T> {
   let response: Response
   try {
-    response = await fetch(`/api${path}`, init)
+    response = await fetch(`${base}${path}`, init)
   } catch {
     throw new ApiError('offline', 'Hoja does not answer; look whether it is still running, then try again.', 0, {})
   }
@@ -81,6 +81,34 @@ export interface TemplateDetail {
   versions: Version[]
   ahead: boolean
 }
+/** What a sheet's rows follow. */
+export type Link =
+  | { kind: 'file'; root: string; path: string; options: ReadOptions }
+  | { kind: 'feed'; url: string; every: number; options: ReadOptions }
+/** How following stands. */
+export interface LinkStatus {
+  state: 'good' | 'waiting' | 'broken' | 'gone'
+  read: string | null
+  message: string
+}
+/** A file that can be followed. */
+export interface RootFile {
+  root: string
+  path: string
+  size: number
+  changed: string
+}
+/** What happens to a linked sheet. */
+export interface SheetNews {
+  status: LinkStatus | null
+  change?: { from: number; revision: number; columns: string[]; changes: Splice[] }
+}
+export interface StandIn {
+  name: string
+  behaviour: string
+  behaviours: string[]
+}
+
 export interface Sheet {
   id: number
   version: number
@@ -89,13 +117,25 @@ export interface Sheet {
   match: Match
   revision: number
   changed: string
+  /** Rows. */
+  count: number
+  link: Link | null
 }
-export type SheetSummary = Sheet & { rows: number; template: string; templateName: string; number: number }
-export type SheetDetail = Sheet & { template: string; number: number; cells: Cells[] }
-export type RowChange =
-  | { kind: 'cell'; row: number; column: string; value: string }
-  | { kind: 'insert'; at: number; rows: Cells[] }
-  | { kind: 'remove'; from: number; count: number }
+export type SheetSummary = Sheet & { template: string; templateName: string; number: number }
+export type SheetDetail = Sheet & {
+  template: string
+  number: number
+  pictures: MediaFile[]
+  following: LinkStatus | null
+  rows: Row[]
+}
+/** What templates a file's worksheets, or rows, look like. */
+export interface BookLook {
+  sheets: BookOffer[]
+  column: string | null
+  byColumn: BookOffer[]
+  templates: { version: number; name: string }[]
+}
 
 export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
 export interface Unit {
@@ -184,7 +224,23 @@ export const api = {
   fontFacts: (sha256: string) => ask<FontFacts & { size: number }>(`/assets/${sha256}/facts`),
   sheets: (template?: string) =>
     ask<SheetSummary[]>(`/sheets${template ? `?template=${encodeURIComponent(template)}` : ''}`),
-  sheet: (id: number) => ask<SheetDetail>(`/sheets/${id}`),
+  /** A sheet with all of its rows, page by page; `onRows` hears how many there are so far. */
+  async sheet(id: number, signal?: AbortSignal, onRows?: (rows: number, of: number) => void): Promise<SheetDetail> {
+    const given = signal ? { signal } : {}
+    for (;;) {
+      const sheet = await ask<Omit<SheetDetail, 'rows'>>(`/sheets/${id}`, given)
+      const rows: Row[] = []
+      let revision = sheet.revision
+      while (rows.length < sheet.count && revision === sheet.revision) {
+        const page = await ask<{ revision: number; rows: Row[] }>(`/sheets/${id}/rows?from=${rows.length + 1}`, given)
+        rows.push(...page.rows)
+        revision = page.revision
+        onRows?.(rows.length, sheet.count)
+      }
+      // Changed between two pages: from the beginning.
+      if (revision === sheet.revision) return { ...sheet, rows }
+    }
+  },
   importSheet: (file: File, version: number, options: ReadOptions, name: string, signal: AbortSignal) =>
     ask<Sheet>('/sheets/import', {
       ...upload(file, { version: String(version), options: JSON.stringify(options), name }),
@@ -195,10 +251,26 @@ export const api = {
       ...upload(file, { version: String(version), options: JSON.stringify(options) }),
       signal,
     }),
+  lookAtParts: (file: File, signal: AbortSignal) =>
+    ask<BookLook>('/sheets/import/parts/look', { ...upload(file), signal }),
+  importParts: (file: File, parts: (BookPart & { version: number; name: string })[]) =>
+    ask<(Sheet & { template: string })[]>('/sheets/import/parts', upload(file, { parts: JSON.stringify(parts) })),
+  followable: () => ask<RootFile[]>('/links/files'),
+  lookAtLink: (version: number, link: Link, signal: AbortSignal) =>
+    ask<MatchedPreview>('/links/look', { ...send('POST', { version, link }), signal }),
+  followLink: (version: number, name: string, link: Link) =>
+    ask<Sheet>('/links', send('POST', { version, name, link })),
+  standIns: () => ask<StandIn[]>('/', undefined, '/stand-ins'),
+  tellStandIn: (name: string, behaviour: string) => ask<StandIn>(`/${name}`, send('PUT', { behaviour }), '/stand-ins'),
+  stopFollowing: (sheet: number) => ask<Sheet>(`/links/${sheet}`, send('DELETE')),
+  addPictures: (sheet: number, file: File) =>
+    ask<{ pictures: MediaFile[]; added: string[]; failed: string[] }>(`/sheets/${sheet}/pictures`, upload(file)),
+  removePicture: (sheet: number, name: string) =>
+    ask<{ pictures: MediaFile[] }>(`/sheets/${sheet}/pictures/${encodeURIComponent(name)}`, send('DELETE')),
   newSheet: (version: number, name: string, table?: string[][]) =>
     ask<Sheet>('/sheets', send('POST', { version, name, ...(table ? { table } : {}) })),
   removeSheet: (id: number) => ask<void>(`/sheets/${id}`, send('DELETE')),
-  changeRows: (id: number, revision: number, changes: RowChange[]) =>
+  changeRows: (id: number, revision: number, changes: Splice[]) =>
     ask<Sheet>(`/sheets/${id}/rows`, send('PATCH', { revision, changes })),
   moveSheet: (id: number, revision: number, version: number, match: Match) =>
     ask<Sheet>(`/sheets/${id}/version`, send('PUT', { revision, version, match })),

@@ -25,14 +25,18 @@ export function RowDialog({
     queryFn: () => api.sheet(chosen!),
     enabled: chosen !== undefined,
   })
-  const rows = detail.data?.cells ?? []
+  const rows = detail.data?.rows ?? []
   const words = (i: number) => {
-    const cells = rows[i] ?? {}
-    return Object.values(cells).filter(Boolean).slice(0, 2).join(', ') || 'empty'
+    return (
+      Object.values(rows[i]?.cells ?? {})
+        .filter(Boolean)
+        .slice(0, 2)
+        .join(', ') || 'empty'
+    )
   }
   const take = () => {
-    const { values } = valuesOf(template, detail.data!.match, rows[row] ?? {})
-    const [first] = Object.values(rows[row] ?? {})
+    const { values } = valuesOf(template, detail.data!.match, rows[row] ?? { cells: {} })
+    const [first] = Object.values(rows[row]?.cells ?? {})
     onRow(String(first || `row ${row + 1}`).slice(0, 40), values)
     onClose()
   }
@@ -61,7 +65,10 @@ export function RowDialog({
               <Select
                 id={id}
                 value={String(chosen ?? '')}
-                options={(sheets.data ?? []).map((s): [string, string] => [String(s.id), `${s.name} (${s.rows} rows)`])}
+                options={(sheets.data ?? []).map((s): [string, string] => [
+                  String(s.id),
+                  `${s.name} (${s.count} rows)`,
+                ])}
                 onChange={(event) => {
                   setSheet(Number(event.target.value))
                   setRow(0)

@@ -1,0 +1,202 @@
+import { isValid, parse } from 'date-fns'
+import { languages, refusePattern, writeMoment } from '../template/index.ts'
+
+/** One step from a text as data has it to the text that a field takes. */
+export type Conversion =
+  /** No spaces at the ends, none twice. */
+  | { kind: 'trim' }
+  | { kind: 'case'; to: 'upper' | 'lower' | 'words' | 'sentence' }
+  /** A number with this decimal mark, its groups parted by anything else, becomes a plain one. */
+  | { kind: 'number'; mark: '.' | ',' }
+  /** A date written by a pattern of UTS #35 becomes one of ISO 8601, or is written by another pattern. */
+  | { kind: 'date'; as: string; language: string; to: string }
+  /** Whole texts in place of others, whatever their case. */
+  | { kind: 'words'; pairs: [from: string, to: string][] }
+  | { kind: 'unit'; from: string; to: string; decimals: number }
+  /** Every occurrence; a pattern is one of ECMAScript, with its `$1`. */
+  | { kind: 'replace'; find: string; put: string; pattern: boolean }
+
+export type ConversionKind = Conversion['kind']
+
+/** Units by what they measure, each with how many of the first one it is; degrees also have a zero of their own. */
+const units: Record<string, Record<string, [factor: number, zero?: number]>> = {
+  // Exact by definition: the international yard and pound agreement (1959), the international nautical mile (1929).
+  length: { m: [1], km: [1000], cm: [0.01], ft: [0.3048], mi: [1609.344], nmi: [1852] },
+  speed: { 'm/s': [1], 'km/h': [1 / 3.6], mph: [0.44704], kn: [1852 / 3600] },
+  mass: { kg: [1], g: [0.001], t: [1000], lb: [0.45359237] },
+  temperature: { '°C': [1], '°F': [5 / 9, 32], K: [1, 273.15] },
+}
+
+/** The units that one can become, itself among them; empty for none that is known. */
+export function kindredUnits(unit: string): string[] {
+  return Object.keys(Object.values(units).find((group) => group[unit]) ?? {})
+}
+
+export const allUnits = Object.values(units).flatMap((group) => Object.keys(group))
+
+function inUnit(value: number, from: string, to: string): number {
+  const group = Object.values(units).find((own) => own[from] && own[to])
+  if (!group) return Number.NaN
+  const [[a, zeroA = 0], [b, zeroB = 0]] = [group[from]!, group[to]!]
+  return ((value - zeroA) * a) / b + zeroB
+}
+
+/** A conversion as people choose it: what it is called, how it begins, and a text that shows what it does. */
+export const conversionKinds: Record<ConversionKind, { label: string; first: Conversion; example: string }> = {
+  trim: { label: 'No spare spaces', first: { kind: 'trim' }, example: '  Io   Marrec ' },
+  case: { label: 'Capitals', first: { kind: 'case', to: 'words' }, example: 'JEAN-BAPTISTE DE LA RÍA' },
+  number: { label: 'Number', first: { kind: 'number', mark: ',' }, example: '1.204,5' },
+  date: {
+    label: 'Date',
+    first: { kind: 'date', as: 'd/M/yyyy', language: 'en', to: '' },
+    example: '26/11/2026',
+  },
+  words: {
+    label: 'Words for words',
+    first: { kind: 'words', pairs: [['in service', 'yes']] },
+    example: 'In service',
+  },
+  unit: { label: 'Unit', first: { kind: 'unit', from: 'ft', to: 'm', decimals: 1 }, example: '12 ft' },
+  replace: {
+    label: 'Find and replace',
+    first: { kind: 'replace', find: ' - ', put: ' – ', pattern: false },
+    example: 'Line 3 - night',
+  },
+}
+
+/** Parts of names that stay small within a name, as their own languages write them: common practice. */
+const small = new Set('von van der den de da do dos das del della di la las los y e und zu af av of the'.split(' '))
+
+const sentenceCase = (text: string) =>
+  text.toLocaleLowerCase().replace(/^(\P{L}*)(\p{L})/u, (_, before: string, first: string) => {
+    return before + first.toLocaleUpperCase()
+  })
+
+/** Every word with one capital, the small ones within a name without. */
+function wordCase(text: string): string {
+  let n = 0
+  return text.toLocaleLowerCase().replace(/\p{L}[\p{L}\p{M}]*/gu, (word, at: number, all: string) => {
+    const afterApostrophe = /['’]/.test(all[at - 1] ?? '') && word.length < 2
+    const capital = (n++ === 0 || !small.has(word)) && !afterApostrophe
+    return capital ? word.replace(/^\p{L}/u, (first) => first.toLocaleUpperCase()) : word
+  })
+}
+
+const cases = {
+  upper: (text: string) => text.toLocaleUpperCase(),
+  lower: (text: string) => text.toLocaleLowerCase(),
+  words: wordCase,
+  sentence: sentenceCase,
+}
+
+/** A number out of a text, with any unit behind it. */
+function numberIn(text: string, mark: '.' | ','): number {
+  const digits = text.trim().match(/^[+\-−]?[\d.,'’\s\u00a0\u202f]*\d/)?.[0]
+  if (digits === undefined) return Number.NaN
+  const other = mark === '.' ? ',' : '.'
+  const plain = digits
+    .replace('−', '-')
+    .replace(/[\s\u00a0\u202f'’]/g, '')
+    .replaceAll(other, '')
+    .replace(mark, '.')
+  return Number(plain)
+}
+
+function dated(text: string, { as, language, to }: Extract<Conversion, { kind: 'date' }>): string | undefined {
+  const locale = (languages[language] ?? languages.en!).locale
+  const date = parse(text.trim(), as, new Date(2026, 0, 1), { locale })
+  if (!isValid(date)) return undefined
+  const two = (n: number) => String(n).padStart(2, '0')
+  const day = `${String(date.getFullYear()).padStart(4, '0')}-${two(date.getMonth() + 1)}-${two(date.getDate())}`
+  const hasTime = /[HhKkma]/.test(as.replace(/'[^']*'/g, ''))
+  const iso = hasTime ? `${day}T${two(date.getHours())}:${two(date.getMinutes())}` : day
+  return to === '' ? iso : writeMoment(iso, to, language)
+}
+
+/** One step. undefined: the text is none that the step can read. */
+function step(text: string, conversion: Conversion): string | undefined {
+  switch (conversion.kind) {
+    case 'trim':
+      return text.trim().replace(/[^\S\n]{2,}/g, ' ')
+    case 'case':
+      return cases[conversion.to](text)
+    case 'number': {
+      const value = numberIn(text, conversion.mark)
+      return Number.isNaN(value) ? undefined : String(value)
+    }
+    case 'date':
+      return dated(text, conversion)
+    case 'words': {
+      const plain = (word: string) => word.normalize('NFC').trim().toLocaleLowerCase()
+      return conversion.pairs.find(([from]) => plain(from) === plain(text))?.[1] ?? text
+    }
+    case 'unit': {
+      const value = inUnit(numberIn(text, '.'), conversion.from, conversion.to)
+      return Number.isNaN(value) ? undefined : value.toFixed(conversion.decimals).replace(/^-(0(\.0*)?)$/, '$1')
+    }
+    case 'replace':
+      return conversion.pattern
+        ? text.replace(new RegExp(conversion.find, 'gu'), conversion.put)
+        : text.replaceAll(conversion.find, () => conversion.put)
+  }
+}
+
+const asked: Partial<Record<ConversionKind, (conversion: never) => string>> = {
+  number: () => 'a number',
+  date: ({ as }: Extract<Conversion, { kind: 'date' }>) => `a date written as ${as}`,
+  unit: ({ from }: Extract<Conversion, { kind: 'unit' }>) => `a number of ${from}`,
+}
+
+/** A text through its conversions. An empty one stays empty; one that a step can't read stays as it is, with a sentence. */
+export function converted(text: string, conversions: readonly Conversion[]): { text: string; problem?: string } {
+  let at = text
+  for (const conversion of conversions) {
+    if (at.trim() === '') return { text: at }
+    const next = step(at, conversion)
+    if (next === undefined)
+      return { text, problem: `"${text}" is not ${asked[conversion.kind]!(conversion as never)}, so it stays as it is` }
+    at = next
+  }
+  return { text: at }
+}
+
+/** Why a conversion can't be used; undefined when it can. What comes over the network is looked at here too. */
+export function refuseConversion(value: unknown): string | undefined {
+  const given = value as Conversion
+  if (typeof given !== 'object' || given === null || !(given.kind in conversionKinds))
+    return `a conversion is one of ${Object.keys(conversionKinds).join(', ')}`
+  switch (given.kind) {
+    case 'trim':
+      return undefined
+    case 'case':
+      return given.to in cases ? undefined : `capitals are ${Object.keys(cases).join(', ')}`
+    case 'number':
+      return given.mark === '.' || given.mark === ',' ? undefined : 'a decimal mark is . or ,'
+    case 'date':
+      if (typeof given.as !== 'string' || typeof given.to !== 'string' || !languages[given.language])
+        return 'a date needs its pattern and a language'
+      return refusePattern(given.as) ?? (given.to === '' ? undefined : refusePattern(given.to))
+    case 'words':
+      return Array.isArray(given.pairs) &&
+        given.pairs.every(
+          (pair) => Array.isArray(pair) && pair.length === 2 && pair.every((w) => typeof w === 'string'),
+        )
+        ? undefined
+        : 'words stand in pairs'
+    case 'unit':
+      if (!kindredUnits(given.from).includes(given.to)) return `"${given.from}" can't be told in "${given.to}"`
+      return Number.isInteger(given.decimals) && given.decimals >= 0 && given.decimals <= 6
+        ? undefined
+        : 'decimals are a whole number from 0 to 6'
+    case 'replace':
+      if (typeof given.find !== 'string' || typeof given.put !== 'string' || given.find === '')
+        return 'what to find must not be empty'
+      if (!given.pattern) return undefined
+      try {
+        new RegExp(given.find, 'gu')
+        return undefined
+      } catch {
+        return `"${given.find}" is no pattern`
+      }
+  }
+}

@@ -1,0 +1,139 @@
+import { type Box, boxOf, regionOf } from '../layout/index.ts'
+import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
+import type { Scene, Settled } from '../scene/index.ts'
+import { findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
+import { keptFor } from './kept.ts'
+
+/** A value of a track at its least and most, and the frames of the title (as designed) at which it is there. */
+interface Extreme {
+  value: number
+  frame: number
+}
+
+/** The two ends of what a track does over a title as designed, In to Out. */
+function extremesOf(template: Template, motion: Part['motion'], track: Track, rest: number): [Extreme, Extreme] {
+  const timing = timingOf(template)
+  const ends: [Extreme, Extreme] = [
+    { value: rest, frame: timing.in },
+    { value: rest, frame: timing.in },
+  ]
+  for (let frame = 0; frame < timing.total; frame++) {
+    const moment = keyMoment(template.spans, timing.hold, momentAt(timing, frame), motion.out)
+    const value = valueAt(track, moment)
+    if (value < ends[0].value) ends[0] = { value, frame }
+    if (value > ends[1].value) ends[1] = { value, frame }
+  }
+  return ends
+}
+
+/** How far movement carries a part, as far as it does not depend on what fills it. */
+interface Reach {
+  /** By axis: the two ends of every shift, in its own unit. Shifts that lead out of the frame on purpose are not among them. */
+  shifts: [x: ShiftReach[], y: ShiftReach[]]
+  /** The most it is scaled to, about the part's anchor. */
+  scale: Extreme
+}
+interface ShiftReach {
+  unit: 'px' | 'own' | 'frame'
+  ends: [Extreme, Extreme]
+}
+
+const reaches = new WeakMap<Template, Map<string, Reach | undefined>>()
+
+/** What moves a part: itself, what it rides, the groups around it. */
+function moversOf(template: Template, part: Part): Part[] {
+  const movers = new Set<Part>()
+  const add = (one: Part | undefined): void => {
+    if (!one || movers.has(one)) return
+    movers.add(one)
+    if (one.motion.ride) add(findPart(template, one.motion.ride))
+    add(groupOf(template.parts, one))
+  }
+  add(part)
+  return [...movers]
+}
+
+function groupOf(parts: readonly Part[], part: Part): Part | undefined {
+  for (const group of parts) {
+    if (group.parts?.includes(part)) return group
+    const inside = group.parts && groupOf(group.parts, part)
+    if (inside) return inside
+  }
+  return undefined
+}
+
+function reachOf(template: Template, part: Part): Reach | undefined {
+  const known = keptFor(reaches, template, () => new Map())
+  if (known.has(part.id)) return known.get(part.id)
+  const reach: Reach = { shifts: [[], []], scale: { value: 1, frame: 0 } }
+  let moves = false
+  for (const { motion } of moversOf(template, part)) {
+    const { shiftX, shiftY, scale } = motion.tracks
+    ;[shiftX, shiftY].forEach((track: ShiftTrack | undefined, axis) => {
+      if (!track || track.keys.length === 0) return
+      const unit = track.unit
+      if (unit === 'off' || track.leaving?.unit === 'off') return
+      reach.shifts[axis as 0 | 1].push({ unit, ends: extremesOf(template, motion, track, channels.shiftX.rest) })
+      moves = true
+    })
+    if (scale && scale.keys.length > 0) {
+      const [, most] = extremesOf(template, motion, scale, channels.scale.rest)
+      if (most.value > reach.scale.value) {
+        reach.scale = most
+        moves = true
+      }
+    }
+  }
+  const result = moves ? reach : undefined
+  known.set(part.id, result)
+  return result
+}
+
+export interface Past {
+  region: 'title' | 'action'
+  /** px */
+  by: number
+  /** Of the title as designed; undefined: as it rests. */
+  frame?: number
+}
+
+const pastOf = (box: Box, left: number, width: number, top: number, height: number) =>
+  Math.max(left - box.x, box.x + box.width - left - width, top - box.y, box.y + box.height - top - height)
+
+/** How far (px) a part stands outside the region it belongs into as it rests, and how far its movement carries it. */
+export function pastSafe(scene: Scene, settled: Settled, i: number): { rest: Past; moving?: Past } {
+  const { template } = scene
+  const part = settled.rest.order.parts[i]!
+  const box = boxOf(settled.rest, i)
+  const region = part.kind === 'text' ? 'title' : 'action'
+  const [left, width] = regionOf(template.frame, region, 'x')
+  const [top, height] = regionOf(template.frame, region, 'y')
+  const rest: Past = { region, by: pastOf(box, left, width, top, height) }
+  const reach = reachOf(template, part)
+  if (!reach) return { rest }
+  const grown = reach.scale.value
+  const { anchor } = part.motion
+  const scaled: Box = {
+    x: box.x - box.width * anchor.x * (grown - 1),
+    y: box.y - box.height * anchor.y * (grown - 1),
+    width: box.width * grown,
+    height: box.height * grown,
+  }
+  let moving: Past = { region, by: pastOf(scaled, left, width, top, height), frame: reach.scale.frame }
+  reach.shifts.forEach((shifts, axis) => {
+    const own = axis === 0 ? box.width : box.height
+    const frame = axis === 0 ? template.frame.width : template.frame.height
+    for (const side of [0, 1] as const) {
+      let by = 0
+      let at = 0
+      for (const { unit, ends } of shifts) {
+        by += ends[side].value * (unit === 'px' ? 1 : unit === 'own' ? own : frame)
+        if (ends[side].value !== 0) at = ends[side].frame
+      }
+      const there = axis === 0 ? { ...scaled, x: scaled.x + by } : { ...scaled, y: scaled.y + by }
+      const past = pastOf(there, left, width, top, height)
+      if (past > moving.by) moving = { region, by: past, frame: at }
+    }
+  })
+  return { rest, moving }
+}

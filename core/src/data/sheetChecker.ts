@@ -1,0 +1,102 @@
+import type { Scene } from '../scene/index.ts'
+import { type CheckedRow, checkRow } from './checks.ts'
+import { RowsTogether, textColumns } from './columns.ts'
+import type { Finding } from './finding.ts'
+import { givenText, type Match } from './source.ts'
+import type { Row } from './table.ts'
+import { weighed } from './weighed.ts'
+
+/** What rows fill: a version of a template, and how their columns go to its fields. */
+export interface Filled {
+  scene: Scene
+  match: Match
+}
+
+/** From row `at` (from 1) so many rows are taken out, and these put in their place. */
+export interface Splice {
+  at: number
+  remove: number
+  rows: Row[]
+}
+
+/**
+ * A sheet's rows with what is found about them, told of every edit: an edit of a cell costs the check of that row and of
+ * the rows that it is like, whatever the sheet's length. Rows count from 1.
+ */
+export class SheetChecker {
+  private rows: Row[] = []
+  private alone: (Finding[] | undefined)[] = []
+  /** Rows compared with one another; undefined until that is asked for, and after rows came or went. */
+  private together: RowsTogether | undefined
+  /** Rows about which something was said beside the others. */
+  private noted: boolean[] = []
+  private readonly keys: string[]
+
+  /** @param versions what the rows fill that stay on a version of their own, by its id */
+  constructor(
+    private readonly main: Filled,
+    private readonly versions: ReadonlyMap<number, Filled> = new Map(),
+  ) {
+    this.keys = textColumns(main.scene.template, main.match, []).map(({ field }) => field.key)
+  }
+
+  get count(): number {
+    return this.rows.length
+  }
+
+  row(n: number): Row | undefined {
+    return this.rows[n - 1]
+  }
+
+  filled(row: Row): Filled {
+    return (row.version !== undefined && this.versions.get(row.version)) || this.main
+  }
+
+  /** Carries out an edit; the rows (from 1, as they are numbered after it) about which something else may be said now. */
+  splice({ at, remove, rows }: Splice): number[] {
+    this.rows.splice(at - 1, remove, ...rows)
+    this.alone.splice(at - 1, remove, ...rows.map(() => undefined))
+    this.noted.splice(at - 1, remove, ...rows.map(() => false))
+    if (remove !== rows.length) {
+      this.together = undefined
+      return rows.map((_, i) => at + i)
+    }
+    const touched = new Set(rows.map((_, i) => at + i))
+    if (this.together)
+      rows.forEach((row, i) => {
+        for (const n of this.together!.set(at + i, this.textsOf(row))) touched.add(n)
+      })
+    return [...touched]
+  }
+
+  private textsOf(row: Row): string[] {
+    return this.keys.map((key) => givenText(this.main.match, key, row).text ?? '')
+  }
+
+  /** Checks a row by itself, and keeps what is found. */
+  check(n: number): CheckedRow {
+    const row = this.rows[n - 1]!
+    const { scene, match } = this.filled(row)
+    const checked = checkRow(scene, match, row, n)
+    this.alone[n - 1] = checked.findings
+    return checked
+  }
+
+  /** What is found about a row: by itself, and beside the others once they were compared. */
+  findings(n: number): Finding[] {
+    const alone = this.alone[n - 1] ?? this.check(n).findings
+    const beside = this.together ? weighed(this.main.scene.template, this.together.findings(n)) : []
+    this.noted[n - 1] = beside.length > 0
+    // A row may have moved since it was checked.
+    return [...alone, ...beside].map((finding) => (finding.row === n ? finding : { ...finding, row: n }))
+  }
+
+  /** Compares the rows with one another, if they are not; the rows about which that says something, or did before. */
+  compare(): number[] {
+    if (this.together) return []
+    const { scene, match } = this.main
+    const together = new RowsTogether(textColumns(scene.template, match, this.rows))
+    this.together = together
+    return this.rows.flatMap((_, i) => (this.noted[i] || together.findings(i + 1).length > 0 ? [i + 1] : []))
+  }
+}

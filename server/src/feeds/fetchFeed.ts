@@ -1,0 +1,75 @@
+import { Refusal } from '@hoja/core/refusal'
+import { type FeedSettings, feedUrl } from './link.ts'
+
+const patience = 5000
+const mostBytes = 16 * 1024 * 1024
+
+export interface FetchedFeed {
+  bytes: Uint8Array
+  /** A file name whose ending tells the kind. */
+  name: string
+  tag: string | undefined
+}
+
+const kinds: [RegExp, string][] = [
+  [/rss|atom|xml/i, 'xml'],
+  [/json/i, 'json'],
+  [/csv|comma/i, 'csv'],
+  [/tab-separated/i, 'tsv'],
+  [/spreadsheetml/i, 'xlsx'],
+  [/opendocument\.spreadsheet/i, 'ods'],
+]
+
+/** What kind of data an answer is: by its type, then by its address, then by how it begins. */
+function kindOf(type: string, path: string, bytes: Uint8Array): string {
+  const named = kinds.find(([pattern]) => pattern.test(type))?.[1]
+  if (named) return named
+  const ending = path.match(/\.(csv|tsv|xlsx|ods|json|rss|atom|xml)$/i)?.[1]
+  if (ending) return ending
+  const first = String.fromCharCode(...bytes.subarray(0, 64)).trimStart()[0]
+  return first === '<' ? 'xml' : first === '{' || first === '[' ? 'json' : 'csv'
+}
+
+/**
+ * Asks a feed once.
+ * @param tag of the last answer (RFC 9110, 8.8.3); undefined is returned when nothing changed since
+ * @throws Refusal in one sentence
+ */
+export async function fetchFeed(settings: FeedSettings, text: string, tag?: string): Promise<FetchedFeed | undefined> {
+  const url = feedUrl(settings, text)
+  try {
+    const response = await fetch(url, {
+      // A redirect could lead to a host that is not on the list.
+      redirect: 'manual',
+      signal: AbortSignal.timeout(patience),
+      headers: {
+        Accept: 'application/json, application/rss+xml, application/atom+xml, text/csv, */*;q=0.1',
+        ...(tag ? { 'If-None-Match': tag } : {}),
+      },
+    })
+    if (response.status === 304) return undefined
+    if (response.status >= 300 && response.status < 400)
+      throw new Refusal('feed.redirect', `The feed moved to ${response.headers.get('location')}; use that address.`)
+    if (!response.ok) throw new Refusal('feed.status', `The feed answers ${response.status} ${response.statusText}.`)
+    const bytes = await whole(response)
+    const name = decodeURIComponent(url.pathname.split('/').at(-1) || url.host).replace(/\.[a-z]+$/i, '')
+    const kind = kindOf(response.headers.get('content-type') ?? '', url.pathname, bytes)
+    return { bytes, name: `${name}.${kind}`, tag: response.headers.get('etag') ?? undefined }
+  } catch (error) {
+    if (error instanceof Refusal) throw error
+    throw (error as Error).name === 'TimeoutError'
+      ? new Refusal('feed.stalled', `The feed did not answer within ${patience / 1000} s.`)
+      : new Refusal('feed.offline', `Nothing answers at ${url.host}; look whether it is running.`)
+  }
+}
+
+async function whole(response: Response): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = []
+  let size = 0
+  for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
+    size += chunk.length
+    if (size > mostBytes) throw new Refusal('feed.size', 'The feed is larger than 16 MB; use a smaller one.')
+    chunks.push(chunk)
+  }
+  return Buffer.concat(chunks)
+}

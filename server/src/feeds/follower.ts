@@ -1,0 +1,172 @@
+import { EventEmitter } from 'node:events'
+import { basename } from 'node:path'
+import type { Splice, Table } from '@hoja/core/data'
+import type { ReadOptions } from '@hoja/core/formats'
+import { Refusal } from '@hoja/core/refusal'
+import type { FSWatcher } from 'chokidar'
+import chokidar from 'chokidar'
+import type { Pool } from '../render/pool.ts'
+import type { Store } from '../store/index.ts'
+import { fetchFeed } from './fetchFeed.ts'
+import type { FeedSettings, Link, LinkStatus } from './link.ts'
+import { filePath, Gone, readRootFile } from './rootFiles.ts'
+
+/** What followers of a sheet hear: how following stands, and what changed, if anything did. */
+export interface SheetNews {
+  sheet: number
+  status: LinkStatus
+  /** What leads from the revision before to the one now. */
+  change?: { from: number; revision: number; columns: string[]; changes: Splice[] }
+}
+
+/** ms: a save is often several writes right after one another. */
+const settle = 25
+
+interface Following {
+  link: Link
+  status: LinkStatus
+  watcher?: FSWatcher
+  timer?: NodeJS.Timeout
+  tag?: string | undefined
+  /** A read is under way; `again`: something changed since it began. */
+  reading: boolean
+  again: boolean
+}
+
+/** Keeps linked sheets as their files and feeds are. */
+export class Follower {
+  private readonly followed = new Map<number, Following>()
+  private readonly events = new EventEmitter().setMaxListeners(0)
+  private closed = false
+
+  constructor(
+    private readonly store: Store,
+    private readonly pool: Pool,
+    readonly settings: FeedSettings,
+  ) {
+    for (const { id } of store.sheets.linked()) this.follow(id)
+  }
+
+  status(sheet: number): LinkStatus | undefined {
+    return this.followed.get(sheet)?.status
+  }
+
+  onNews(listener: (news: SheetNews) => void): () => void {
+    this.events.on('news', listener)
+    return () => this.events.off('news', listener)
+  }
+
+  /** Reads what a link leads to, once. @throws Refusal */
+  async look(link: Link): Promise<{ bytes: Uint8Array; name: string }> {
+    if (link.kind === 'file')
+      return { bytes: readRootFile(this.settings, link.root, link.path), name: basename(link.path) }
+    return (await fetchFeed(this.settings, link.url))!
+  }
+
+  /** Begins to follow what a sheet is linked to, or ends it when it no longer is. */
+  follow(sheet: number): void {
+    this.forget(sheet)
+    const { link } = this.store.sheets.get(sheet)
+    if (!link) return
+    const own: Following = {
+      link,
+      status: { state: 'waiting', read: null, message: '' },
+      reading: false,
+      again: false,
+    }
+    this.followed.set(sheet, own)
+    if (link.kind === 'file') this.watch(sheet, own, link)
+    void this.read(sheet)
+  }
+
+  forget(sheet: number): void {
+    const own = this.followed.get(sheet)
+    this.followed.delete(sheet)
+    clearTimeout(own?.timer)
+    void own?.watcher?.close()
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    await Promise.all([...this.followed.values()].map(({ watcher }) => watcher?.close()))
+    for (const sheet of [...this.followed.keys()]) this.forget(sheet)
+  }
+
+  private watch(sheet: number, own: Following, link: Extract<Link, { kind: 'file' }>): void {
+    let path: string
+    try {
+      path = filePath(this.settings, link.root, link.path)
+    } catch (error) {
+      own.status = { ...own.status, state: 'broken', message: (error as Refusal).message }
+      return
+    }
+    own.watcher = chokidar.watch(path, { ignoreInitial: true, atomic: false })
+    own.watcher.on('all', () => {
+      clearTimeout(own.timer)
+      own.timer = setTimeout(() => void this.read(sheet), settle)
+    })
+  }
+
+  private async read(sheet: number): Promise<void> {
+    const own = this.followed.get(sheet)
+    if (!own || this.closed) return
+    if (own.reading) {
+      own.again = true
+      return
+    }
+    own.reading = true
+    try {
+      const table = await this.table(own)
+      if (this.followed.get(sheet) === own && !this.closed) this.take(sheet, own, table)
+    } catch (error) {
+      if (this.followed.get(sheet) === own && !this.closed) this.tell(sheet, own, this.trouble(error))
+    } finally {
+      own.reading = false
+      if (own.again) {
+        own.again = false
+        void this.read(sheet)
+      } else if (own.link.kind === 'feed' && !this.closed && this.followed.get(sheet) === own)
+        own.timer = setTimeout(() => void this.read(sheet), own.link.every * 1000)
+    }
+  }
+
+  /** What the link holds now; undefined: the same as before. @throws Refusal */
+  private async table(own: Following): Promise<Table | undefined> {
+    const { link } = own
+    let data: { bytes: Uint8Array; name: string } | undefined
+    if (link.kind === 'file') data = await this.look(link)
+    else {
+      const fetched = await fetchFeed(this.settings, link.url, own.tag)
+      own.tag = fetched?.tag
+      data = fetched
+    }
+    if (!data) return undefined
+    const options: ReadOptions = { ...link.options, followed: true }
+    return this.pool.run<'readRows'>({ kind: 'readRows', ...data, options })
+  }
+
+  private take(sheet: number, own: Following, table: Table | undefined): void {
+    const result = table && this.store.sheets.refresh(sheet, table)
+    const status: LinkStatus = { state: 'good', read: new Date().toISOString(), message: '' }
+    const change = result && {
+      from: result.sheet.revision - 1,
+      revision: result.sheet.revision,
+      columns: result.sheet.columns,
+      changes: result.changes,
+    }
+    this.tell(sheet, own, status, change)
+  }
+
+  private trouble(error: unknown): Pick<LinkStatus, 'state' | 'message'> {
+    if (!(error instanceof Refusal))
+      return { state: 'broken', message: `It could not be read: ${(error as Error).message}.` }
+    return { state: error instanceof Gone ? 'gone' : 'broken', message: error.message }
+  }
+
+  private tell(sheet: number, own: Following, status: Partial<LinkStatus>, change?: SheetNews['change']): void {
+    const before = own.status
+    own.status = { ...before, ...status }
+    if (change || own.status.state !== before.state || own.status.message !== before.message || before.read === null)
+      this.events.emit('news', { sheet, status: own.status, ...(change ? { change } : {}) } satisfies SheetNews)
+  }
+}

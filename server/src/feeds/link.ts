@@ -1,0 +1,78 @@
+import type { ReadOptions } from '@hoja/core/formats'
+import { Refusal } from '@hoja/core/refusal'
+import { array, lazy, number, object, string } from 'yup'
+
+/** What a sheet's rows follow: a file under one of the configured roots, or a feed. */
+export type Link =
+  | { kind: 'file'; root: string; path: string; options: ReadOptions }
+  | { kind: 'feed'; url: string; every: number; options: ReadOptions }
+
+/** How following stands. `waiting`: nothing was read yet since the server started. */
+export interface LinkStatus {
+  state: 'good' | 'waiting' | 'broken' | 'gone'
+  /** When the data was last read well; null: not since the server started. */
+  read: string | null
+  /** What is wrong, in a sentence; the last good rows stay. */
+  message: string
+}
+
+/** Where links may lead. */
+export interface FeedSettings {
+  /** Folders by the names that people choose them by. */
+  roots: Record<string, string>
+  /** Hosts, with their port if it matters, beside this machine itself. */
+  hosts: readonly string[]
+}
+
+/** Shortest and longest time (s) between two looks at a feed. */
+export const everyAtLeast = 1
+export const everyAtMost = 3600
+
+const optionsSchema = object().unknown()
+
+export const linkSchema = lazy((value: { kind?: string } | undefined) =>
+  value?.kind === 'feed'
+    ? object({
+        kind: string().oneOf(['feed']).required(),
+        url: string().max(2000).required(),
+        every: number().min(everyAtLeast).max(everyAtMost).required(),
+        options: optionsSchema,
+      }).required()
+    : object({
+        kind: string().oneOf(['file']).required(),
+        root: string().max(200).required(),
+        path: string().max(1000).required(),
+        options: optionsSchema,
+      }).required(),
+)
+
+export const settingsOf = (roots: readonly string[], hosts: readonly string[]): FeedSettings => ({
+  roots: Object.fromEntries(
+    array(string().required())
+      .required()
+      .validateSync(roots)
+      .map((root) => {
+        const [, name, folder] = root.match(/^([^=/\\]+)=(.+)$/) ?? []
+        if (!name || !folder) throw new Refusal('call', `"${root}" is no root; write it as NAME=FOLDER.`)
+        return [name, folder]
+      }),
+  ),
+  hosts,
+})
+
+const loopback = /^(localhost|127(\.\d{1,3}){3}|\[::1\])$/
+
+/** An address that a feed may have. @throws Refusal */
+export function feedUrl(settings: FeedSettings, text: string): URL {
+  const url = URL.canParse(text) ? new URL(text) : undefined
+  if (!url || !/^https?:$/.test(url.protocol))
+    throw new Refusal('feed.url', `"${text.slice(0, 200)}" is no address; write it as http://host/path.`)
+  if (url.username || url.password)
+    throw new Refusal('feed.url', 'The address holds a name or a password; leave them out.')
+  if (!loopback.test(url.hostname) && !settings.hosts.includes(url.hostname) && !settings.hosts.includes(url.host))
+    throw new Refusal(
+      'feed.host',
+      `"${url.host}" is not on the list of hosts that may be followed; start Hoja with --feed-host ${url.host} to allow it.`,
+    )
+  return url
+}

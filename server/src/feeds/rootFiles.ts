@@ -1,0 +1,92 @@
+import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs'
+import { join, relative, resolve, sep } from 'node:path'
+import { Refusal } from '@hoja/core/refusal'
+import type { FeedSettings } from './link.ts'
+
+/** A file that can be followed. */
+export interface RootFile {
+  root: string
+  /** From the root, parted by `/`. */
+  path: string
+  size: number
+  changed: string
+}
+
+const readable = /\.(csv|tsv|txt|xlsx|ods|json|rss|atom|xml)$/i
+const mostFiles = 2000
+const mostBytes = 64 * 1024 * 1024
+
+/** Data files under the roots, the newest first. */
+export function rootFiles({ roots }: FeedSettings): RootFile[] {
+  const files: RootFile[] = []
+  for (const [root, folder] of Object.entries(roots)) {
+    const visit = (at: string, depth: number): void => {
+      for (const entry of readFolder(at)) {
+        if (files.length >= mostFiles || entry.name.startsWith('.')) continue
+        const path = join(at, entry.name)
+        if (entry.isDirectory() && depth < 6) visit(path, depth + 1)
+        else if (entry.isFile() && readable.test(entry.name)) {
+          const { size, mtime } = statSync(path)
+          files.push({ root, path: relative(folder, path).split(sep).join('/'), size, changed: mtime.toISOString() })
+        }
+      }
+    }
+    visit(folder, 0)
+  }
+  return files.sort((a, b) => (a.changed < b.changed ? 1 : -1))
+}
+
+function readFolder(folder: string) {
+  try {
+    return readdirSync(folder, { withFileTypes: true })
+  } catch {
+    return []
+  }
+}
+
+/** Where a followed file lies, however its path is written: never outside its root. @throws Refusal */
+export function filePath({ roots }: FeedSettings, root: string, path: string): string {
+  const folder = Object.hasOwn(roots, root) ? roots[root] : undefined
+  if (folder === undefined)
+    throw new Refusal(
+      'link.root',
+      `There is no folder "${root}" to follow files in; start Hoja with --root ${root}=FOLDER.`,
+    )
+  const top = resolve(folder)
+  const file = resolve(top, path)
+  const outside = () => new Refusal('link.path', `"${path}" does not lie in "${root}"; choose a file of that folder.`)
+  if (!file.startsWith(top + sep)) throw outside()
+  if (!readable.test(file))
+    throw new Refusal(
+      'data.kind',
+      `"${path}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods, json, rss or atom.`,
+    )
+  try {
+    // A link on the disk may lead anywhere.
+    if (!realpathSync(file).startsWith(realpathSync(top) + sep)) throw outside()
+  } catch (error) {
+    if (error instanceof Refusal) throw error
+  }
+  return file
+}
+
+/** Thrown for a file that is not there now. */
+export class Gone extends Refusal {
+  constructor(path: string) {
+    super('link.gone', `"${path}" is not there any more; put it back, or stop following it.`)
+  }
+}
+
+/** A followed file's bytes. @throws Refusal, `Gone` when it is not there */
+export function readRootFile(settings: FeedSettings, root: string, path: string): Uint8Array {
+  const file = filePath(settings, root, path)
+  try {
+    const { size } = statSync(file)
+    if (size > mostBytes) throw new Refusal('link.size', `"${path}" is larger than 64 MB; follow a smaller one.`)
+    return readFileSync(file)
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw new Gone(path)
+    if (error instanceof Refusal) throw error
+    throw new Refusal('link.read', `"${path}" can't be read (${(error as NodeJS.ErrnoException).code}).`)
+  }
+}

@@ -1,0 +1,64 @@
+import { Router } from 'express'
+import { number, object, string } from 'yup'
+import { feedUrl, type Link, linkSchema } from '../feeds/link.ts'
+import { filePath, rootFiles } from '../feeds/rootFiles.ts'
+import type { Context } from './context.ts'
+import { body, id } from './errors.ts'
+import { matchFor } from './matching.ts'
+import { readOptions } from './sheets.ts'
+
+/** Sheets that follow a file or a feed. */
+export function linkRoutes({ store, pool, follower }: Context): Router {
+  const routes = Router()
+  const { sheets, templates } = store
+
+  /** A link that may be followed. @throws Refusal */
+  const checked = (value: Link): Link => {
+    const options = readOptions(value.options ?? {})
+    if (value.kind === 'feed') return { ...value, url: feedUrl(follower.settings, value.url).href, options }
+    filePath(follower.settings, value.root, value.path)
+    return { ...value, options }
+  }
+  const asked = object({ version: number().integer().required(), link: linkSchema as never })
+
+  /** Files that can be followed. */
+  routes.get('/files', (_request, response) => {
+    response.json(rootFiles(follower.settings))
+  })
+  /** What a link leads to and how it would be read; nothing is kept. */
+  routes.post('/look', async (request, response) => {
+    const given = (await body(asked, request)) as unknown as { version: number; link: Link }
+    const link = checked(given.link)
+    const version = templates.version(given.version)
+    const { options } = link
+    const template = templates.published(version)
+    const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', ...(await follower.look(link)), options, template })
+    response.json({ ...look, ...matchFor(store, version, look.columns, look.match) })
+  })
+  /** A sheet that follows from now on. */
+  routes.post('/', async (request, response) => {
+    const given = (await body(
+      asked.shape({ name: string().trim().min(1).max(200).required() }),
+      request,
+    )) as unknown as {
+      version: number
+      link: Link
+      name: string
+    }
+    const link = checked(given.link)
+    const version = templates.version(given.version)
+    const template = templates.published(version)
+    const data = await follower.look(link)
+    const { table, match } = await pool.run<'readData'>({ kind: 'readData', ...data, options: link.options, template })
+    const sheet = sheets.add(version.id, given.name, table, matchFor(store, version, table.columns, match).match, link)
+    follower.follow(sheet.id)
+    response.status(201).json(sheet)
+  })
+  /** Stops following: the rows stay as they are. */
+  routes.delete('/:sheet', async (request, response) => {
+    const sheet = sheets.setLink(id(request.params.sheet), null)
+    follower.forget(sheet.id)
+    response.json(sheet)
+  })
+  return routes
+}

@@ -1,0 +1,32 @@
+import { type Match, refuseMatch, usedColumns } from '@hoja/core/data'
+import { Refusal } from '@hoja/core/refusal'
+import type { Template } from '@hoja/core/template'
+import type { Store } from '../store/index.ts'
+import type { VersionRow } from '../store/templates.ts'
+
+/** @throws Refusal for what is no match of the template: the hand-off says what can be filled, not the request. */
+export function checkedMatch(template: Template, match: unknown): Match {
+  const refused = refuseMatch(template, match)
+  if (refused) throw new Refusal('match.locked', refused)
+  return match as Match
+}
+
+/** The match as it was last set for a sheet with these columns; for a field that nobody was asked about then, the guess. */
+export function matchFor(
+  { sheets, templates }: Store,
+  version: VersionRow,
+  columns: readonly string[],
+  guess: Match,
+): { match: Match; remembered: boolean } {
+  const keysOf = (one: VersionRow) => templates.published(one).fields.map((field) => field.key)
+  const known = sheets.rememberedMatch(version.template, columns)
+  if (!known) return { match: guess, remembered: false }
+  const asked = new Set(keysOf(templates.version(known.version)))
+  const used = new Set(usedColumns(known.match))
+  const match: Match = {}
+  for (const key of keysOf(version)) {
+    const source = asked.has(key) ? known.match[key] : guess[key]
+    if (source !== undefined && (asked.has(key) || typeof source !== 'string' || !used.has(source))) match[key] = source
+  }
+  return { match, remembered: true }
+}

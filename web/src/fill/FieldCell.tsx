@@ -1,0 +1,193 @@
+import {
+  fromSource,
+  givenText,
+  type Match,
+  type Row,
+  readCell,
+  refuseFieldValue,
+  withText,
+  writeCell,
+} from '@hoja/core/data'
+import { colourOf } from '@hoja/core/scene'
+import type { Field, Template } from '@hoja/core/template'
+import { useLayoutEffect, useRef, useState } from 'react'
+import type { CellProps } from 'react-datasheet-grid'
+import { classes } from '../ui/controls.tsx'
+
+/** What a cell of a field has to know. */
+export interface FieldColumn {
+  template: Template
+  field: Field
+  match: Match
+  /** Names of pictures that a cell may call. */
+  pictures: readonly string[]
+  linked: boolean
+  /** Rows whose text for this field came in just now. */
+  changed: (row: Row) => boolean
+  /** What is wrong with a text while it is typed. */
+  onTyping: (message: string) => void
+}
+
+type Props = CellProps<Row, FieldColumn>
+
+/** Why a text may not stand in a field. */
+const refusalOf = (template: Template, field: Field, text: string) =>
+  text.trim() === ''
+    ? field.required
+      ? 'is empty and must not be'
+      : undefined
+    : refuseFieldValue(template, field, readCell(template, field, text))?.message
+
+/** A field's text in a row, and whether it stands at the field's default. */
+export function cellText(match: Match, field: Field, row: Row): { text: string; isDefault: boolean } {
+  const { text } = givenText(match, field.key, row)
+  return { text: text ?? '', isDefault: text === undefined || (field.type !== 'text' && text.trim() === '') }
+}
+
+/** A cell of the grid: shown by the kind of its field, edited in place, looked at while it is typed. */
+export function FieldCell(props: Props) {
+  return props.focus && props.columnData.field.type !== 'switch' ? <Editor {...props} /> : <Shown {...props} />
+}
+
+function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
+  const { template, field, match, linked, changed } = columnData
+  const { text, isDefault } = cellText(match, field, rowData)
+  const own = rowData.own?.[field.key] !== undefined
+  const refused = isDefault ? (field.required ? 'is empty' : undefined) : refusalOf(template, field, text)
+  const shown = isDefault ? writeCell(template, field, field.default) : text
+  const value = readCell(template, field, shown)
+  const isOn = field.type === 'switch' && value === true
+  const toggle = () => setRowData(withText(match, field.key, rowData, isOn ? 'no' : 'yes', linked))
+  // A switch that is entered turns over.
+  const turn = useRef(toggle)
+  turn.current = toggle
+  useLayoutEffect(() => {
+    if (!focus) return
+    turn.current()
+    stopEditing({ nextRow: false })
+  }, [focus, stopEditing])
+  return (
+    <span
+      className={classes(
+        'flex size-full items-center gap-1.5 overflow-hidden px-2',
+        changed(rowData) && 'bg-leaf-pale',
+        refused && !isDefault && 'text-stop underline decoration-wavy',
+      )}
+      title={
+        refused
+          ? `${field.name} ${refused}`
+          : own
+            ? `Set by hand; the data says "${fromSource(match[field.key], rowData.cells).text ?? ''}"`
+            : isDefault
+              ? 'At its default'
+              : undefined
+      }
+    >
+      {own && <span className="size-1.5 shrink-0 rounded-full bg-leaf" role="img" aria-label="set by hand" />}
+      {field.type === 'colour' && !refused && (
+        <span
+          className="size-3.5 shrink-0 border border-rule"
+          style={{ background: colourOf(template, String(value)) }}
+          aria-hidden="true"
+        />
+      )}
+      {field.type === 'switch' && !refused ? (
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          aria-label={`${field.name}: ${isOn ? 'yes' : 'no'}`}
+          className={classes('size-4 accent-leaf', isDefault && 'opacity-50')}
+          checked={isOn}
+          onChange={toggle}
+        />
+      ) : (
+        <span className={classes('truncate', isDefault && 'text-soft italic')}>
+          {field.type === 'colour' && String(value).startsWith('palette:')
+            ? (template.palette.find((entry) => `palette:${entry.id}` === value)?.name ?? shown)
+            : shown}
+        </span>
+      )}
+    </span>
+  )
+}
+
+/** The texts that a cell is chosen among, with what they are called; undefined: it is written freely. */
+function choicesOf({ template, field, pictures }: FieldColumn, text: string): [string, string][] | undefined {
+  const named = (list: [string, string][]): [string, string][] => [
+    ['', 'default'],
+    ...(text === '' || list.some(([value]) => value === text) ? [] : [[text, text] as [string, string]]),
+    ...list,
+  ]
+  if (field.type === 'choice') return named((field.options ?? []).map((option) => [option.value, option.name]))
+  if (field.type === 'colour' && !field.free) return named(template.palette.map(({ name }) => [name, name]))
+  if (field.type === 'picture' && !text.startsWith('{'))
+    return named(pictures.map((name): [string, string] => [name, name]))
+  return undefined
+}
+
+const editorLook = 'size-full bg-white px-2 outline-2 -outline-offset-2 outline-leaf'
+
+function Editor({ rowData, setRowData, columnData, stopEditing }: Props) {
+  const { template, field, match, linked, onTyping } = columnData
+  const { text } = cellText(match, field, rowData)
+  const [draft, setDraft] = useState(text)
+  const input = useRef<HTMLInputElement & HTMLSelectElement>(null)
+  const isCancelled = useRef(false)
+  const refused = refusalOf(template, field, draft)
+  const commit = useRef(() => {})
+  commit.current = () => {
+    onTyping('')
+    if (!isCancelled.current && draft !== text) setRowData(withText(match, field.key, rowData, draft, linked))
+  }
+  useLayoutEffect(() => {
+    input.current?.focus()
+    input.current?.select?.()
+    return () => commit.current()
+  }, [])
+  const put = (next: string) => {
+    setDraft(next)
+    const message = refusalOf(template, field, next)
+    onTyping(message ? `${field.name} ${message}.` : '')
+  }
+  const choices = choicesOf(columnData, text)
+  const common = {
+    ref: input,
+    'aria-label': field.name,
+    'aria-invalid': refused !== undefined,
+    className: classes(editorLook, refused && 'text-stop outline-stop'),
+  }
+  if (choices)
+    return (
+      <select
+        {...common}
+        value={draft}
+        onChange={(event) => {
+          put(event.target.value)
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Escape') isCancelled.current = true
+          if (event.key === 'Escape' || event.key === 'Enter') stopEditing({ nextRow: event.key === 'Enter' })
+        }}
+      >
+        {choices.map(([value, label]) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+    )
+  const isMoment = field.type === 'moment' && (text === '' || /^\d{4}-\d{2}-\d{2}/.test(text))
+  return (
+    <input
+      {...common}
+      type={isMoment ? (String(field.default).length > 10 ? 'datetime-local' : 'date') : 'text'}
+      inputMode={field.type === 'number' ? 'decimal' : undefined}
+      placeholder={field.placeholder}
+      value={draft}
+      onChange={(event) => put(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') isCancelled.current = true
+      }}
+    />
+  )
+}

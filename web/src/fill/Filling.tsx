@@ -1,0 +1,415 @@
+import { doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
+import { moveMatch } from '@hoja/core/handoff'
+import { type Template, withPictures } from '@hoja/core/template'
+import { useQueries, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { toast } from 'sonner'
+import type { OtherVersion } from '../preview/sheetWork.ts'
+import { useScene } from '../preview/useScene.ts'
+import { type ApiError, api, type SheetDetail, type Version } from '../ui/api.ts'
+import { Choice } from '../ui/Choice.tsx'
+import { Button, classes, Empty } from '../ui/controls.tsx'
+import { Header } from '../ui/Header.tsx'
+import { Menu } from '../ui/Menu.tsx'
+import { BeforeAfter } from './BeforeAfter.tsx'
+import { ContactSheet } from './ContactSheet.tsx'
+import { FindReplace } from './FindReplace.tsx'
+import { FitChart } from './FitChart.tsx'
+import { FollowBar, useNews } from './FollowBar.tsx'
+import { Grid, type Marked } from './Grid.tsx'
+import { GridBar } from './GridBar.tsx'
+import { Groups } from './Groups.tsx'
+import { MatchDialog } from './MatchDialog.tsx'
+import { MoveDialog } from './MoveDialog.tsx'
+import { PicturesDialog } from './PicturesDialog.tsx'
+import { RenderDialog } from './RenderDialog.tsx'
+import { RowProof } from './RowProof.tsx'
+import { countStates, filledDown, tidied } from './rowEdits.ts'
+import { useSheet } from './useSheet.ts'
+import { groupsOf, type View, viewOf, wholeView } from './view.ts'
+
+type Open = 'match' | 'move' | 'render' | 'find' | 'pictures'
+
+/** What rows that stay on versions of their own are filled into. */
+function useOtherVersions(rows: readonly Row[], template: Template, match: Match): OtherVersion[] {
+  const ids = [...new Set(rows.flatMap((row) => row.version ?? []))].sort((a, b) => a - b)
+  const versions = useQueries({
+    queries: ids.map((id) => ({
+      queryKey: ['version', id],
+      queryFn: () => api.version(id),
+      staleTime: Number.POSITIVE_INFINITY,
+    })),
+    combine: (results) => results.flatMap(({ data }) => data ?? []),
+  })
+  const known = versions.map(({ id }) => id).join()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a version never changes, so its id stands for it
+  return useMemo(
+    () =>
+      versions.map(({ id, content }) => ({ id, template: content, match: moveMatch(template, content, match).match })),
+    [known, template, match],
+  )
+}
+
+/** A sheet being filled: its state, the grid, the row that is looked at, every title. */
+export function Filling({
+  name,
+  sheet,
+  published,
+  versions,
+}: {
+  name: string
+  sheet: SheetDetail
+  published: Template
+  versions: Version[]
+}) {
+  const queries = useQueryClient()
+  const [match, setMatch] = useState<Match>(sheet.match)
+  const [pictures, setPictures] = useState(sheet.pictures)
+  const [link, setLink] = useState(sheet.link)
+  const [chosen, setChosen] = useState(0)
+  const [open, setOpen] = useState<Open>()
+  const [below, setBelow] = useState<'contact' | 'fit' | 'before'>('contact')
+  const [view, setView] = useState<View>(wholeView)
+  const [marked, setMarked] = useState<Marked>()
+  const [typing, setTyping] = useState('')
+  const [changed, setChanged] = useState<ReadonlyMap<Row, ReadonlySet<string>>>(new Map())
+  const template = useMemo(() => withPictures(published, pictures), [published, pictures])
+  const opened = useRef(sheet.rows)
+  const [initial] = useState(sheet.rows)
+  const [latest, setLatest] = useState(initial)
+  const others = useOtherVersions(latest, template, match)
+  const { scene, error } = useScene(template)
+  const { rows, put, undo, redo, follow, saved, findings, worker, revision, before } = useSheet(
+    sheet,
+    template,
+    match,
+    others,
+  )
+  useEffect(() => setLatest(rows), [rows])
+  const isLinked = link !== null
+  const status = useNews(sheet.id, isLinked, (change) => {
+    const was = rows
+    void follow(change).then(() => {
+      const fields = template.fields.map(({ key }) => key)
+      const fresh = new Map<Row, Set<string>>()
+      for (const { at, rows: put } of change.changes)
+        put.forEach((row, i) => {
+          const old = was[at - 1 + i]
+          fresh.set(
+            row,
+            new Set(
+              fields.filter((key) => !old || givenText(match, key, old).text !== givenText(match, key, row).text),
+            ),
+          )
+        })
+      if (change.changes.length > 0) setChanged(fresh)
+    })
+  })
+  useHotkeys('mod+z', undo, { preventDefault: true, enableOnFormTags: false })
+  useHotkeys('mod+shift+z', redo, { preventDefault: true })
+  const keys = useMemo(() => template.fields.map(({ key }) => key), [template])
+  const textOf = useCallback((own: Row, key: string) => givenText(match, key, own).text ?? '', [match])
+  const counts = useMemo(() => countStates(rows, findings), [rows, findings])
+  const checked = rows.length - counts.unknown
+  // A row that is put right stays where it is until something else is asked to be shown.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only what is asked, and the rows' number, order them anew
+  const order = useMemo(
+    () => viewOf(rows, findings, keys, textOf, view, new Set(changed.keys())),
+    [view, rows.length, checked, keys, textOf, view.show === 'changed' ? changed : null],
+  )
+  const groups = useMemo(() => (view.group ? groupsOf(rows, textOf, view.group) : []), [rows, textOf, view.group])
+  const starts = useMemo(() => {
+    const list = new Set<number>()
+    if (view.group)
+      for (let i = 1; i < order.length; i++)
+        if (textOf(rows[order[i]!]!, view.group) !== textOf(rows[order[i - 1]!]!, view.group)) list.add(i)
+    return list
+  }, [view.group, order, rows, textOf])
+  useHotkeys(
+    'mod+d',
+    () => marked && marked.to - marked.from > 1 && put(filledDown(rows, order, marked, match, isLinked)),
+    { preventDefault: true, enableOnFormTags: true },
+  )
+  const names = useMemo(() => template.media.map((one) => one.name), [template])
+  const tidy = useMemo(() => tidied(rows, order, findings, match, isLinked), [rows, order, findings, match, isLinked])
+  const doubt = useMemo(() => {
+    const some = rows.slice(0, 200)
+    const table = { columns: sheet.columns, rows: some.map((own) => sheet.columns.map((c) => own.cells[c] ?? '')) }
+    return doubtAbout(template, match, table)
+  }, [template, match, rows, sheet.columns])
+  const row = Math.min(chosen, rows.length - 1)
+  const own = rows[row]
+  const other = own?.version === undefined ? undefined : others.find(({ id }) => id === own.version)
+  const { scene: otherScene } = useScene(other?.template)
+  if (error) return <Empty title="This sheet could not be opened">{error.message}</Empty>
+  const filledScene = other ? otherScene : scene
+  const matched = template.fields.filter((field) => match[field.key] !== undefined).length
+  const renderable = counts.look + counts.fine + counts.unknown
+  const isNewer = versions[0] && versions[0].number > sheet.number
+  const putMatch = async (next: Match) => {
+    setMatch(next)
+    try {
+      revision.current = (await api.setMatch(sheet.id, next)).revision
+    } catch (failure) {
+      setMatch(match)
+      toast.error((failure as ApiError).message)
+    }
+  }
+  const again = () => {
+    void queries.invalidateQueries({ queryKey: ['sheet', String(sheet.id)] })
+    void queries.invalidateQueries({ queryKey: ['sheets'] })
+  }
+  const tally = (show: View['show'], count: number, word: string, look: string) => (
+    <button
+      type="button"
+      aria-pressed={view.show === show}
+      title={view.show === show ? 'Show all rows' : `Show only ${word} rows`}
+      className={classes(
+        'rounded-[3px] px-1.5 font-semibold',
+        view.show === show ? 'bg-leaf-pale' : 'hover:bg-chalk',
+        count > 0 ? look : 'text-soft',
+      )}
+      onClick={() => setView({ ...view, show: view.show === show ? 'all' : show })}
+    >
+      {count} {word}
+    </button>
+  )
+  return (
+    <div className="flex h-full flex-col">
+      <Header template={{ id: sheet.template, name }} here={sheet.name}>
+        <span className="text-soft" role="status">
+          {saved}
+        </span>
+        <Button onClick={undo}>Undo</Button>
+        <Button look="primary" disabled={renderable === 0} onClick={() => setOpen('render')}>
+          Render {renderable} {renderable === 1 ? 'row' : 'rows'}
+        </Button>
+      </Header>
+      <div className="flex h-10 shrink-0 items-center gap-1.5 border-b border-rule bg-paper px-3" role="status">
+        {tally('stop', counts.stop, 'stop', 'text-stop')}
+        {tally('look', counts.look, 'look', 'text-look')}
+        {tally('fine', counts.fine, 'fine', 'text-leaf')}
+        {counts.off > 0 && tally('off', counts.off, 'off', 'text-soft')}
+        <span className="pl-1.5 whitespace-nowrap text-soft">
+          of {rows.length.toLocaleString('en')} rows, version {sheet.number}
+          {counts.unknown > 0 && `, checking ${counts.unknown.toLocaleString('en')} more …`}
+        </span>
+        {versions.length > 1 && (
+          <Button small look={isNewer ? 'quiet' : 'plain'} onClick={() => setOpen('move')}>
+            {isNewer ? `Version ${versions[0]!.number} is there` : 'Another version'}
+          </Button>
+        )}
+        {doubt && (
+          <span className="truncate pl-1 text-look" title={doubt}>
+            {doubt}
+          </span>
+        )}
+        <span className="ml-auto flex shrink-0 gap-2">
+          {tidy.count > 0 && (
+            <Button onClick={() => put(tidy.rows)} title="Carries out every safe fix in the rows shown">
+              Tidy {tidy.count} {tidy.count === 1 ? 'row' : 'rows'}
+            </Button>
+          )}
+          {!isLinked && <Button onClick={() => put([...rows, { cells: {} }])}>Add a row</Button>}
+          <Button onClick={() => setOpen('match')}>
+            Columns: {matched} of {template.fields.length} matched
+          </Button>
+          <Menu
+            align="end"
+            className="!h-7 border border-rule bg-white px-3 !text-sm"
+            entries={() => [
+              { label: 'Pictures of this sheet …', onSelect: () => setOpen('pictures') },
+              null,
+              {
+                label: 'Sign-off sheet, as a page',
+                onSelect: () => window.open(`/api/sheets/${sheet.id}/signoff.html`),
+              },
+              {
+                label: 'Sign-off sheet, as PDF',
+                onSelect: () => location.assign(`/api/sheets/${sheet.id}/signoff.pdf`),
+              },
+              null,
+              { label: 'Save as CSV', onSelect: () => location.assign(`/api/sheets/${sheet.id}/csv`) },
+            ]}
+          >
+            More ▾
+          </Menu>
+        </span>
+      </div>
+      {link && (
+        <FollowBar
+          sheet={sheet.id}
+          link={link}
+          status={status ?? sheet.following}
+          changed={[...changed.values()].reduce((sum, set) => sum + set.size, 0)}
+          onUnlinked={() => {
+            setLink(null)
+            again()
+          }}
+        />
+      )}
+      <div className="grid min-h-0 flex-1 grid-rows-[minmax(0,3fr)_minmax(0,2fr)]">
+        <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_400px]">
+          <div className="flex min-h-0 flex-col border-r border-rule bg-paper">
+            <GridBar
+              template={template}
+              match={match}
+              rows={rows}
+              order={order}
+              findings={findings}
+              view={view}
+              marked={marked}
+              linked={isLinked}
+              typing={typing}
+              onView={setView}
+              onRows={put}
+              onFind={() => setOpen('find')}
+            />
+            {view.group && <Groups groups={groups} only={view.only} onOnly={(only) => setView({ ...view, only })} />}
+            {rows.length === 0 ? (
+              <Empty title="There are no rows">Add one, or bring in a sheet.</Empty>
+            ) : (
+              <Grid
+                template={template}
+                match={match}
+                rows={rows}
+                order={order}
+                findings={findings}
+                chosen={row}
+                linked={isLinked}
+                pictures={names}
+                changed={changed}
+                starts={starts}
+                onRows={put}
+                onChoose={setChosen}
+                onMark={setMarked}
+                onTyping={setTyping}
+              />
+            )}
+          </div>
+          {filledScene && own ? (
+            <RowProof
+              scene={filledScene}
+              match={other?.match ?? match}
+              row={own}
+              n={row + 1}
+              findings={findings[row]}
+              linked={isLinked}
+              versions={versions}
+              version={sheet.version}
+              onRow={(next) => put(rows.map((one, i) => (i === row ? next : one)))}
+            />
+          ) : (
+            <Empty title="No row to show">Add a row, or paste some into the grid.</Empty>
+          )}
+        </div>
+        <div className="flex min-h-0 flex-col border-t border-rule px-4 pt-1.5">
+          <span className="flex pb-1.5">
+            <Choice
+              label="All rows"
+              value={below}
+              options={[
+                ['contact', 'Contact sheet'],
+                ['fit', 'Fit chart'],
+                ['before', 'Before and after'],
+              ]}
+              onValue={setBelow}
+            />
+          </span>
+          {below === 'contact' ? (
+            <ContactSheet
+              frame={template.frame}
+              rows={rows}
+              shown={order}
+              findings={findings}
+              worker={worker}
+              chosen={row}
+              onChoose={setChosen}
+            />
+          ) : below === 'fit' ? (
+            <FitChart rows={rows} worker={worker} chosen={row} onChoose={setChosen} />
+          ) : (
+            <BeforeAfter
+              template={template}
+              match={match}
+              rows={rows}
+              order={order}
+              opened={opened.current}
+              before={before.current.at(-1)}
+              versions={versions}
+              version={sheet.version}
+            />
+          )}
+        </div>
+      </div>
+      {open === 'match' && (
+        <MatchDialog
+          template={template}
+          columns={sheet.columns}
+          match={match}
+          rows={rows.slice(0, 50)}
+          onMatch={(next) => void putMatch(next)}
+          onClose={() => setOpen(undefined)}
+        />
+      )}
+      {open === 'find' && (
+        <FindReplace
+          template={template}
+          match={match}
+          rows={rows}
+          order={order}
+          linked={isLinked}
+          onRows={put}
+          onChoose={setChosen}
+          onClose={() => setOpen(undefined)}
+        />
+      )}
+      {open === 'pictures' && (
+        <PicturesDialog
+          sheet={sheet.id}
+          pictures={pictures}
+          missing={missingPictures(template, rows, textOf)}
+          onPictures={setPictures}
+          onClose={() => setOpen(undefined)}
+        />
+      )}
+      {open === 'move' && (
+        <MoveDialog
+          sheet={sheet}
+          template={template}
+          match={match}
+          rows={rows}
+          versions={versions}
+          revision={() => revision.current}
+          onClose={() => setOpen(undefined)}
+          onMoved={() => {
+            setOpen(undefined)
+            again()
+          }}
+        />
+      )}
+      {open === 'render' && (
+        <RenderDialog
+          sheet={sheet}
+          template={template}
+          rows={rows.length - counts.off}
+          stopped={counts.stop}
+          onClose={() => setOpen(undefined)}
+        />
+      )}
+    </div>
+  )
+}
+
+/** Names of pictures that rows call and nobody brought. */
+function missingPictures(
+  template: Template,
+  rows: readonly Row[],
+  textOf: (row: Row, key: string) => string,
+): string[] {
+  const known = new Set(template.media.map((one) => one.name))
+  const keys = template.fields.filter((field) => field.type === 'picture').map((field) => field.key)
+  const named = rows.flatMap((row) => keys.map((key) => textOf(row, key).trim()))
+  return [...new Set(named)].filter((name) => name !== '' && !name.startsWith('{') && !known.has(name))
+}

@@ -1,0 +1,135 @@
+import { givenText, type Match, type Row, withText } from '@hoja/core/data'
+import type { Template } from '@hoja/core/template'
+import { useMemo, useState } from 'react'
+import { Button, Checkbox, Line, Select, TextInput } from '../ui/controls.tsx'
+import { Dialog } from '../ui/Dialog.tsx'
+import { expressionOf, isFound, replaced, type Search } from './findReplace.ts'
+
+const ticks: ['case' | 'whole' | 'pattern', string][] = [
+  ['case', 'capitals count'],
+  ['whole', 'the whole cell'],
+  ['pattern', 'as a pattern'],
+]
+
+/** Finds texts in the rows shown, and puts others in their place. */
+export function FindReplace({
+  template,
+  match,
+  rows,
+  order,
+  linked,
+  onRows,
+  onChoose,
+  onClose,
+}: {
+  template: Template
+  match: Match
+  rows: Row[]
+  order: readonly number[]
+  linked: boolean
+  onRows: (rows: Row[]) => void
+  onChoose: (row: number) => void
+  onClose: () => void
+}) {
+  const [search, setSearch] = useState<Search>({ find: '', pattern: false, case: false, whole: false })
+  const [put, setPut] = useState('')
+  const [key, setKey] = useState('')
+  const expression = useMemo(() => expressionOf(search), [search])
+  const hits = useMemo(() => {
+    if (!expression) return []
+    const keys = key ? [key] : template.fields.map((field) => field.key)
+    return order.flatMap((row) =>
+      keys.flatMap((own) => {
+        const { text } = givenText(match, own, rows[row]!)
+        return text && isFound(text, expression) ? [{ row, key: own, text }] : []
+      }),
+    )
+  }, [expression, key, template, match, rows, order])
+  const all = () => {
+    const next = [...rows]
+    for (const hit of hits)
+      next[hit.row] = withText(
+        match,
+        hit.key,
+        next[hit.row]!,
+        replaced(hit.text, expression!, put, search.pattern),
+        linked,
+      )
+    onRows(next)
+    onClose()
+  }
+  const broken = search.find !== '' && !expression
+  return (
+    <Dialog
+      open
+      onOpenChange={onClose}
+      title="Find and replace"
+      footer={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="primary" disabled={hits.length === 0} onClick={all}>
+            Replace in {hits.length} {hits.length === 1 ? 'cell' : 'cells'}
+          </Button>
+        </>
+      }
+    >
+      <Line label="Find">
+        {(id) => (
+          <TextInput
+            id={id}
+            value={search.find}
+            onChange={(event) => setSearch({ ...search, find: event.target.value })}
+          />
+        )}
+      </Line>
+      <Line label="Put instead">
+        {(id) => <TextInput id={id} value={put} onChange={(event) => setPut(event.target.value)} />}
+      </Line>
+      <Line label="In">
+        {(id) => (
+          <Select
+            id={id}
+            value={key}
+            options={[
+              ['', 'every field'],
+              ...template.fields.map((field): [string, string] => [field.key, field.name]),
+            ]}
+            onChange={(event) => setKey(event.target.value)}
+          />
+        )}
+      </Line>
+      <Line label="So that">
+        {() => (
+          <span className="flex gap-4 pt-1">
+            {ticks.map(([name, words]) => (
+              <label key={name} className="flex items-center gap-1.5">
+                <Checkbox checked={search[name]} onValue={(checked) => setSearch({ ...search, [name]: checked })} />
+                {words}
+              </label>
+            ))}
+          </span>
+        )}
+      </Line>
+      {broken && (
+        <p role="alert" className="pt-1 text-stop">
+          "{search.find}" is no pattern; look at its brackets.
+        </p>
+      )}
+      <ul aria-label="What is found" className="mt-2 max-h-52 overflow-auto border-t border-rule">
+        {hits.slice(0, 100).map((hit) => (
+          <li key={`${hit.row} ${hit.key}`}>
+            <button
+              type="button"
+              className="flex w-full gap-3 px-1 py-0.5 text-left hover:bg-leaf-pale"
+              onClick={() => onChoose(hit.row)}
+            >
+              <span className="w-8 text-right text-soft">{hit.row + 1}</span>
+              <span className="truncate">{hit.text}</span>
+              <span className="ml-auto truncate text-leaf">{replaced(hit.text, expression!, put, search.pattern)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Dialog>
+  )
+}

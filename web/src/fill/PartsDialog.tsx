@@ -1,0 +1,147 @@
+import type { BookOffer, BookPart } from '@hoja/core/formats'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { api, type Sheet } from '../ui/api.ts'
+import { Choice } from '../ui/Choice.tsx'
+import { Button, Select } from '../ui/controls.tsx'
+import { Dialog } from '../ui/Dialog.tsx'
+
+const partName = (offer: BookOffer) => offer.sheet ?? (offer.value || 'rows that name none')
+
+/** One file for several templates: a worksheet each, or a column that names the template for its row. */
+export function PartsDialog({
+  file,
+  onDone,
+  onClose,
+}: {
+  file: File
+  onDone: (sheets: (Sheet & { template: string })[]) => void
+  onClose: () => void
+}) {
+  const look = useQuery({
+    queryKey: ['parts', file.name, file.size, file.lastModified],
+    queryFn: ({ signal }) => api.lookAtParts(file, signal),
+    retry: false,
+    gcTime: 0,
+  })
+  const [by, setBy] = useState<'sheets' | 'column'>()
+  const [chosen, setChosen] = useState<Record<string, number | null>>({})
+  const [busy, setBusy] = useState(false)
+  const way = by ?? (look.data && look.data.sheets.length < 2 && look.data.column ? 'column' : 'sheets')
+  const offers = (way === 'sheets' ? look.data?.sheets : look.data?.byColumn) ?? []
+  const versionOf = (offer: BookOffer) => {
+    const own = chosen[`${way} ${partName(offer)}`]
+    return own === undefined ? offer.version : own
+  }
+  const taken = offers.filter((offer) => versionOf(offer) !== null)
+  const rows = taken.reduce((sum, offer) => sum + offer.rows, 0)
+  const bring = async () => {
+    setBusy(true)
+    try {
+      const parts = taken.map((offer) => {
+        const part: BookPart =
+          offer.sheet === undefined ? { column: offer.column!, value: offer.value! } : { sheet: offer.sheet }
+        return { ...part, version: versionOf(offer)!, name: `${file.name}: ${partName(offer)}`.slice(0, 200) }
+      })
+      onDone(await api.importParts(file, parts))
+    } catch (error) {
+      toast.error((error as Error).message, { duration: 10_000 })
+      setBusy(false)
+    }
+  }
+  return (
+    <Dialog
+      open
+      wide
+      onOpenChange={onClose}
+      title={`${file.name} for several templates`}
+      footer={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="primary" disabled={busy || taken.length === 0} onClick={() => void bring()}>
+            {busy ? 'Bringing in …' : `Bring in ${rows.toLocaleString('en')} rows as ${taken.length} sheets`}
+          </Button>
+        </>
+      }
+    >
+      {look.isPending && <p className="text-soft">Reading {file.name} …</p>}
+      {look.error && (
+        <p role="alert" className="text-stop">
+          {look.error.message}
+        </p>
+      )}
+      {look.data?.column && look.data.sheets.length > 1 && (
+        <div className="pb-2">
+          <Choice
+            label="Divided by"
+            value={way}
+            options={[
+              ['sheets', 'A template for each worksheet'],
+              ['column', `The template that "${look.data.column}" names`],
+            ]}
+            onValue={setBy}
+          />
+        </div>
+      )}
+      {look.data && offers.length === 0 && (
+        <p className="text-soft">
+          It has no worksheets with rows, and no column that names templates; bring it in for one template.
+        </p>
+      )}
+      {offers.length > 0 && (
+        <table className="w-full border-collapse text-left">
+          <thead>
+            <tr className="text-xs text-soft">
+              <th className="py-1 font-medium">{way === 'sheets' ? 'Worksheet' : look.data!.column}</th>
+              <th className="py-1 text-right font-medium">Rows</th>
+              <th className="w-56 py-1 pl-4 font-medium">Fills</th>
+              <th className="py-1 pl-4 font-medium">Looks like it</th>
+            </tr>
+          </thead>
+          <tbody>
+            {offers.map((offer) => {
+              const version = versionOf(offer)
+              const isGuess = version === offer.version
+              return (
+                <tr key={partName(offer)} className="border-t border-rule align-top">
+                  <td className="py-1.5 font-medium">{partName(offer)}</td>
+                  <td className="py-1.5 text-right">{offer.rows}</td>
+                  <td className="py-1 pl-4">
+                    <Select
+                      aria-label={`Template for ${partName(offer)}`}
+                      value={version === null ? '' : String(version)}
+                      options={[
+                        ['', 'nothing: left out'],
+                        ...look.data!.templates.map((one): [string, string] => [String(one.version), one.name]),
+                      ]}
+                      onChange={(event) =>
+                        setChosen({
+                          ...chosen,
+                          [`${way} ${partName(offer)}`]: event.target.value ? Number(event.target.value) : null,
+                        })
+                      }
+                    />
+                  </td>
+                  <td className="py-1.5 pl-4">
+                    {version === null ? (
+                      <span className="text-soft">{offer.columns.slice(0, 5).join(', ')}</span>
+                    ) : !isGuess ? (
+                      <span className="text-soft">by your choice</span>
+                    ) : offer.doubt ? (
+                      <span className="text-look">{offer.doubt}</span>
+                    ) : (
+                      <span>
+                        {offer.matched} of its fields found among {offer.columns.length} columns
+                      </span>
+                    )}
+                  </td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+      )}
+    </Dialog>
+  )
+}

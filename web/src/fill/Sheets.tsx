@@ -1,0 +1,178 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { toast } from 'sonner'
+import { type ApiError, api, day } from '../ui/api.ts'
+import { Button, Empty } from '../ui/controls.tsx'
+import { Header } from '../ui/Header.tsx'
+import { FollowDialog } from './FollowDialog.tsx'
+import { ImportSheet, type Source } from './ImportSheet.tsx'
+import { PartsDialog } from './PartsDialog.tsx'
+
+/** The sheets of a template, and the ways to start one. */
+export function Sheets({
+  id,
+  name,
+  versions,
+}: {
+  id: string
+  name: string
+  versions: { id: number; number: number }[]
+}) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const sheets = useQuery({ queryKey: ['sheets', id], queryFn: () => api.sheets(id) })
+  const picker = useRef<HTMLInputElement>(null)
+  const [busy, setBusy] = useState(false)
+  const [coming, setComing] = useState<Source>()
+  const [parting, setParting] = useState<File>()
+  const [following, setFollowing] = useState(false)
+  const newest = versions[0]
+  const start = async (make: () => Promise<{ id: number }>) => {
+    setBusy(true)
+    try {
+      const sheet = await make()
+      await queries.invalidateQueries({ queryKey: ['sheets'] })
+      navigate(`/t/${id}/fill/${sheet.id}`)
+    } catch (error) {
+      toast.error((error as ApiError).message, { duration: 10_000 })
+    } finally {
+      setBusy(false)
+    }
+  }
+  const bring = (file: File | undefined) => newest && file && setComing({ kind: 'file', file })
+  const paste = (text: string) => {
+    if (!newest || !text.includes('\n')) return
+    const rows = text
+      .replace(/\r?\n$/, '')
+      .split(/\r?\n/)
+      .map((line) => line.split('\t'))
+    void start(() => api.newSheet(newest.id, 'Pasted rows', rows))
+  }
+  return (
+    <div className="flex h-full flex-col" onPaste={(event) => paste(event.clipboardData.getData('text/plain'))}>
+      <Header template={{ id, name }} />
+      <main
+        className="min-h-0 flex-1 overflow-auto px-6 py-5"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault()
+          bring(event.dataTransfer.files[0])
+        }}
+      >
+        <input
+          ref={picker}
+          type="file"
+          accept=".csv,.tsv,.txt,.xlsx,.ods,.json,.rss,.atom,.xml"
+          hidden
+          aria-label="Data file"
+          onChange={(event) => {
+            bring(event.target.files?.[0])
+            event.target.value = ''
+          }}
+        />
+        {!newest ? (
+          <Empty title="There is no version to fill yet">Publish a version in Draft or Hand-off first.</Empty>
+        ) : (
+          <div className="mx-auto max-w-3xl">
+            <h1 className="text-lg font-semibold">
+              Fill {name}, version {newest.number}
+            </h1>
+            <p className="mt-1 text-soft">
+              Drop a sheet here, or paste rows with their column names from a spreadsheet.
+            </p>
+            <div className="mt-3 flex gap-2">
+              <Button look="primary" disabled={busy} onClick={() => picker.current?.click()}>
+                Import a sheet
+              </Button>
+              <Button disabled={busy} onClick={() => setFollowing(true)}>
+                Follow a file or feed
+              </Button>
+              <Button disabled={busy} onClick={() => start(() => api.newSheet(newest.id, 'New sheet'))}>
+                Type rows by hand
+              </Button>
+              <span className="flex items-center gap-2 pl-2 text-soft">
+                Starter file:
+                {(['csv', 'xlsx', 'json'] as const).map((kind) => (
+                  <a
+                    key={kind}
+                    className="font-medium text-leaf hover:underline"
+                    href={`/api/versions/${newest.id}/starter.${kind}`}
+                  >
+                    {kind}
+                  </a>
+                ))}
+              </span>
+            </div>
+            <h2 className="mt-7 mb-1 font-semibold">Sheets</h2>
+            {sheets.data?.length === 0 && <p className="text-soft">None yet.</p>}
+            <ul className="border-t border-rule bg-paper">
+              {sheets.data?.map((sheet) => (
+                <li key={sheet.id} className="flex items-center border-b border-rule">
+                  <button
+                    type="button"
+                    className="flex flex-1 items-center gap-4 px-3 py-2 text-left hover:bg-leaf-pale"
+                    onClick={() => navigate(`/t/${id}/fill/${sheet.id}`)}
+                  >
+                    <span className="flex-1 font-medium">
+                      {sheet.name}
+                      {sheet.link && <span className="font-normal text-soft"> follows a {sheet.link.kind}</span>}
+                    </span>
+                    <span className="w-20">{sheet.count.toLocaleString('en')} rows</span>
+                    <span className="w-20 text-soft">version {sheet.number}</span>
+                    <span className="w-32 text-right text-soft">{day(sheet.changed)}</span>
+                  </button>
+                  <Button
+                    small
+                    className="mr-2"
+                    aria-label={`Remove ${sheet.name}`}
+                    onClick={() =>
+                      window.confirm(`Remove "${sheet.name}" and its outputs?`) &&
+                      api.removeSheet(sheet.id).then(() => queries.invalidateQueries({ queryKey: ['sheets'] }))
+                    }
+                  >
+                    ✕
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+      </main>
+      {following && (
+        <FollowDialog
+          onClose={() => setFollowing(false)}
+          onLink={(link) => {
+            setFollowing(false)
+            setComing({ kind: 'link', link })
+          }}
+        />
+      )}
+      {coming && newest && (
+        <ImportSheet
+          source={coming}
+          version={newest}
+          onClose={() => setComing(undefined)}
+          onDone={(sheet) => void start(async () => sheet)}
+          onParts={(file) => {
+            setComing(undefined)
+            setParting(file)
+          }}
+        />
+      )}
+      {parting && (
+        <PartsDialog
+          file={parting}
+          onClose={() => setParting(undefined)}
+          onDone={(made) => {
+            setParting(undefined)
+            void queries.invalidateQueries({ queryKey: ['sheets'] })
+            toast.success(`${made.length} sheets came in: ${made.map((sheet) => sheet.name).join('; ')}.`)
+            const own = made.find((sheet) => sheet.template === id)
+            if (own) navigate(`/t/${id}/fill/${own.id}`)
+          }}
+        />
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,130 @@
+import { type Finding, type Row, stateOf } from '@hoja/core/data'
+import type { Found } from './useSheet.ts'
+
+/** Which rows are shown, and in which order. */
+export interface View {
+  /** A state, or what a person set beside rows. */
+  show: 'all' | 'stop' | 'look' | 'flagged' | 'fine' | 'off' | 'noted' | 'changed'
+  /** Only rows with a finding of this code; empty: of any. */
+  code: string
+  /** Only rows with this text in some field. */
+  search: string
+  /** A field's key, or `state`; empty: as they stand. */
+  sort: string
+  down: boolean
+  /** A field's key; empty: no groups. */
+  group: string
+  /** The one group shown; undefined: all. */
+  only: string | undefined
+}
+
+export const wholeView: View = {
+  show: 'all',
+  code: '',
+  search: '',
+  sort: '',
+  down: false,
+  group: '',
+  only: undefined,
+}
+
+/** The text of a row in a field, as it is shown. */
+export type TextOf = (row: Row, key: string) => string
+
+const rank = { stop: 0, look: 1, fine: 2 }
+const plain = (text: string) => text.normalize('NFKC').toLocaleLowerCase()
+const collator = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' })
+
+/** Whether a row is among those shown. */
+function isShown(row: Row, findings: readonly Finding[] | undefined, view: View, changed: boolean): boolean {
+  const state = findings && stateOf(findings)
+  switch (view.show) {
+    case 'all':
+      return true
+    case 'off':
+      return row.off === true
+    case 'noted':
+      return !!row.note
+    case 'changed':
+      return changed
+    case 'flagged':
+      return state !== undefined && state !== 'fine' && !row.off
+    default:
+      return state === view.show && !row.off
+  }
+}
+
+/** Indices of the rows that a view shows, in its order. Rows that compare the same keep the order they stand in. */
+export function viewOf(
+  rows: readonly Row[],
+  findings: Found,
+  keys: readonly string[],
+  textOf: TextOf,
+  view: View,
+  changed: ReadonlySet<Row> = new Set(),
+): number[] {
+  const wanted = plain(view.search)
+  const order: number[] = []
+  rows.forEach((row, i) => {
+    if (!isShown(row, findings[i], view, changed.has(row))) return
+    if (view.code && !findings[i]?.some((finding) => finding.code === view.code)) return
+    if (wanted && !keys.some((key) => plain(textOf(row, key)).includes(wanted))) return
+    if (view.group && view.only !== undefined && textOf(row, view.group) !== view.only) return
+    order.push(i)
+  })
+  const by = (compare: (a: number, b: number) => number, down = false) =>
+    order.sort((a, b) => (down ? -compare(a, b) : compare(a, b)) || a - b)
+  const texts = (key: string) => {
+    const known = new Map(order.map((i) => [i, textOf(rows[i]!, key)]))
+    return (a: number, b: number) => collator.compare(known.get(a)!, known.get(b)!)
+  }
+  if (view.sort === 'state') by((a, b) => stateRank(findings[a]) - stateRank(findings[b]), view.down)
+  else if (view.sort) by(texts(view.sort), view.down)
+  if (view.group) {
+    const place = new Map(order.map((i, at) => [i, at]))
+    const compare = texts(view.group)
+    order.sort((a, b) => compare(a, b) || place.get(a)! - place.get(b)!)
+  }
+  return order
+}
+
+const stateRank = (findings: readonly Finding[] | undefined) => (findings ? rank[stateOf(findings)] : 3)
+
+/** The groups that rows make by a field, in their order, with how many rows each has. */
+export function groupsOf(rows: readonly Row[], textOf: TextOf, key: string): { value: string; rows: number }[] {
+  const counts = new Map<string, number>()
+  for (const row of rows) {
+    const value = textOf(row, key)
+    counts.set(value, (counts.get(value) ?? 0) + 1)
+  }
+  return [...counts]
+    .map(([value, count]) => ({ value, rows: count }))
+    .sort((a, b) => collator.compare(a.value, b.value))
+}
+
+/** One edit of what a view shows, as the grid tells it: places are those in the view. */
+export interface ViewEdit {
+  type: 'UPDATE' | 'DELETE' | 'CREATE'
+  fromRowIndex: number
+  toRowIndex: number
+}
+
+/** Carries edits of a view over to all rows. New rows come in behind the row that they stand behind in the view. */
+export function editThrough(
+  rows: readonly Row[],
+  order: readonly number[],
+  next: readonly Row[],
+  edits: readonly ViewEdit[],
+): Row[] {
+  const result: (Row | undefined)[] = [...rows]
+  const behind = new Map<number, Row[]>()
+  for (const { type, fromRowIndex: from, toRowIndex: to } of edits) {
+    if (type === 'DELETE') for (let i = from; i < to; i++) result[order[i]!] = undefined
+    else if (type === 'UPDATE') for (let i = from; i < Math.min(to, order.length); i++) result[order[i]!] = next[i]!
+    else {
+      const after = from >= order.length ? rows.length - 1 : from === 0 ? -1 : order[from - 1]!
+      behind.set(after, [...(behind.get(after) ?? []), ...next.slice(from, to)])
+    }
+  }
+  return [...(behind.get(-1) ?? []), ...result.flatMap((row, i) => [...(row ? [row] : []), ...(behind.get(i) ?? [])])]
+}

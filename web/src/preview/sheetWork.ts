@@ -1,0 +1,159 @@
+/// <reference lib="webworker" />
+import {
+  type Finding,
+  type Match,
+  type RoomUse,
+  type Row,
+  roomUse,
+  SheetChecker,
+  type Splice,
+  valuesOf,
+} from '@hoja/core/data'
+import { type Bounds, boundsOf, paint, pixelRegion } from '@hoja/core/paint'
+import { Scene } from '@hoja/core/scene'
+import type { Template } from '@hoja/core/template'
+import { loadAssets } from './assets.ts'
+import { studio, surfaceOf } from './workshop.ts'
+
+/** What rows that stay on a version of their own are filled into. */
+export interface OtherVersion {
+  id: number
+  template: Template
+  match: Match
+}
+
+export type Question =
+  | { kind: 'open'; template: Template; match: Match; versions: OtherVersion[] }
+  /** `edits`: how many there were with this one. */
+  | { kind: 'splice'; edits: number; splice: Splice }
+  /** All rows are there: they can be compared with one another. */
+  | { kind: 'loaded' }
+  | { kind: 'room'; ticket: number }
+  | { kind: 'thumb'; ticket: number; row: Row; width: number; height: number }
+
+export type Reply =
+  /** Sent once, when the worker can hear. */
+  | { kind: 'ready' }
+  | { kind: 'found'; edits: number; results: { n: number; findings: Finding[] }[] }
+  | { kind: 'room'; ticket: number; results: { row: number; uses: RoomUse[] }[] }
+  | { kind: 'thumb'; ticket: number; crop: Bounds; picture: ImageBitmap }
+  | { kind: 'broken'; message: string }
+
+let checker: Promise<SheetChecker> | undefined
+let edits = 0
+/** Rows that are to be checked, and those that are to be told again since others changed. */
+let stale = new Set<number>()
+let isLoaded = false
+let isWorking = false
+
+/** ms of checking between two looks at what was asked meanwhile. */
+const slice = 12
+
+const reply = (message: Reply, transfer: Transferable[] = []) =>
+  (self as unknown as DedicatedWorkerGlobalScope).postMessage(message, transfer)
+
+function touchedBy(own: Scene, settled: ReturnType<Scene['settle']>): Bounds | undefined {
+  const { width, height } = own.template.frame
+  return pixelRegion(boundsOf(own.settledFrame(settled).items), width, height)
+}
+
+/** The same share of the frame for every row, so that sizes compare, but for rows that need more. */
+function contactCrop(frame: { width: number; height: number }, touched: Bounds | undefined, aspect: number): Bounds {
+  const at = touched ?? { x: 0, y: 0, width: frame.width, height: frame.height }
+  const width = Math.min(frame.width, Math.max(frame.width * 0.6, at.x + at.width + 40 - Math.max(0, at.x - 40)))
+  const height = Math.min(frame.height, width / aspect)
+  const x =
+    at.x + at.width / 2 > frame.width / 2 && at.x > frame.width * 0.3
+      ? frame.width - width
+      : Math.max(0, Math.min(frame.width - width, at.x - 40))
+  return { x, y: Math.max(0, Math.min(frame.height - height, at.y + at.height / 2 - height / 2)), width, height }
+}
+
+async function open({ template, match, versions }: Extract<Question, { kind: 'open' }>): Promise<SheetChecker> {
+  const filled = async (own: { template: Template; match: Match }) => ({
+    scene: new Scene(own.template, await loadAssets(own.template)),
+    match: own.match,
+  })
+  const others = await Promise.all(versions.map(async (own) => [own.id, await filled(own)] as const))
+  return new SheetChecker(await filled({ template, match }), new Map(others))
+}
+
+function take(own: SheetChecker, splice: Splice): void {
+  const by = splice.rows.length - splice.remove
+  const end = splice.at + splice.remove
+  // Rows that wait move with those before them.
+  if (by !== 0) stale = new Set([...stale].flatMap((n) => (n < splice.at ? [n] : n >= end ? [n + by] : [])))
+  const touched = own.splice(splice)
+  // An edit of a few rows is what somebody waits for.
+  if (isLoaded && touched.length <= 40) tell(own, touched)
+  else for (const n of touched) stale.add(n)
+}
+
+function tell(own: SheetChecker, rows: readonly number[]): void {
+  if (rows.length > 0) reply({ kind: 'found', edits, results: rows.map((n) => ({ n, findings: own.findings(n) })) })
+}
+
+/** Checks what waits, slice by slice, so that edits and thumbnails come between; then the rows beside one another. */
+function work(own: SheetChecker): void {
+  if (isWorking) return
+  isWorking = true
+  const step = () => {
+    const until = performance.now() + slice
+    const results: number[] = []
+    for (const n of stale) {
+      stale.delete(n)
+      if (n > own.count) continue
+      own.check(n)
+      results.push(n)
+      if (performance.now() > until) break
+    }
+    tell(own, results)
+    if (stale.size > 0) return void setTimeout(step)
+    if (isLoaded) tell(own, own.compare())
+    isWorking = false
+  }
+  setTimeout(step)
+}
+
+async function answer(question: Question): Promise<void> {
+  if (question.kind === 'open') {
+    checker = open(question)
+    return
+  }
+  const own = await checker!
+  switch (question.kind) {
+    case 'splice':
+      edits = question.edits
+      take(own, question.splice)
+      return work(own)
+    case 'loaded':
+      isLoaded = true
+      return work(own)
+    case 'room': {
+      const results = Array.from({ length: own.count }, (_, i) => {
+        const row = own.row(i + 1)!
+        const { scene, match } = own.filled(row)
+        return { row: i + 1, uses: roomUse(scene.settle(valuesOf(scene.template, match, row).values)) }
+      })
+      return reply({ kind: 'room', ticket: question.ticket, results })
+    }
+    case 'thumb': {
+      const { scene, match } = own.filled(question.row)
+      const settled = scene.settle(valuesOf(scene.template, match, question.row).values)
+      const crop = contactCrop(scene.template.frame, touchedBy(scene, settled), question.width / question.height)
+      const canvas = new OffscreenCanvas(question.width, question.height)
+      paint(scene.settledFrame(settled), surfaceOf(canvas), studio, {
+        x: crop.x,
+        y: crop.y,
+        scale: question.width / crop.width,
+      })
+      const picture = canvas.transferToImageBitmap()
+      return reply({ kind: 'thumb', ticket: question.ticket, crop, picture }, [picture])
+    }
+  }
+}
+
+self.onmessage = (event: MessageEvent<Question>) => {
+  answer(event.data).catch((error: Error) => reply({ kind: 'broken', message: error.message }))
+}
+reply({ kind: 'ready' })
