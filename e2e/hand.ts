@@ -94,7 +94,7 @@ export class Hand {
   row(name: string): Locator {
     return this.parts
       .getByRole('listitem')
-      .filter({ hasText: new RegExp(`^\\d+${name}(text|box|picture|group|ellipse|path)$`) })
+      .filter({ hasText: new RegExp(`^\\d+${name}(text|box|picture|group|ellipse|path|curve)$`) })
   }
 
   async choose(name: string, ...also: string[]): Promise<void> {
@@ -341,32 +341,6 @@ export class Hand {
     await time.getByRole('button', { name: 'First keys here' }).click()
   }
 
-  /** A closed wave set point by point with the pen, in place of the chosen path. */
-  async wave(): Promise<void> {
-    const name = (await this.parts.getByRole('listitem').getByRole('button', { pressed: true }).first().textContent())!
-    const wave = name.replace(/^\d+/, '')
-    await this.more(wave, 'Remove')
-    await this.page.getByRole('button', { name: 'Draw a free path' }).click()
-    const frame = (await this.page.getByTestId('frame').boundingBox())!
-    const at = (x: number, y: number) =>
-      [frame.x + (x / 1920) * frame.width, frame.y + (y / 1080) * frame.height] as const
-    const press = async (x: number, y: number, dx = 0, dy = 0) => {
-      await this.page.mouse.move(...at(x, y))
-      await this.page.mouse.down()
-      if (dx !== 0 || dy !== 0) await this.page.mouse.move(...at(x + dx, y + dy), { steps: 2 })
-      await this.page.mouse.up()
-    }
-    await press(300, 760, 70, -60)
-    await press(520, 740, 80, 60)
-    await press(760, 730, 90, -60)
-    await press(1000, 700, 60, 20)
-    await press(1000, 900)
-    await press(300, 900)
-    await press(300, 760)
-    await expect(this.parts.getByRole('listitem').filter({ hasText: /Path \d+path$/ })).toBeVisible()
-    await this.rename(wave)
-  }
-
   /** A part further down (or up) in the layer order, by steps. */
   async shift(part: string, steps: number): Promise<void> {
     for (let i = 0; i < Math.abs(steps); i++) await this.more(part, steps < 0 ? 'Further down' : 'Further up')
@@ -383,6 +357,34 @@ export class Hand {
   /** On Hand-off: a property of a part that editors may change. */
   async exposeProperty(property: string, part: string): Promise<void> {
     await expose(this.page, property, part)
+  }
+
+  /** On Hand-off: what a field holds. */
+  async kind(field: string, kind: string): Promise<void> {
+    await editorsForm(this.page).getByRole('button', { name: field, exact: true }).click()
+    await this.page.getByLabel('Kind of field').selectOption({ label: kind })
+  }
+
+  /** On Hand-off: what a field is called, and its key. */
+  async called(field: string, name: string, key: string): Promise<void> {
+    await editorsForm(this.page).getByRole('button', { name: field, exact: true }).click()
+    for (const [label, text] of [
+      ['Name', name],
+      ['Key', key],
+    ] as const) {
+      const input = this.page.getByLabel(label, { exact: true })
+      await input.fill(text)
+      await input.press('Tab')
+    }
+  }
+
+  /** On Hand-off: settings of the chosen field. */
+  async set(values: Record<string, string>): Promise<void> {
+    for (const [label, value] of Object.entries(values)) {
+      const input = this.page.getByLabel(label, { exact: true })
+      await input.fill(value)
+      await input.press('Tab')
+    }
   }
 
   async handoff(): Promise<void> {

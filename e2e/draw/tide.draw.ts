@@ -2,7 +2,7 @@ import { test } from '@playwright/test'
 import { Hand } from '../hand.ts'
 import { complaints, expect, exportTo } from './export.ts'
 
-// A card with a wave drawn by hand; it shrinks when the boats line is switched off.
+// A card with the last day's curve along its foot; it shrinks when the boats line is switched off.
 test('tide', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
@@ -22,7 +22,7 @@ test('tide', async ({ page }) => {
   await hand.gradient(90, ['Deep', 'Shallow'])
   await hand.corners(18)
   await hand.shadow(0, 12, 34)
-  await hand.add('path', 'Wave')
+  await hand.add('curve', 'Curve')
 
   await hand.add('text', 'Station')
   await hand.words('Puerto Brisal, outer mole')
@@ -57,17 +57,15 @@ test('tide', async ({ page }) => {
   await hand.choose('Boats')
   await hand.tie('Boats', 'left', 'Station', 'left')
   await hand.tie('Boats', 'top', 'Trend', 'bottom', 10)
-  await hand.recipe('Card', 'around', ['Station', 'Height', 'Trend', 'Boats'], { room: [40, 40, 30, 96] })
+  await hand.recipe('Card', 'around', ['Station', 'Height', 'Trend', 'Boats'], { room: [40, 40, 30, 132] })
   await hand.atLeast('Card', 'x', 380, 'left')
 
-  // The wave: points set on the frame, closed along the foot of the card.
-  await hand.choose('Wave')
-  await hand.wave()
-  await hand.recipe('Wave', 'inside', ['Card'], { room: [0, 0, 0, 0], on: 'across' })
-  await hand.tie('Wave', 'bottom', 'Card', 'bottom')
-  await hand.size('Wave', 'y', 110)
+  // The curve of the last day's heights, filled below, along the foot of the card.
+  await hand.recipe('Curve', 'inside', ['Card'], { room: [0, 0, 0, 0], on: 'across' })
+  await hand.tie('Curve', 'bottom', 'Card', 'bottom')
+  await hand.size('Curve', 'y', 112)
   await hand.fill('Foam')
-  await hand.look({ Opacity: 22 })
+  await hand.look({ Opacity: 24, Line: 'smooth' })
   await hand.matte('Card')
 
   await hand.choose('Card')
@@ -78,7 +76,7 @@ test('tide', async ({ page }) => {
     [14, 0],
   ])
   for (const [part, move] of [
-    ['Wave', 'Uncover'],
+    ['Curve', 'Uncover'],
     ['Station', 'Surface'],
     ['Height', 'Shingle'],
     ['Trend', 'Drift in'],
@@ -87,11 +85,20 @@ test('tide', async ({ page }) => {
     await hand.choose(part)
     await hand.move(move)
   }
-  await hand.gatherFirst(['Wave', 'Station', 'Height', 'Trend', 'Boats'], 8)
+  await hand.gatherFirst(['Curve', 'Station', 'Height', 'Trend', 'Boats'], 8)
   await hand.handoff()
-  await hand.explain('Height', 'Metres over chart datum, with the unit.', 8)
   await hand.explain('Trend', 'Which way it goes, and the next high or low water.', 40)
+  await hand.kind('Height', 'number')
+  await hand.explain('Height', 'Metres over chart datum.')
+  await hand.set({ Decimals: '2', 'Unit behind the number, with its space': ' m' })
+  await hand.set({ 'Default of Height': '3.42' })
+  await hand.exposeProperty('Numbers', 'Curve')
+  await hand.explain('Curve', 'Heights of the last day, evenly spaced: 1.2; 1.6; 2.1 …')
+  await hand.set({
+    'Default of Curve': '1.1; 1.5; 2.2; 2.9; 3.3; 3.4; 3.1; 2.5; 1.8; 1.3; 1.1; 1.4; 2.0; 2.7; 3.2; 3.42',
+  })
   await hand.exposeProperty('Shown', 'Boats')
+  await hand.called('Boats shown', 'Boats are running', 'boats')
   await hand.saved()
   expect(wrong).toEqual([])
   await exportTo(page, 'tide', ['data', 'corner'])

@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
-import { seedDemo } from './demo.ts'
+import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
@@ -30,7 +30,12 @@ export async function serve(options: {
   await seedDemo(store)
   const pool = new Pool(options.worker)
   const queue = new EmbeddedQueue(store, pool)
-  const follower = new Follower(store, pool, options.feeds ?? { roots: {}, hosts: [] })
+  const { roots = {}, hosts = [] } = options.feeds ?? {}
+  const isTold = Object.keys(roots).length > 0
+  const follower = new Follower(store, pool, {
+    roots: isTold ? roots : { followed: followedFolder(options.data) },
+    hosts,
+  })
   const server = createServer(makeApp({ store, pool, queue, follower }, log))
   // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
   server.keepAliveTimeout = 65_000

@@ -3,6 +3,7 @@ import { createRequire } from 'node:module'
 import { basename, dirname, join } from 'node:path'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
+import { type Coverage, coverageOf } from '@hoja/core/text'
 import type { Asset } from './store/assets.ts'
 import { hashOf } from './store/files.ts'
 import type { Store } from './store/index.ts'
@@ -44,6 +45,17 @@ export function shippedFonts(): ShippedFont[] {
   return known
 }
 
+let covered: Coverage[] | undefined
+
+/** What every family that ships covers. */
+export function shippedCoverage(): Coverage[] {
+  covered ??= families.map(([folder, family]) => {
+    const { id } = shippedFonts().find((font) => font.id.startsWith(`${folder}/`))!
+    return coverageOf(readFileSync(shippedFile(id)), family)
+  })
+  return covered
+}
+
 let hashes: Set<string> | undefined
 
 /** Whether a stored font is one that ships. */
@@ -52,7 +64,8 @@ export function isShipped(sha256: string): boolean {
   return hashes.has(sha256)
 }
 
-function shippedFile(id: string): string {
+/** Where a shipped font lies on the disk. */
+export function shippedFile(id: string): string {
   const [family, weight] = id.split('/') as [string, string]
   const folder = join(folderOf(family), weight)
   return join(folder, readdirSync(folder).find((name) => name.endsWith('.ttf'))!)

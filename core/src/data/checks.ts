@@ -87,7 +87,7 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
     if (part.kind === 'picture') checkPicture(scene, settled, i, add)
     const block = settled.blocks[i]
     if (block) {
-      checkText(part, block, add)
+      checkText(scene, part, block, add)
       checkLegible(scene, settled, i, block, add)
     }
     const way = settled.drawings.wayOf(part, settled.rest)
@@ -119,13 +119,19 @@ const percent = (share: number) => `${Math.round(share * 100)} %`
 
 type Add = (level: Finding['level'], code: string, message: string) => void
 
-function checkText(part: Part, block: Block, add: Add): void {
-  if (block.missing.length > 0)
-    add(
-      'stop',
-      'missing',
-      `${part.name} has ${block.missing.length === 1 ? 'a character' : 'characters'} that no font of the template has: ${block.missing.join(', ')}; change it or add a font.`,
-    )
+/** Which characters are missing, and what font would bring them. */
+function missingWords({ assets }: Scene, part: Part, { missing }: Block): string {
+  const words = `${part.name} has ${missing.length === 1 ? 'a character' : 'characters'} that no font of the template has: ${missing.join(', ')}`
+  if (!assets.familyWith) return `${words}; change it or add a font.`
+  const families = missing.map((name) => assets.familyWith!(Number.parseInt(name.slice(2), 16)))
+  const known = [...new Set(families.filter((family) => family !== undefined))]
+  if (known.length === 0) return `${words}; no font that Hoja knows has it, so change it or bring one that does.`
+  const some = families.includes(undefined) ? ' some of it' : ''
+  return `${words}; ${known.join(' and ')} ${known.length === 1 ? 'has' : 'have'}${some || ' it'}: change it, or have that font added in Draft.`
+}
+
+function checkText(scene: Scene, part: Part, block: Block, add: Add): void {
+  if (block.missing.length > 0) add('stop', 'missing', missingWords(scene, part, block))
   if (block.fit.overflow > 0)
     add(
       'stop',

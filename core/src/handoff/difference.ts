@@ -4,6 +4,7 @@ import {
   type Axis,
   type AxisName,
   allParts,
+  checkKinds,
   drivenBy,
   type Field,
   fullLook,
@@ -309,6 +310,10 @@ function templateDifference(before: Template, after: Template): Difference[] {
   const played = (t: Template) => t.sounds.map(({ name, span, at, level }) => ({ name, span, at, level }))
   if (!same(played(before), played(after)) && same(had, has)) say('Its sounds begin or play otherwise')
   if (!same(before.fallbacks, after.fallbacks)) say('The fallback fonts are others')
+  for (const [code, { label, level }] of Object.entries(checkKinds)) {
+    const [was, is] = [before.levels?.[code] ?? level, after.levels?.[code] ?? level]
+    if (was !== is) say(`The check "${label}" weighs ${is} instead of ${was}`)
+  }
   if (!same(before.poster, after.poster)) say('The poster is another')
   return list
 }

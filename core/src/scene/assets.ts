@@ -20,4 +20,6 @@ export interface Assets {
   picture(name: string): Pixels | undefined
   /** A movie by the name that data uses; undefined for a picture that stands still. */
   movie(name: string): MovingPicture | undefined
+  /** A family within reach that has a character, where that is known. */
+  familyWith?(codePoint: number): string | undefined
 }

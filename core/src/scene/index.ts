@@ -1,5 +1,6 @@
 export * from './asPath.ts'
 export * from './assets.ts'
+export * from './crop.ts'
 export type { Posed } from './posed.ts'
 export * from './resolve.ts'
 export * from './scene.ts'

@@ -15,6 +15,7 @@ import { moveRoutes } from './moves.ts'
 import { outputRoutes } from './outputs.ts'
 import { sheetPictureRoutes } from './sheetPictures.ts'
 import { sheetRoutes } from './sheets.ts'
+import { signOffRoutes } from './signoff.ts'
 import { templateRoutes, versionRoutes } from './templates.ts'
 
 /** The built interface. */
@@ -58,7 +59,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use('/api/assets', assetRoutes(context))
   app.use('/api/fonts', fontRoutes(context))
   app.use('/api/moves', moveRoutes(context))
-  app.use('/api/sheets', sheetRoutes(context), sheetPictureRoutes(context))
+  app.use('/api/sheets', sheetRoutes(context), sheetPictureRoutes(context), signOffRoutes(context))
   app.use('/api/links', linkRoutes(context))
   app.use('/stand-ins', standInRoutes())
   app.use('/api/outputs', outputRoutes(context))

@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { object, string } from 'yup'
-import { addShippedFont, isShipped, shippedFonts } from '../shippedFonts.ts'
+import { addShippedFont, isShipped, shippedCoverage, shippedFonts } from '../shippedFonts.ts'
 import type { Context } from './context.ts'
 import { body } from './errors.ts'
 
@@ -15,6 +15,10 @@ export function fontRoutes({ store }: Context): Router {
         .filter(({ sha256 }) => !isShipped(sha256))
         .map(({ sha256, family, style, name }) => ({ id: sha256, family, style, file: name })),
     ])
+  })
+  /** Which characters the families that ship have. */
+  routes.get('/coverage', (_request, response) => {
+    response.set('Cache-Control', 'private, max-age=86400').json(shippedCoverage())
   })
   routes.post('/', async (request, response) => {
     const { id } = await body(object({ id: string().max(200).required() }), request)

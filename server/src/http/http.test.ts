@@ -31,9 +31,11 @@ test('the demo data is there at first start, and a data folder that has some is 
   expect(templates.map((t) => [t.id, t.version]).sort()).toEqual(
     ['place', 'speaker', 'speaker-rtl', 'species', 'talk', 'tide'].map((id) => [id, 1]),
   )
-  const sheets = (await hoja.get('/sheets')).body as { name: string; count: number; match: object }[]
-  expect(sheets).toMatchObject([
-    { name: 'speakers.csv', count: 40, match: { name: 'name', role: 'role', mark: 'mark' } },
+  const sheets = (await hoja.get('/sheets')).body as { name: string; count: number; match: object; template: string }[]
+  expect(sheets.sort((a, b) => (a.name < b.name ? -1 : 1))).toMatchObject([
+    { name: 'speakers.csv', count: 40, match: { name: 'name', role: 'role', mark: 'mark' }, link: null },
+    { name: 'species.ods', count: 5, match: { latin_name: 'Latin name', picture: 'Picture' } },
+    { name: 'tide.json', count: 4, match: { curve: 'curve', boats: 'boats' }, link: { kind: 'file' } },
   ])
 })
 

@@ -2,7 +2,8 @@ import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
-import { Font } from '@hoja/core/text'
+import { Font, familyWith } from '@hoja/core/text'
+import { shippedCoverage } from '../shippedFonts.ts'
 import { decodePicture } from './raster.ts'
 
 const fonts = new Map<string, Font>()
@@ -43,5 +44,6 @@ export async function loadAssets(
     ),
     picture: (name) => byName.get(name),
     movie: (name) => moving.get(name),
+    familyWith: (codePoint) => familyWith(shippedCoverage(), codePoint),
   }
 }

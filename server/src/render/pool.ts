@@ -11,6 +11,8 @@ import type { Answer, DrawnProof, ReadPackage, Task } from './worker.ts'
 interface Results {
   render: UnitResult
   check: Finding[][]
+  rowPictures: Uint8Array[]
+  signOffPdf: Uint8Array
   still: Uint8Array
   readData: { table: Table; match: Match }
   readRows: Table

@@ -1,6 +1,7 @@
+import { type Match, type Row, valuesOf } from '@hoja/core/data'
 import { writePng } from '@hoja/core/formats'
 import { type DrawList, type Pixels, paintSvg } from '@hoja/core/paint'
-import type { Scene } from '@hoja/core/scene'
+import { readableCrop, type Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import { FramePng } from './png.ts'
 import type { Raster } from './raster.ts'
@@ -16,6 +17,22 @@ export function framePng(list: DrawList, raster: Raster, scale = 1): Buffer {
 export function settledPng(scene: Scene, values: Values, frame: number, scale: number, raster: Raster): Buffer {
   const timing = scene.timing()
   return framePng(scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1)), raster, scale)
+}
+
+/** A row at its settled frame, cropped to what it touches, as PNG of a size. */
+export function rowPng(
+  scene: Scene,
+  match: Match,
+  row: Row,
+  size: { width: number; height: number },
+  raster: Raster,
+): Buffer {
+  const { values } = valuesOf(scene.template, match, row)
+  const list = scene.settledFrame(scene.settle(values))
+  const { x, y, width } = readableCrop(scene, values, size.width / size.height)
+  const region = { x, y, width, height: (width * size.height) / size.width }
+  const whole = { x: 0, y: 0, ...size }
+  return new FramePng(size.width, size.height, whole, 6).encode(raster.draw(list, region, size.width / width))
 }
 
 export function frameSvg(list: DrawList): string {

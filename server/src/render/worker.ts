@@ -1,13 +1,13 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import {
-  checkRow,
   checkSettled,
   type Finding,
   generatedProofs,
   type Match,
   matchColumns,
   type Row,
+  SheetChecker,
 } from '@hoja/core/data'
 import {
   type BookPart,
@@ -29,6 +29,8 @@ import { settledFrame } from '@hoja/core/motion'
 import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import { type FontFile, migrate, type Template, type Values, withPictures } from '@hoja/core/template'
+import { signOffPdf } from '../signoff/pdf.ts'
+import { pictureSize, type SignOffSheet } from '../signoff/sheet.ts'
 import type { SheetPicture } from '../store/sheets.ts'
 import { loadAssets } from './assets.ts'
 import { previewLoop } from './loop.ts'
@@ -36,7 +38,7 @@ import { releasePixels } from './memory.ts'
 import { decodeMovie } from './movieIn.ts'
 import { Raster } from './raster.ts'
 import type { OutputSettings } from './settings.ts'
-import { settledPng } from './still.ts'
+import { rowPng, settledPng } from './still.ts'
 import { renderUnit, type UnitResult } from './unit.ts'
 
 /** Where a worker finds a template: its document, and how its files are reached. */
@@ -46,7 +48,10 @@ export type Source =
 
 export type Task =
   | { kind: 'render'; source: Source; match: Match; row: Row; n: number; settings: OutputSettings; root: string }
-  | { kind: 'check'; source: Source; match: Match; rows: Row[]; first: number; frames?: number }
+  /** All rows of a sheet, each by itself and beside the others. */
+  | { kind: 'check'; source: Source; match: Match; rows: Row[] }
+  | { kind: 'rowPictures'; rows: { source: Source; match: Match; row: Row }[] }
+  | { kind: 'signOffPdf'; sheet: SignOffSheet }
   | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
   | { kind: 'readData'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
   | { kind: 'readRows'; bytes: Uint8Array; name: string; options: ReadOptions }
@@ -144,10 +149,20 @@ async function run(task: Task): Promise<unknown> {
     }
     case 'check': {
       const scene = await sceneOf(task.source)
-      return task.rows.map(
-        (row, i): Finding[] => checkRow(scene, task.match, row, task.first + i, task.frames).findings,
-      )
+      const checker = new SheetChecker({ scene, match: task.match })
+      checker.splice({ at: 1, remove: 0, rows: task.rows })
+      checker.compare()
+      return task.rows.map((_, i) => checker.findings(i + 1))
     }
+    case 'rowPictures': {
+      const pictures: Uint8Array[] = []
+      for (const { source, match, row } of task.rows)
+        pictures.push(rowPng(await sceneOf(source), match, row, pictureSize, raster))
+      await releasePixels()
+      return pictures
+    }
+    case 'signOffPdf':
+      return signOffPdf(task.sheet)
     case 'still':
       return settledPng(await sceneOf(task.source), task.values, task.frame, task.scale, raster)
     case 'readData': {

@@ -70,7 +70,7 @@ function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
     <span
       className={classes(
         'flex size-full items-center gap-1.5 overflow-hidden px-2',
-        changed(rowData) && 'bg-leaf-pale',
+        changed(rowData) && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
         refused && !isDefault && 'text-stop underline decoration-wavy',
       )}
       title={
@@ -91,7 +91,9 @@ function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
           aria-hidden="true"
         />
       )}
-      {field.type === 'switch' && !refused ? (
+      {field.type === 'numbers' && Array.isArray(value) && !refused ? (
+        <Spark values={value as number[]} isDefault={isDefault} />
+      ) : field.type === 'switch' && !refused ? (
         <input
           type="checkbox"
           tabIndex={-1}
@@ -108,6 +110,35 @@ function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
         </span>
       )}
     </span>
+  )
+}
+
+/** A list of numbers as the line that it draws. */
+function Spark({ values, isDefault }: { values: readonly number[]; isDefault: boolean }) {
+  const [low, high] = [Math.min(...values), Math.max(...values)]
+  const points = values
+    .map((value, i) => {
+      const x = values.length > 1 ? (i / (values.length - 1)) * 100 : 50
+      return `${x.toFixed(1)},${(high === low ? 10 : 18 - ((value - low) / (high - low)) * 16).toFixed(1)}`
+    })
+    .join(' ')
+  return (
+    <svg
+      role="img"
+      aria-label={`${values.length} numbers from ${low} to ${high}`}
+      viewBox="0 0 100 20"
+      preserveAspectRatio="none"
+      className={classes('h-5 w-full', isDefault ? 'text-soft' : 'text-ink')}
+    >
+      <polyline
+        points={points}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="1.2"
+        vectorEffect="non-scaling-stroke"
+        strokeDasharray={isDefault ? '3 2' : undefined}
+      />
+    </svg>
   )
 }
 

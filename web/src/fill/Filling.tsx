@@ -27,7 +27,7 @@ import { RenderDialog } from './RenderDialog.tsx'
 import { RowProof } from './RowProof.tsx'
 import { countStates, filledDown, tidied } from './rowEdits.ts'
 import { useSheet } from './useSheet.ts'
-import { groupsOf, type View, viewOf, wholeView } from './view.ts'
+import { groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
 
 type Open = 'match' | 'move' | 'render' | 'find' | 'pictures'
 
@@ -160,6 +160,8 @@ export function Filling({
     void queries.invalidateQueries({ queryKey: ['sheet', String(sheet.id)] })
     void queries.invalidateQueries({ queryKey: ['sheets'] })
   }
+  /** For an address: the rows shown, when they are not all. */
+  const shown = order.length === rows.length ? '' : `?rows=${spansOf(order)}`
   const tally = (show: View['show'], count: number, word: string, look: string) => (
     <button
       type="button"
@@ -223,11 +225,11 @@ export function Filling({
               null,
               {
                 label: 'Sign-off sheet, as a page',
-                onSelect: () => window.open(`/api/sheets/${sheet.id}/signoff.html`),
+                onSelect: () => window.open(`/api/sheets/${sheet.id}/signoff.html${shown}`),
               },
               {
                 label: 'Sign-off sheet, as PDF',
-                onSelect: () => location.assign(`/api/sheets/${sheet.id}/signoff.pdf`),
+                onSelect: () => location.assign(`/api/sheets/${sheet.id}/signoff.pdf${shown}`),
               },
               null,
               { label: 'Save as CSV', onSelect: () => location.assign(`/api/sheets/${sheet.id}/csv`) },

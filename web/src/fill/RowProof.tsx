@@ -9,12 +9,10 @@ import {
   writeCell,
 } from '@hoja/core/data'
 import { shortestDuration } from '@hoja/core/motion'
-import type { Scene } from '@hoja/core/scene'
-import { fieldValue } from '@hoja/core/scene'
+import { fieldValue, readableCrop, type Scene } from '@hoja/core/scene'
 import { type Field, type FieldValue, formOf, type Template } from '@hoja/core/template'
 import { useMemo } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
-import { readableCrop } from '../preview/crop.ts'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
 import { useSounds } from '../preview/useSounds.ts'

@@ -128,3 +128,14 @@ export function editThrough(
   }
   return [...(behind.get(-1) ?? []), ...result.flatMap((row, i) => [...(row ? [row] : []), ...(behind.get(i) ?? [])])]
 }
+
+/** Indices of rows as people write their numbers: `1-4,9`. */
+export function spansOf(order: readonly number[]): string {
+  const spans: [number, number][] = []
+  for (const i of [...order].sort((a, b) => a - b)) {
+    const last = spans[spans.length - 1]
+    if (last && last[1] === i) last[1] = i + 1
+    else spans.push([i + 1, i + 1])
+  }
+  return spans.map(([from, to]) => (from === to ? `${from}` : `${from}-${to}`)).join(',')
+}

@@ -15,6 +15,7 @@ import { EditorForm } from './EditorForm.tsx'
 import { Exposable, parsePropertyId } from './Exposable.tsx'
 import { FieldEditor } from './FieldEditor.tsx'
 import { FrameTry } from './FrameTry.tsx'
+import { Levels } from './Levels.tsx'
 import { Versions } from './Versions.tsx'
 
 /** Choose what an editor may change, name and explain it, and publish: the parts left, the frame, the editor's form right. */
@@ -92,6 +93,7 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
     }, 'exposing a property')
     if (done) choose(made)
   }
+  const levelCount = Object.keys(template.levels ?? {}).length
   const joined = template.fields.find((f) => f.id === joining)
   return (
     <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={drop}>
@@ -121,6 +123,7 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
                   [
                     ['field', field ? `Field: ${field.name || 'without a name'}` : 'Field'],
                     ['advice', advice.length > 0 ? `Advice, ${advice.length}` : 'Advice'],
+                    ['checks', levelCount > 0 ? `Checks, ${levelCount}` : 'Checks'],
                     ['versions', versions.length > 0 ? `Versions, ${versions.length}` : 'Versions'],
                   ] as const
                 ).map(([name, words]) => (
@@ -155,6 +158,9 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
               </Tabs.Content>
               <Tabs.Content value="advice" className="min-h-0 flex-1 overflow-auto">
                 <AdviceList template={template} advice={advice} onField={choose} />
+              </Tabs.Content>
+              <Tabs.Content value="checks" className="min-h-0 flex-1 overflow-auto">
+                <Levels template={template} />
               </Tabs.Content>
               <Tabs.Content value="versions" className="min-h-0 flex-1 overflow-auto">
                 <Versions versions={versions} />

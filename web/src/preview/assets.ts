@@ -2,12 +2,13 @@ import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
-import { Font } from '@hoja/core/text'
+import { type Coverage, Font, familyWith } from '@hoja/core/text'
 import { lendFonts } from './lendFonts.ts'
 import { decodePicture } from './workshop.ts'
 
 const fonts = new Map<string, Promise<Font>>()
 const pictures = new Map<string, Promise<Pixels>>()
+const coverages = new Map<string, Promise<Coverage[]>>()
 const movies = new Map<string, Promise<MovingPicture>>()
 
 async function bytes(sha256: string): Promise<Response> {
@@ -41,6 +42,7 @@ export async function loadAssets(template: Pick<Template, 'fonts' | 'fallbacks' 
         ] as const,
     ),
   )
+  const coverage = await once(coverages, 'shipped', async () => (await fetch('/api/fonts/coverage')).json())
   const byName = new Map<string, Pixels>()
   const moving = new Map<string, MovingPicture>()
   await Promise.all(
@@ -63,5 +65,6 @@ export async function loadAssets(template: Pick<Template, 'fonts' | 'fallbacks' 
     fonts: new Map(loadedFonts),
     picture: (name) => byName.get(name),
     movie: (name) => moving.get(name),
+    familyWith: (codePoint) => familyWith(coverage, codePoint),
   }
 }

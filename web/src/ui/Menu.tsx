@@ -44,7 +44,7 @@ export function Menu({
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           align={align}
-          className="z-30 max-h-[70vh] min-w-40 overflow-auto border border-rule bg-white py-1"
+          className="z-[60] max-h-[70vh] min-w-40 overflow-auto border border-rule bg-white py-1"
         >
           <Entries entries={open ? entries() : []} />
         </DropdownMenu.Content>

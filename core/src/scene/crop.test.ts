@@ -1,9 +1,8 @@
-import { boundsOf } from '@hoja/core/paint'
-import { Scene } from '@hoja/core/scene'
-import type { Values } from '@hoja/core/template'
 import fc from 'fast-check'
-import { assets, speaker } from '../../../core/src/testing/speaker.ts'
-import { readableCrop } from './crop.ts'
+import { boundsOf } from '../paint/index.ts'
+import type { Values } from '../template/index.ts'
+import { assets, speaker } from '../testing/speaker.ts'
+import { readableCrop, Scene } from './index.ts'
 
 const scene = new Scene(speaker, assets)
 const fillings: Values[] = [

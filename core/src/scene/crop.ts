@@ -1,6 +1,6 @@
-import { type Bounds, boundsOf, pixelRegion } from '@hoja/core/paint'
-import type { Scene } from '@hoja/core/scene'
-import type { Values } from '@hoja/core/template'
+import { type Bounds, boundsOf, pixelRegion } from '../paint/index.ts'
+import type { Values } from '../template/index.ts'
+import type { Scene } from './scene.ts'
 
 /** The part of the frame that a settled title touches, with air around it, as wide as it is to be shown: so that a proof can be read. */
 export function readableCrop(scene: Scene, values: Values, aspect: number): Bounds {
