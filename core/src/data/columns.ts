@@ -147,12 +147,13 @@ class Twins {
   /** Puts another text into a row; the rows about which something else may be said now. */
   set(row: number, cell: string): number[] {
     const [before, after] = [this.texts[row] ?? '', plain(cell)]
-    if (before === after) return []
     const touched = (text: string) => [
       ...this.same.of(text),
       ...this.slipsOf(text).flatMap((other) => [...this.same.of(other)]),
     ]
     const rows = touched(before)
+    // The same name written otherwise is quoted otherwise where it is named.
+    if (before === after) return rows
     this.take(row, before)
     this.texts[row] = after
     this.put(row, after)

@@ -26,8 +26,12 @@ export const encodings: Record<string, string> = {
   'euc-kr': 'Korean (EUC)',
 }
 
-/** How sure a guess from the bytes must be, of 100, to be taken before Windows-1252. */
+/**
+ * How sure a guess from the bytes must be, of 100, to be taken before Windows-1252; less will do when it is far ahead of
+ * the next, as it is for other scripts than Latin.
+ */
 const sure = 40
+const ahead = 15
 
 /**
  * The encoding of a text file: by its byte order mark, then UTF-16 by its zero bytes, then UTF-8 where it is that, then
@@ -53,7 +57,9 @@ export function encodingOf(bytes: Uint8Array): string {
       label: name === 'ISO-8859-1' ? 'windows-1252' : name.toLowerCase(),
       confidence,
     }))
-    return guesses.find(({ label, confidence }) => confidence >= sure && encodings[label])?.label ?? 'windows-1252'
+    const [best, next] = guesses.filter(({ label }) => encodings[label])
+    const isSure = best && (best.confidence >= sure || best.confidence - (next?.confidence ?? 0) >= ahead)
+    return isSure ? best.label : 'windows-1252'
   }
 }
 
@@ -119,7 +125,7 @@ export function csvGrid(
   const parsed = Papa.parse<string[]>(body, { delimiter: separator, skipEmptyLines: 'greedy' })
   const quote = parsed.errors.find((error) => error.type === 'Quotes')
   if (quote) {
-    const { line, column } = placeIn(whole, whole.length - body.length + (quote.index ?? 0))
+    const { line, column } = placeIn(whole, whole.length - body.length + (quote.index ?? 1) - 1)
     throw new Refusal(
       'csv.quotes',
       `"${name}", row ${quote.row || 1} (line ${line}, column ${column}): a quotation mark is opened and not closed; close it or double it.`,

@@ -47,7 +47,7 @@ const headRows = 20
 
 /**
  * The row of the column names, from 1: the first that is about as wide as the widest, of words without a number among
- * them.
+ * them, no two the same: a heading that is merged over all columns names none.
  */
 export function guessHeader(grid: readonly string[][]): number {
   const head = grid.slice(0, headRows)
@@ -55,7 +55,8 @@ export function guessHeader(grid: readonly string[][]): number {
   const widest = Math.max(0, ...head.map((row) => filled(row).length))
   const at = head.findIndex((row) => {
     const cells = filled(row).map((cell) => cell.trim())
-    return cells.length >= Math.max(1, widest * 0.6) && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
+    const isApart = new Set(cells).size === cells.length
+    return isApart && cells.length >= Math.max(1, widest * 0.6) && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
   })
   return at < 0 ? 1 : at + 1
 }

@@ -1,5 +1,6 @@
 import { read, SSF, utils, type WorkBook, type WorkSheet } from '@e965/xlsx'
 import { demand, Refusal } from '../refusal/index.ts'
+import { type HiddenLines, odsHidden } from './odsHidden.ts'
 
 /** The two ways in which workbooks count days (ECMA-376 part 1, 18.17.4.1): 1 is 1 January 1900, or 0 is 1 January 1904. */
 export type DateSystem = 1900 | 1904
@@ -48,6 +49,8 @@ export class Workbook {
   readonly sheets: SheetFacts[]
   readonly dates: DateSystem
   private readonly book: WorkBook
+  /** Of OpenDocument files, where the package does not tell. */
+  private readonly hidden: HiddenLines[]
 
   /** @throws Refusal for bytes that are no workbook, or a damaged one */
   constructor(
@@ -59,10 +62,16 @@ export class Workbook {
       'workbook',
       `"${name}" is not a workbook; save it again as xlsx or ods.`,
     )
+    const { error } = console
     try {
+      // The package tells the console of every number format that it does not know.
+      console.error = () => {}
       this.book = read(bytes, { type: 'array', cellStyles: true, cellNF: true })
+      this.hidden = odsHidden(bytes)
     } catch {
       throw new Refusal('workbook', `"${name}" is a damaged workbook; open it where it was made and save it again.`)
+    } finally {
+      console.error = error
     }
     this.dates = this.book.Workbook?.WBProps?.date1904 ? 1904 : 1900
     this.sheets = this.book.SheetNames.map((sheet, i) => {
@@ -89,15 +98,16 @@ export class Workbook {
   grid(sheetName: string, options: GridOptions = {}): string[][] {
     const sheet = this.book.Sheets[sheetName]!
     const { s, e } = utils.decode_range(sheet['!ref'] ?? 'A1')
-    const shown = (list: ({ hidden?: boolean } | undefined)[] | undefined, at: number) =>
-      options.hidden || !list?.[at]?.hidden
+    const out = this.hidden[this.book.SheetNames.indexOf(sheetName)]
+    const shown = (list: ({ hidden?: boolean } | undefined)[] | undefined, own: Set<number> | undefined, at: number) =>
+      options.hidden || (!list?.[at]?.hidden && !own?.has(at))
     const merged = mergedCells(sheet)
     const rows: string[][] = []
     for (let r = s.r; r <= e.r; r++) {
-      if (!shown(sheet['!rows'], r)) continue
+      if (!shown(sheet['!rows'], out?.rows, r)) continue
       const row: string[] = []
       for (let c = s.c; c <= e.c; c++) {
-        if (!shown(sheet['!cols'], c)) continue
+        if (!shown(sheet['!cols'], out?.columns, c)) continue
         const address = utils.encode_cell({ r, c })
         row.push(this.text(sheet, merged.get(address) ?? address, options.as ?? 'displayed'))
       }

@@ -1,7 +1,6 @@
 import { Refusal } from '@hoja/core/refusal'
 import { type FeedSettings, feedUrl } from './link.ts'
 
-const patience = 5000
 const mostBytes = 16 * 1024 * 1024
 
 export interface FetchedFeed {
@@ -32,10 +31,16 @@ function kindOf(type: string, path: string, bytes: Uint8Array): string {
 
 /**
  * Asks a feed once.
+ * @param patience ms until the whole answer must be there
  * @param tag of the last answer (RFC 9110, 8.8.3); undefined is returned when nothing changed since
  * @throws Refusal in one sentence
  */
-export async function fetchFeed(settings: FeedSettings, text: string, tag?: string): Promise<FetchedFeed | undefined> {
+export async function fetchFeed(
+  settings: FeedSettings,
+  text: string,
+  tag?: string,
+  patience = 5000,
+): Promise<FetchedFeed | undefined> {
   const url = feedUrl(settings, text)
   try {
     const response = await fetch(url, {

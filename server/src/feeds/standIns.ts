@@ -1,6 +1,3 @@
-import { type Response, Router } from 'express'
-import { object, string } from 'yup'
-
 /** How a stand-in may be told to behave. */
 export const behaviours = ['well', 'fails', 'stalls', 'lies', 'breaks off'] as const
 export type Behaviour = (typeof behaviours)[number]
@@ -53,13 +50,13 @@ const notices = [
   ['Low water at 05:12', 'The ford is open for two hours.'],
 ] as const
 
-/** The notices out at a time (s): four of them, another one every ten seconds. */
-function noticesAt(time: number) {
+/** The notices out at a time (s): four of them, another one every ten seconds. One that lies says it again and again. */
+function noticesAt(time: number, lies: boolean) {
   const step = Math.floor(time / 10)
   return Array.from({ length: 4 }, (_, i) => {
     const n = step - i
     const [title, text] = notices[((n % notices.length) + notices.length) % notices.length]!
-    return { id: `notice-${n}`, title, text, date: new Date(n * 10_000) }
+    return { id: `notice-${n}`, title: lies ? `${title} `.repeat(9).trim() : title, text, date: new Date(n * 10_000) }
   })
 }
 
@@ -67,8 +64,8 @@ const xml = (text: string) =>
   text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;')
 
 /** RSS 2.0, as rssboard.org/rss-specification has it. */
-export function noticesRss(time: number): string {
-  const items = noticesAt(time).map(
+export function noticesRss(time: number, lies = false): string {
+  const items = noticesAt(time, lies).map(
     ({ id, title, text, date }) =>
       `    <item>\n      <title>${xml(title)}</title>\n      <description>${xml(`<p>${xml(text)}</p>`)}</description>\n      <pubDate>${date.toUTCString()}</pubDate>\n      <guid isPermaLink="false">${id}</guid>\n    </item>`,
   )
@@ -76,51 +73,11 @@ export function noticesRss(time: number): string {
 }
 
 /** Atom, as RFC 4287 has it. */
-export function noticesAtom(time: number): string {
-  const entries = noticesAt(time).map(
+export function noticesAtom(time: number, lies = false): string {
+  const entries = noticesAt(time, lies).map(
     ({ id, title, text, date }) =>
       `  <entry>\n    <title>${xml(title)}</title>\n    <id>urn:hoja:${id}</id>\n    <updated>${date.toISOString()}</updated>\n    <summary type="html">${xml(`<p>${xml(text)}</p>`)}</summary>\n  </entry>`,
   )
-  const [newest] = noticesAt(time)
+  const [newest] = noticesAt(time, lies)
   return `<?xml version="1.0" encoding="utf-8"?>\n<feed xmlns="http://www.w3.org/2005/Atom">\n  <title>Estuary Week notices (simulated)</title>\n  <id>urn:hoja:notices</id>\n  <updated>${newest!.date.toISOString()}</updated>\n  <author><name>Orilla</name></author>\n${entries.join('\n')}\n</feed>\n`
-}
-
-const names = ['tide-gauge', 'notices'] as const
-type StandIn = (typeof names)[number]
-
-/** Two devices that are not there: they ship with Hoja so that everything linked can be tried, and told to go wrong. */
-export function standInRoutes(clock: () => number = () => Date.now() / 1000): Router {
-  const routes = Router()
-  const told: Record<StandIn, Behaviour> = { 'tide-gauge': 'well', notices: 'well' }
-  const isStandIn = (name: string): name is StandIn => (names as readonly string[]).includes(name)
-
-  const answer = (response: Response, name: StandIn, type: string, text: (lies: boolean) => string): void => {
-    const behaviour = told[name]
-    // A device that stalls takes the call and says nothing.
-    if (behaviour === 'stalls') return
-    if (behaviour === 'fails') return void response.status(503).type('text').send('Out of service')
-    const whole = text(behaviour === 'lies')
-    const said = behaviour === 'breaks off' ? whole.slice(0, Math.floor(whole.length * 0.6)) : whole
-    response.type(type).set('Cache-Control', 'no-cache').send(said)
-  }
-  routes.get('/tide-gauge.json', (_request, response) =>
-    answer(response, 'tide-gauge', 'json', (lies) => JSON.stringify(gaugeReading(clock(), lies), null, 1)),
-  )
-  routes.get('/notices.rss', (_request, response) =>
-    answer(response, 'notices', 'application/rss+xml', () => noticesRss(clock())),
-  )
-  routes.get('/notices.atom', (_request, response) =>
-    answer(response, 'notices', 'application/atom+xml', () => noticesAtom(clock())),
-  )
-  routes.get('/', (_request, response) => {
-    response.json(names.map((name) => ({ name, behaviour: told[name], behaviours })))
-  })
-  routes.put('/:name', async (request, response, next) => {
-    const { name } = request.params
-    if (!isStandIn(name)) return next()
-    const { behaviour } = await object({ behaviour: string().oneOf(behaviours).required() }).validate(request.body)
-    told[name] = behaviour
-    response.json({ name, behaviour, behaviours })
-  })
-  return routes
 }
