@@ -6,15 +6,9 @@ import { type CellProps, type Column, type DataSheetGridRef, DynamicDataSheetGri
 import { classes, StateMark } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
 import { cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
+import type { Marked } from './rowEdits.ts'
 import type { Found } from './useSheet.ts'
 import { editThrough } from './view.ts'
-
-/** Cells of a view that are marked together: places in the view, the last ones among them. */
-export interface Marked {
-  from: number
-  to: number
-  keys: string[]
-}
 
 interface StateColumn {
   order: readonly number[]

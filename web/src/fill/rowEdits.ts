@@ -1,6 +1,12 @@
 import { givenText, type Match, type Row, stateOf, withText } from '@hoja/core/data'
-import type { Marked } from './Grid.tsx'
 import type { Found } from './useSheet.ts'
+
+/** Cells of a view that are marked together: places in the view, the last ones among them. */
+export interface Marked {
+  from: number
+  to: number
+  keys: string[]
+}
 
 /** The marked rows with the first one's texts in all of them. */
 export function filledDown(
