@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { dataFolder } from './e2e/pages.ts'
 import { chromiumLaunch } from './scripts/chromium.mjs'
 
 const port = 4188
@@ -20,7 +21,7 @@ export default defineConfig({
     launchOptions: chromiumLaunch,
   },
   webServer: {
-    command: `rm -rf node_modules/.e2e-data && node server/dist/cli.js serve --port ${port} --data node_modules/.e2e-data`,
+    command: `rm -rf ${dataFolder} && node server/dist/cli.js serve --port ${port} --data ${dataFolder}`,
     url: `http://127.0.0.1:${port}/api/templates`,
     reuseExistingServer: false,
   },

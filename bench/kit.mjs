@@ -55,10 +55,10 @@ export async function withServer(work) {
         await ask('/templates')
         break
       } catch (error) {
-        if (tries > 100) throw error
+        if (tries > 400) throw error
         await new Promise((done) => setTimeout(done, 100))
       }
-    return await work({ base, ask, post, pid: server.pid })
+    return await work({ base, ask, post, data, pid: server.pid })
   } finally {
     server.kill('SIGKILL')
     rmSync(data, { recursive: true, force: true })

@@ -9,6 +9,7 @@ const benches = [
   ['settle', async () => (await import('../bench/settle.mjs')).benchSettle()],
   ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
+  ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
   ['run', async () => (await import('../bench/run.mjs')).benchRun()],
 ]
 const only = process.argv.slice(2)

@@ -71,11 +71,28 @@ try {
 
   await page.goto(`${base}/t/tide/draft`)
   await page.getByTestId('frame').waitFor()
-  await part('Wave').click()
+  // A wave, drawn point by point with handles.
+  await page.getByRole('button', { name: 'Draw a free path' }).click()
+  const frame = await page.getByTestId('frame').boundingBox()
+  for (const [x, y, dx, dy] of [
+    [300, 760, 70, -60],
+    [520, 740, 80, 60],
+    [760, 730, 90, -60],
+    [1000, 700, 60, 20],
+    [1000, 900, 0, 0],
+    [300, 900, 0, 0],
+    [300, 760, 0, 0],
+  ]) {
+    const at = (across, down) => [frame.x + (across / 1920) * frame.width, frame.y + (down / 1080) * frame.height]
+    await page.mouse.move(...at(x, y))
+    await page.mouse.down()
+    if (dx !== 0) await page.mouse.move(...at(x + dx, y + dy), { steps: 2 })
+    await page.mouse.up()
+  }
   await page.keyboard.press('r')
   await page.keyboard.press('2')
   await page.getByRole('button', { name: 'Edit the points of a path' }).click()
-  await page.getByRole('button', { name: /^Point 2 of Wave/ }).click()
+  await page.getByRole('button', { name: /^Point 2 of Path/ }).click()
   await page.getByRole('tab', { name: 'Look' }).click()
   await page.mouse.move(640, 450)
   await take('draft-path')
@@ -131,6 +148,12 @@ try {
   await page.getByRole('button', { name: 'Row 2, look' }).click()
   await take('fill')
 
+  await page.getByRole('button', { name: 'Taller' }).click()
+  await page.getByLabel('size').fill('300')
+  await page.waitForTimeout(2500)
+  await take('contact')
+  await page.getByRole('button', { name: 'As before' }).click()
+
   await page.getByRole('radio', { name: 'Fit chart' }).click()
   await page.locator('.js-plotly-plot').waitFor()
   await take('fit-chart')
@@ -145,6 +168,13 @@ try {
   })
   await page.getByText('Guest').first().waitFor()
   await take('import')
+  await page.getByRole('button', { name: 'Bring in 2 rows' }).click()
+  await page.getByRole('button', { name: /^Columns/ }).click()
+  await page.getByRole('button', { name: 'More for Role' }).click()
+  await page.getByRole('menuitem', { name: 'Join another column' }).click()
+  await page.getByRole('button', { name: 'More for Role' }).click()
+  await page.getByRole('menuitem', { name: /^Capitals/ }).click()
+  await take('match')
   await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByText('22 fine').waitFor()
 

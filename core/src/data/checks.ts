@@ -1,7 +1,7 @@
-import { boxOf } from '../layout/index.ts'
+import { type Box, boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
-import { drivenBy, type Fill, type Part, type Template, type Values } from '../template/index.ts'
+import { drivenBy, type Field, type Fill, type Part, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount, inkOf } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { leastContrast, textContrast } from './contrast.ts'
@@ -33,7 +33,7 @@ export interface CheckedRow {
 export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames?: number): CheckedRow {
   const { template } = scene
   const { values, problems } = valuesOf(template, match, row)
-  const settled = scene.settle(values)
+  const settled = scene.settleInPassing(values)
   const findings = [...problems, ...lockedData(template, match, row)].map((p: Problem): Finding => ({ row: n, ...p }))
   const asked = row.frames ?? frames
   const least = shortestDuration(template.spans)
@@ -167,7 +167,7 @@ function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, a
       `${part.name} is ${size.toFixed(0)} px high at 1080 lines; under ${leastSize} it is hard to read.`,
     )
   // Colours that a row chose itself; those of the design are the designer's business.
-  if (!choosesColours(template)) return
+  if (!choosesColours(template, settled.values)) return
   const found = textContrast(settled, i)
   const designed = textContrast(scene.settle({}), i)
   const own = found && (found.text !== designed?.text || found.behind !== designed.behind)
@@ -181,21 +181,18 @@ function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, a
     )
 }
 
-const choosing = new WeakMap<Template, boolean>()
+const colouring = new WeakMap<Template, Field[]>()
+const tellingColours = new Set(['colour', 'fill', 'opacity', 'visible'])
 
-/** Whether any field can change what a text stands out by. */
-function choosesColours(template: Template): boolean {
-  let known = choosing.get(template)
-  if (known === undefined) {
-    const telling = new Set(['colour', 'fill', 'opacity', 'visible', 'content'])
-    known = template.fields.some(
+/** Whether a filling itself changes what a text stands out by. */
+function choosesColours(template: Template, values: Values): boolean {
+  const fields = keptFor(colouring, template, () =>
+    template.fields.filter(
       (field) =>
-        field.type !== 'text' &&
-        drivenBy(template, field).some(({ property }) => telling.has(property) && property !== 'content'),
-    )
-    choosing.set(template, known)
-  }
-  return known
+        field.type !== 'text' && drivenBy(template, field).some(({ property }) => tellingColours.has(property)),
+    ),
+  )
+  return fields.some(({ key, default: designed }) => values[key] !== undefined && values[key] !== designed)
 }
 
 /** How far a picture may be drawn larger than it is. */
@@ -216,27 +213,45 @@ function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void
     )
 }
 
-/** Pairs of texts and pictures that overlap, by index: `i * 65536 + j`. Ink for texts, whole boxes for pictures. */
-function overlaps(settled: Settled): Set<number> {
+/** Letters may touch; more than two px are meant. */
+const touching = 2
+
+function meet(a: Box, b: Box): boolean {
+  const wide = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
+  const high = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y)
+  return wide > touching && high > touching
+}
+
+/**
+ * Pairs of texts and pictures that overlap, by index: `i * 65536 + j`. Ink for texts, whole boxes for pictures.
+ * @param known pairs that need not be looked at
+ */
+function overlaps(settled: Settled, known?: ReadonlySet<number>): Set<number> {
   const { rest, blocks, content } = settled
-  const boxes = rest.order.parts.flatMap((part, i) => {
+  /** A part's box as it was set, moved by what it shows of itself. */
+  const placed = (i: number, own: Box): Box => {
+    const at = boxOf(rest, i)
+    const shown = blocks[i]!.boxes[content.looks[i]!.shows as 'line']
+    return { x: at.x + own.x - shown.x, y: at.y + own.y - shown.y, width: own.width, height: own.height }
+  }
+  const outer = rest.order.parts.flatMap((part, i) => {
     if (rest.gone[i] || content.looks[i]!.matteOnly || (part.kind !== 'text' && part.kind !== 'picture')) return []
     if (part.kind === 'text' && (part.look.along || content.looks[i]!.crawl)) return []
-    const own = boxOf(rest, i)
     const block = blocks[i]
-    if (!block) return [{ i, ...own }]
-    const ink = inkOf(block.glyphs)
-    const shown = block.boxes[content.looks[i]!.shows as 'line']
-    return [{ i, x: own.x + ink.x - shown.x, y: own.y + ink.y - shown.y, width: ink.width, height: ink.height }]
+    if (!block) return [{ i, box: boxOf(rest, i) }]
+    // Letters may reach out of their line to the sides; how far they do up and down is soon known.
+    const { line } = block.boxes
+    const { top, bottom } = block.reach ?? { top: line.y - block.size, bottom: line.y + line.height + block.size }
+    const air = block.size
+    return [{ i, box: placed(i, { x: line.x - air, y: top, width: line.width + 2 * air, height: bottom - top }) }]
   })
+  const ink = (i: number): Box => (blocks[i] ? placed(i, inkOf(blocks[i]!.glyphs)) : boxOf(rest, i))
   const pairs = new Set<number>()
-  // Letters may touch; two px are meant.
-  const apart = 2
-  for (const [n, a] of boxes.entries())
-    for (const b of boxes.slice(n + 1)) {
-      const wide = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
-      const high = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y)
-      if (wide > apart && high > apart) pairs.add(a.i * 65536 + b.i)
+  for (let n = 0; n < outer.length; n++)
+    for (let m = n + 1; m < outer.length; m++) {
+      const [a, b] = [outer[n]!, outer[m]!]
+      const pair = a.i * 65536 + b.i
+      if (!known?.has(pair) && meet(a.box, b.box) && meet(ink(a.i), ink(b.i))) pairs.add(pair)
     }
   return pairs
 }
@@ -247,8 +262,7 @@ const designedOverlaps = new WeakMap<Scene, Set<number>>()
 function checkCollisions(scene: Scene, settled: Settled, row: number, findings: Finding[]): void {
   const designed = keptFor(designedOverlaps, scene, () => overlaps(scene.settle({})))
   const { parts } = settled.rest.order
-  for (const pair of overlaps(settled)) {
-    if (designed.has(pair)) continue
+  for (const pair of overlaps(settled, designed)) {
     const [a, b] = [parts[Math.floor(pair / 65536)]!, parts[pair % 65536]!]
     findings.push({
       row,

@@ -89,3 +89,16 @@ test('only what names a row is looked at for twins: a role may be the same twice
   const role = { field: { key: 'role', name: 'Role' }, cells: ['Pilot', 'Pilot'] }
   expect(checkColumns([column('Io Marrec', 'Ada Brzeg'), role])).toEqual([])
 })
+
+test('a thousand names that differ by one letter each are told to be near a few others, and soon', () => {
+  const letters = 'abcdefghijklmnopqrstuvwxyz'
+  const names = Array.from(
+    { length: 1000 },
+    (_, i) => `Marisol ${letters[i % 26]}${letters[Math.floor(i / 26) % 26]}nso`,
+  )
+  const findings = checkColumns([column(...names)])
+  const near = new Map<number, number>()
+  for (const { row, code } of findings) if (code === 'slip') near.set(row, (near.get(row) ?? 0) + 1)
+  expect(Math.max(...near.values())).toBeLessThanOrEqual(3)
+  expect(near.size).toBeGreaterThan(500)
+})

@@ -22,7 +22,7 @@ export function textColumns(template: Template, match: Match, rows: readonly Row
 /**
  * A text as it is compared: NFC and NFD are one (Unicode, UAX #15), and so are upper and lower case, and any run of spaces.
  */
-const plain = (text: string) => text.normalize('NFC').trim().replace(/\s+/g, ' ').toLocaleLowerCase()
+const plain = (text: string) => text.normalize('NFC').trim().replace(/\s+/g, ' ').toLowerCase()
 
 /** Letters from which a slip of one is told from another name. */
 const leastForSlip = 5
@@ -40,8 +40,15 @@ export function isSlip(a: string, b: string): boolean {
   return x.length === 2 && y.length === 2 && x[0] === y[1] && x[1] === y[0]
 }
 
+/**
+ * Names that are told to be nearly another, and texts looked at for them: where a hundred rows differ by one letter each,
+ * nobody reads that every one is nearly ninety-nine others.
+ */
+const mostSlips = 3
+const mostLookedAt = 200
+
 /** Digits count: "Ferry 1" and "Ferry 2" are no slip of one another. */
-const digits = (text: string) => text.replace(/\D+/g, ' ').trim()
+const digits = (text: string) => (/\d/.test(text) ? text.replace(/\D+/g, ' ').trim() : '')
 
 const scripts = [
   'Latin',
@@ -57,11 +64,14 @@ const scripts = [
   'Hangul',
 ]
 const scriptPatterns = scripts.map((name) => ({ name, pattern: new RegExp(`\\p{Script=${name}}`, 'gu') }))
+const latin = /^[\u0000-\u024f]*$/
 /** Writing systems that mix scripts count as one. */
 const together: Record<string, string> = { Hiragana: 'Japanese', Katakana: 'Japanese', Han: 'Chinese or Japanese' }
 
 /** The script that most letters of a text are of; undefined without letters. */
 export function scriptOf(text: string): string | undefined {
+  // Most texts are of Latin letters alone.
+  if (latin.test(text)) return /[a-z\u00aa\u00b5\u00ba\u00c0-\u024f]/i.test(text) ? 'Latin' : undefined
   let best: { name: string; count: number } | undefined
   for (const { name, pattern } of scriptPatterns) {
     const count = text.match(pattern)?.length ?? 0
@@ -72,8 +82,8 @@ export function scriptOf(text: string): string | undefined {
 
 /** Letters that have a case, all of them capitals. */
 function isCapitals(text: string): boolean {
-  const cased = text.match(/\p{Lu}|\p{Ll}/gu) ?? []
-  return cased.length >= 3 && !/\p{Ll}/u.test(text)
+  if (/\p{Ll}/u.test(text)) return false
+  return (text.match(/\p{Lu}/gu) ?? []).length >= 3
 }
 
 /** A habit is what at least this share of a column keeps to. */
@@ -83,38 +93,82 @@ const leastForHabit = 5
 
 const counted = <T>(counts: Map<T, number>, key: T, by: 1 | -1) => counts.set(key, (counts.get(key) ?? 0) + by)
 
-/** A map of sets that keeps no empty ones. */
-class Groups<T> {
-  private readonly sets = new Map<string, Set<T>>()
+/** Members by key. Most keys have one member, which is kept without a set. */
+class Groups<K, T extends string | number> {
+  private readonly members = new Map<K, T | Set<T>>()
 
-  of(key: string): ReadonlySet<T> {
-    return this.sets.get(key) ?? new Set()
+  has(key: K): boolean {
+    return this.members.has(key)
   }
-  add(key: string, member: T): void {
-    const set = this.sets.get(key)
-    if (set) set.add(member)
-    else this.sets.set(key, new Set([member]))
+  of(key: K): Iterable<T> {
+    const found = this.members.get(key)
+    return found === undefined ? [] : found instanceof Set ? found : [found]
   }
-  take(key: string, member: T): void {
-    const set = this.sets.get(key)
-    set?.delete(member)
-    if (set?.size === 0) this.sets.delete(key)
+  add(key: K, member: T): void {
+    const found = this.members.get(key)
+    if (found === undefined) this.members.set(key, member)
+    else if (found instanceof Set) found.add(member)
+    else if (found !== member) this.members.set(key, new Set([found, member]))
+  }
+  take(key: K, member: T): void {
+    const found = this.members.get(key)
+    if (found === member) this.members.delete(key)
+    else if (found instanceof Set) {
+      found.delete(member)
+      if (found.size === 1) this.members.set(key, [...found][0]!)
+    }
   }
 }
 
-/** What is left of a text when any one letter is left out, and the text itself: two that share a piece may be slips. */
-function piecesOf(text: string): Set<string> {
-  const letters = [...text]
-  if (letters.length < leastForSlip) return new Set()
-  return new Set([text, ...letters.map((_, i) => letters.slice(0, i).join('') + letters.slice(i + 1).join(''))])
+/** Two multipliers of a rolling hash; together they make numbers that two texts hardly share by chance. */
+const [primeA, primeB] = [0x01000193, 0x5bd1e995]
+
+/**
+ * A number for a text and for what is left of it when any one letter is left out: two texts that share one may be slips
+ * of each other. Numbers, because a sheet has a dozen of them for every row.
+ */
+function piecesOf(text: string): number[] {
+  const n = text.length
+  if (n < leastForSlip) return []
+  // Of the text from each place on, and the multipliers' powers.
+  const [tailA, tailB, powerA, powerB] = Array.from({ length: 4 }, () => new Int32Array(n + 1))
+  powerA![0] = powerB![0] = 1
+  for (let i = 0; i < n; i++) {
+    powerA![i + 1] = Math.imul(powerA![i]!, primeA)
+    powerB![i + 1] = Math.imul(powerB![i]!, primeB)
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    const code = text.charCodeAt(i) + 1
+    tailA![i] = Math.imul(code, powerA![n - 1 - i]!) + tailA![i + 1]!
+    tailB![i] = Math.imul(code, powerB![n - 1 - i]!) + tailB![i + 1]!
+  }
+  // 53 bits, as a number holds them.
+  const joined = (a: number, b: number) => (a >>> 0) * 2 ** 21 + (b >>> 11)
+  const pieces = [joined(tailA![0]!, tailB![0]!)]
+  let [headA, headB] = [0, 0]
+  for (let i = 0; i < n; i++) {
+    const rest = n - 1 - i
+    const code = text.charCodeAt(i) + 1
+    // A letter that stands twice leaves the same either way.
+    if (text.charCodeAt(i - 1) !== code - 1)
+      pieces.push(
+        joined(
+          (Math.imul(headA, powerA![rest]!) + tailA![i + 1]!) | 0,
+          (Math.imul(headB, powerB![rest]!) + tailB![i + 1]!) | 0,
+        ),
+      )
+    headA = (Math.imul(headA, primeA) + code) | 0
+    headB = (Math.imul(headB, primeB) + code) | 0
+  }
+  return pieces
 }
 
 /** Rows that have the same text as others, or nearly: by looking up, so that an edit costs the same in any sheet. */
 class Twins {
   private readonly texts: string[]
-  private readonly same = new Groups<number>()
+  private readonly same = new Groups<string, number>()
   /** Texts by what is left of them without one letter. */
-  private readonly near = new Groups<string>()
+  private readonly near = new Groups<number, string>()
 
   constructor(cells: readonly string[]) {
     this.texts = cells.map(plain)
@@ -125,22 +179,25 @@ class Twins {
 
   private put(row: number, text: string): void {
     if (text === '') return
-    if (this.same.of(text).size === 0) for (const piece of piecesOf(text)) this.near.add(piece, text)
+    if (!this.same.has(text)) for (const piece of piecesOf(text)) this.near.add(piece, text)
     this.same.add(text, row)
   }
 
   private take(row: number, text: string): void {
     this.same.take(text, row)
-    if (this.same.of(text).size === 0) for (const piece of piecesOf(text)) this.near.take(piece, text)
+    if (!this.same.has(text)) for (const piece of piecesOf(text)) this.near.take(piece, text)
   }
 
-  /** The texts of which this one may be a slip. */
+  /** The texts of which this one may be a slip: the first few of them. */
   private slipsOf(text: string): string[] {
     const found = new Set<string>()
+    let looked = 0
     for (const piece of piecesOf(text))
-      for (const other of this.near.of(piece))
+      for (const other of this.near.of(piece)) {
+        if (found.size >= mostSlips || looked++ > mostLookedAt) return [...found]
         if (other !== text && !found.has(other) && digits(other) === digits(text) && isSlip(text, other))
           found.add(other)
+      }
     return [...found]
   }
 

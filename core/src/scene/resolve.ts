@@ -21,6 +21,8 @@ import {
 export interface Content {
   /** By part index. */
   looks: Record<string, unknown>[]
+  /** Indices of parts whose look a field can change. */
+  reached: ReadonlySet<number>
   /** The value of each field, defaults put in, by field id. */
   fields: Map<string, FieldValue>
 }
@@ -48,7 +50,7 @@ export function fieldValue(field: Field, values: Values): FieldValue {
 interface Groundwork {
   looks: Record<string, unknown>[]
   /** Indices of parts whose look a field changes. */
-  reached: number[]
+  reached: ReadonlySet<number>
 }
 
 const groundworks = new WeakMap<Template, Groundwork>()
@@ -58,8 +60,8 @@ function groundworkOf(template: Template): Groundwork {
   if (!known) {
     const { parts } = tieOrder(template)
     const targets = new Set(template.fields.flatMap((field) => field.targets.map((target) => target.part)))
-    const reached = parts.flatMap((part, i) =>
-      targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [],
+    const reached = new Set(
+      parts.flatMap((part, i) => (targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [])),
     )
     known = { looks: parts.map((part) => designedLook(template, part)), reached }
     groundworks.set(template, known)
@@ -72,8 +74,12 @@ export function resolve(template: Template, values: Values): Content {
   const fields = new Map(template.fields.map((field) => [field.id, fieldValue(field, values)]))
   const overrides = new Map<string, [string, unknown][]>()
   for (const field of template.fields)
-    for (const { part, property } of field.targets)
-      overrides.set(part, [...(overrides.get(part) ?? []), ...givenBy(field, property, fields.get(field.id)!)])
+    for (const { part, property } of field.targets) {
+      const given = givenBy(field, property, fields.get(field.id)!)
+      const known = overrides.get(part)
+      if (known) known.push(...given)
+      else overrides.set(part, given)
+    }
   const shown = new Map(template.fields.map((field) => [field.id, shownText(field, fields.get(field.id)!)]))
   const { parts } = tieOrder(template)
   const ground = groundworkOf(template)
@@ -86,7 +92,7 @@ export function resolve(template: Template, values: Values): Content {
     if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], shown)
     looks[i] = look
   }
-  return { looks, fields }
+  return { looks, reached: ground.reached, fields }
 }
 
 /** A part's look as designed: defaults filled in, palette looked up. */

@@ -12,7 +12,7 @@ import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Part, Run, Template, TextPart, Values } from '../template/index.ts'
 import { tieOrder, variantOf } from '../template/index.ts'
-import type { Block, Shape, StyledRun } from '../text/index.ts'
+import { type Block, type Shape, type StyledRun, setText, shapeText } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
@@ -58,11 +58,19 @@ export class Scene {
     const key = JSON.stringify(values)
     let settled = this.kept.get(key)
     if (!settled) {
-      settled = this.work(values)
+      settled = this.work(values, true)
       if (this.kept.size >= keep) this.kept.delete(this.kept.keys().next().value!)
       this.kept.set(key, settled)
     }
     return settled
+  }
+
+  /**
+   * The same, and nothing of it is kept: for rows that pass by once, thousands of them, where keeping costs more than it
+   * ever saves.
+   */
+  settleInPassing(values: Values): Settled {
+    return this.work(values, false)
   }
 
   /** @throws Refusal when `duration` (frames) is shorter than In + Out. */
@@ -113,13 +121,13 @@ export class Scene {
     return solve({ template, gone: settled.rest.gone, measure: settled.measure, looks: content.looks, moving })
   }
 
-  private work(values: Values): Settled {
+  private work(values: Values, keeps: boolean): Settled {
     const template = variantOf(this.template, values)
     const content = resolve(template, values)
     const { parts } = tieOrder(template)
     const blocks: (Block | undefined)[] = new Array(parts.length)
     const shapes: (Shape | undefined)[] = parts.map((part, i) =>
-      part.kind === 'text' ? this.shape(content, i) : undefined,
+      part.kind === 'text' ? this.shape(content, i, keeps) : undefined,
     )
     const isHidden = (part: Part, i: number) =>
       content.looks[i]!.visible === false ||
@@ -128,7 +136,7 @@ export class Scene {
     const order = tieOrder(template)
     const gone = goneParts(order, isHidden)
     const rooms: (number | undefined | null)[] = new Array(parts.length).fill(null)
-    const measure = this.measure(content, blocks, shapes, rooms)
+    const measure = this.measure(content, blocks, shapes, rooms, keeps)
     const rest = solve({ template, gone, measure, looks: content.looks })
     return {
       values,
@@ -143,7 +151,7 @@ export class Scene {
     }
   }
 
-  private shape(content: Content, index: number): Shape {
+  private shape(content: Content, index: number, keeps: boolean): Shape {
     const look = content.looks[index] as Required<TextPart['look']>
     const known = this.assets.fonts
     const fallbacks = this.template.fallbacks.flatMap((id) => known.get(id) ?? [])
@@ -164,7 +172,9 @@ export class Scene {
         features: run.features ?? look.features,
       }
     })
-    return shapedOnce(
+    // What no field reaches is the same in every filling.
+    const shaped = keeps || !content.reached.has(index) ? shapedOnce : shapeText
+    return shaped(
       runs.length > 0
         ? runs
         : [{ text: '', font: fontOf(undefined), size: look.size, tracking: look.tracking, colour: look.colour }],
@@ -179,6 +189,7 @@ export class Scene {
     blocks: (Block | undefined)[],
     shapes: (Shape | undefined)[],
     rooms: (number | undefined | null)[],
+    keeps: boolean,
   ): Measure {
     return {
       text: (index: number, given: number | undefined) => {
@@ -186,7 +197,8 @@ export class Scene {
         // A crawl runs through its room and never has to fit in it.
         const room = look.crawl === 0 ? given : undefined
         if (rooms[index] !== room || !blocks[index]) {
-          blocks[index] = setOnce(shapes[index]!, {
+          const setting = keeps || !content.reached.has(index) ? setOnce : setText
+          blocks[index] = setting(shapes[index]!, {
             leading: look.leading,
             align: look.align as 'start',
             fit: look.fit,

@@ -39,12 +39,23 @@ export function shapedOnce(runs: StyledRun[], fallbacks: readonly Font[], direct
 }
 
 const blocks = new WeakMap<Shape, Map<string, Block>>()
+const fits = new WeakMap<BlockStyle['fit'], string>()
+
+/** Fit steps as a key; a drawing's own list of them is the same one for every filling. */
+function fitKey(fit: BlockStyle['fit']): string {
+  let key = fits.get(fit)
+  if (key === undefined) {
+    key = JSON.stringify(fit)
+    fits.set(fit, key)
+  }
+  return key
+}
 
 /** `setText`, remembering for each shaped text the last rooms it was set in. */
 export function setOnce(shape: Shape, style: BlockStyle): Block {
   const known = blocks.get(shape) ?? new Map<string, Block>()
   blocks.set(shape, known)
-  const key = `${style.room},${style.leading},${style.align},${JSON.stringify(style.fit)}`
+  const key = `${style.room},${style.leading},${style.align},${fitKey(style.fit)}`
   let block = known.get(key)
   if (!block) {
     block = setText(shape, style)

@@ -33,6 +33,8 @@ export interface Rect {
 export interface Block {
   text: string
   readonly glyphs: PlacedGlyph[]
+  /** How far ink reaches up and down (px, the block's own y); undefined for several lines, whose places have to be worked out. */
+  readonly reach: { top: number; bottom: number } | undefined
   lineCount: number
   /** The three boxes a text can show others. */
   boxes: { line: Rect; cap: Rect; readonly ink: Rect }
@@ -169,12 +171,32 @@ class PlacedText implements Block {
       room === undefined ? { width, natural, steps, overflow, cut } : { room, width, natural, steps, overflow, cut }
   }
 
+  get reach(): { top: number; bottom: number } | undefined {
+    return this.lineCount === 1 ? reachOf(this.shape.shaped, this.fitted.state.shrink) : undefined
+  }
+
   get glyphs(): PlacedGlyph[] {
     const { align, leading } = this.style
     const toEnd = align === 'middle' ? 0.5 : (align === 'end') !== (this.direction === 'rtl') ? 1 : 0
     this.placed ??= placeGlyphs(this.shape, this.fitted, toEnd, this.fit.width, this.size * leading)
     return this.placed
   }
+}
+
+/** How far the glyphs of a text on one line reach, which does not depend on where they stand in it. */
+function reachOf({ items }: Shaped, shrink: number): { top: number; bottom: number } {
+  let [top, bottom] = [0, 0]
+  for (const { font, run, glyphs } of items) {
+    const scale = (run.size * shrink) / font.unitsPerEm
+    for (const { id, dy } of glyphs) {
+      const ink = font.ink(id)
+      const shift = dy * run.size * shrink
+      // HarfBuzz gives heights downwards, so they are negative.
+      top = Math.min(top, -shift - ink.y * scale)
+      bottom = Math.max(bottom, -shift - (ink.y + ink.height) * scale)
+    }
+  }
+  return { top, bottom }
 }
 
 class PlacedBoxes {

@@ -66,7 +66,7 @@ export function characterStarts(text: string): number[] {
 
 /** How many characters a reader counts in a text (UAX #29). */
 export function characterCount(text: string): number {
-  return characterStarts(text).length
+  return simple.test(text) ? text.length : characterStarts(text).length
 }
 
 /** UTF-16 offsets at which a word starts (UAX #29); punctuation and spaces belong to the word before them. */

@@ -60,9 +60,11 @@ export class Widths {
   constructor(shaped: Shaped) {
     this.text = shaped.text
     const n = shaped.text.length + 1
-    this.advance = new Float64Array(n)
-    this.em = new Float64Array(n)
-    this.tracked = new Float64Array(n)
+    // One piece of memory for the three: there is one of these for every text of every row.
+    const sums = new ArrayBuffer(24 * n)
+    this.advance = new Float64Array(sums, 0, n)
+    this.em = new Float64Array(sums, 8 * n, n)
+    this.tracked = new Float64Array(sums, 16 * n, n)
     for (const item of shaped.items) {
       const { size, tracking } = item.run
       let previous = -1

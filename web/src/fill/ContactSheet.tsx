@@ -38,11 +38,12 @@ export function ContactSheet({
   const [wanted, setWanted] = useState(200)
   const shown = useMemo(() => {
     if (!isFlaggedFirst) return order
-    const state = (i: number) => (all[i]?.off ? 3 : rank[stateOf(findings[i] ?? [])])
-    return order
-      .map((i, at) => ({ i, at, rank: state(i) }))
-      .sort((a, b) => a.rank - b.rank || a.at - b.at)
-      .map(({ i }) => i)
+    const shelves: number[][] = [[], [], [], []]
+    for (const i of order) {
+      const own = findings[i]
+      shelves[all[i]?.off ? 3 : own && own.length > 0 ? rank[stateOf(own)] : rank.fine]!.push(i)
+    }
+    return shelves.flat()
   }, [isFlaggedFirst, order, findings, all])
   const perLine = Math.max(1, Math.floor((size.width + gap) / (wanted + gap)))
   const width = Math.floor((size.width - gap * (perLine - 1)) / perLine)

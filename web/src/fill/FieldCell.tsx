@@ -46,19 +46,84 @@ export function cellText(match: Match, field: Field, row: Row): { text: string; 
 
 /** A cell of the grid: shown by the kind of its field, edited in place, looked at while it is typed. */
 export function FieldCell(props: Props) {
-  return props.focus && props.columnData.field.type !== 'switch' ? <Editor {...props} /> : <Shown {...props} />
+  if (props.columnData.field.type === 'switch') return <SwitchCell {...props} />
+  return props.focus ? <Editor {...props} /> : <Shown {...props} />
 }
 
-function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
-  const { template, field, match, linked, changed } = columnData
+/** What stands in a cell, and what is to be said of it. */
+function stateOfCell({ rowData, columnData: { template, field, match, changed } }: Props) {
   const { text, isDefault } = cellText(match, field, rowData)
-  const own = rowData.own?.[field.key] !== undefined
+  const isOwn = rowData.own?.[field.key] !== undefined
   const refused = isDefault ? (field.required ? 'is empty' : undefined) : refusalOf(template, field, text)
-  const shown = isDefault ? writeCell(template, field, field.default) : text
-  const value = readCell(template, field, shown)
-  const isOn = field.type === 'switch' && value === true
+  const title = refused
+    ? `${field.name} ${refused}`
+    : isOwn
+      ? `Set by hand; the data says "${fromSource(match[field.key], rowData.cells).text ?? ''}"`
+      : isDefault
+        ? 'At its default'
+        : undefined
+  const look = classes(
+    'flex size-full items-center gap-1.5 overflow-hidden px-2',
+    changed(rowData) && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
+    refused && !isDefault && 'text-stop underline decoration-wavy',
+  )
+  return { text: isDefault ? writeCell(template, field, field.default) : text, isDefault, isOwn, refused, title, look }
+}
+
+const ownMark = <span className="size-1.5 shrink-0 rounded-full bg-leaf" role="img" aria-label="set by hand" />
+
+function Shown(props: Props) {
+  const { template, field } = props.columnData
+  const { text, isDefault, isOwn, refused, title, look } = stateOfCell(props)
+  return (
+    <span className={look} title={title}>
+      {isOwn && ownMark}
+      {refused || field.type === 'text' ? (
+        <span className={classes('truncate', isDefault && 'text-soft italic')}>{text}</span>
+      ) : (
+        <Kind template={template} field={field} text={text} isDefault={isDefault} />
+      )}
+    </span>
+  )
+}
+
+/** A text that is right, shown as what it stands for. */
+function Kind({
+  template,
+  field,
+  text,
+  isDefault,
+}: {
+  template: Template
+  field: Field
+  text: string
+  isDefault: boolean
+}) {
+  const value = readCell(template, field, text)
+  if (Array.isArray(value) && field.type === 'numbers')
+    return <Spark values={value as number[]} isDefault={isDefault} />
+  const named = template.palette.find((entry) => `palette:${entry.id}` === value)
+  return (
+    <>
+      {field.type === 'colour' && (
+        <span
+          className="size-3.5 shrink-0 border border-rule"
+          style={{ background: colourOf(template, String(value)) }}
+          aria-hidden="true"
+        />
+      )}
+      <span className={classes('truncate', isDefault && 'text-soft italic')}>{named?.name ?? text}</span>
+    </>
+  )
+}
+
+/** A switch, which turns over when it is entered. */
+function SwitchCell(props: Props) {
+  const { rowData, setRowData, columnData, focus, stopEditing } = props
+  const { template, field, match, linked } = columnData
+  const { text, isDefault, isOwn, refused, title, look } = stateOfCell(props)
+  const isOn = readCell(template, field, text) === true
   const toggle = () => setRowData(withText(match, field.key, rowData, isOn ? 'no' : 'yes', linked))
-  // A switch that is entered turns over.
   const turn = useRef(toggle)
   turn.current = toggle
   useLayoutEffect(() => {
@@ -67,33 +132,11 @@ function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
     stopEditing({ nextRow: false })
   }, [focus, stopEditing])
   return (
-    <span
-      className={classes(
-        'flex size-full items-center gap-1.5 overflow-hidden px-2',
-        changed(rowData) && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
-        refused && !isDefault && 'text-stop underline decoration-wavy',
-      )}
-      title={
-        refused
-          ? `${field.name} ${refused}`
-          : own
-            ? `Set by hand; the data says "${fromSource(match[field.key], rowData.cells).text ?? ''}"`
-            : isDefault
-              ? 'At its default'
-              : undefined
-      }
-    >
-      {own && <span className="size-1.5 shrink-0 rounded-full bg-leaf" role="img" aria-label="set by hand" />}
-      {field.type === 'colour' && !refused && (
-        <span
-          className="size-3.5 shrink-0 border border-rule"
-          style={{ background: colourOf(template, String(value)) }}
-          aria-hidden="true"
-        />
-      )}
-      {field.type === 'numbers' && Array.isArray(value) && !refused ? (
-        <Spark values={value as number[]} isDefault={isDefault} />
-      ) : field.type === 'switch' && !refused ? (
+    <span className={look} title={title}>
+      {isOwn && ownMark}
+      {refused ? (
+        <span className="truncate">{text}</span>
+      ) : (
         <input
           type="checkbox"
           tabIndex={-1}
@@ -102,12 +145,6 @@ function Shown({ rowData, setRowData, columnData, focus, stopEditing }: Props) {
           checked={isOn}
           onChange={toggle}
         />
-      ) : (
-        <span className={classes('truncate', isDefault && 'text-soft italic')}>
-          {field.type === 'colour' && String(value).startsWith('palette:')
-            ? (template.palette.find((entry) => `palette:${entry.id}` === value)?.name ?? shown)
-            : shown}
-        </span>
       )}
     </span>
   )

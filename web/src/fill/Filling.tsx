@@ -25,9 +25,9 @@ import { MoveDialog } from './MoveDialog.tsx'
 import { PicturesDialog } from './PicturesDialog.tsx'
 import { RenderDialog } from './RenderDialog.tsx'
 import { RowProof } from './RowProof.tsx'
-import { countStates, filledDown, type Marked, tidied } from './rowEdits.ts'
+import { countStates, filledDown, fixable, type Marked, tidied } from './rowEdits.ts'
 import { useSheet } from './useSheet.ts'
-import { groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
+import { goesByFindings, groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
 
 type Open = 'match' | 'move' | 'render' | 'find' | 'pictures'
 
@@ -70,6 +70,7 @@ export function Filling({
   const [chosen, setChosen] = useState(0)
   const [open, setOpen] = useState<Open>()
   const [below, setBelow] = useState<'contact' | 'fit' | 'before'>('contact')
+  const [tall, setTall] = useState(false)
   const [view, setView] = useState<View>(wholeView)
   const [marked, setMarked] = useState<Marked>()
   const [typing, setTyping] = useState('')
@@ -111,7 +112,7 @@ export function Filling({
   const keys = useMemo(() => template.fields.map(({ key }) => key), [template])
   const textOf = useCallback((own: Row, key: string) => givenText(match, key, own).text ?? '', [match])
   const counts = useMemo(() => countStates(rows, findings), [rows, findings])
-  const checked = rows.length - counts.unknown
+  const checked = goesByFindings(view) ? rows.length - counts.unknown : 0
   // A row that is put right stays where it is until something else is asked to be shown.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only what is asked, and the rows' number, order them anew
   const order = useMemo(
@@ -132,7 +133,7 @@ export function Filling({
     { preventDefault: true, enableOnFormTags: true },
   )
   const names = useMemo(() => template.media.map((one) => one.name), [template])
-  const tidy = useMemo(() => tidied(rows, order, findings, match, isLinked), [rows, order, findings, match, isLinked])
+  const fixes = useMemo(() => fixable(order, findings), [order, findings])
   const doubt = useMemo(() => {
     const some = rows.slice(0, 200)
     const table = { columns: sheet.columns, rows: some.map((own) => sheet.columns.map((c) => own.cells[c] ?? '')) }
@@ -208,9 +209,12 @@ export function Filling({
           </span>
         )}
         <span className="ml-auto flex shrink-0 gap-2">
-          {tidy.count > 0 && (
-            <Button onClick={() => put(tidy.rows)} title="Carries out every safe fix in the rows shown">
-              Tidy {tidy.count} {tidy.count === 1 ? 'row' : 'rows'}
+          {fixes > 0 && (
+            <Button
+              onClick={() => put(tidied(rows, order, findings, match, isLinked))}
+              title="Carries out every safe fix in the rows shown"
+            >
+              Tidy {fixes} {fixes === 1 ? 'row' : 'rows'}
             </Button>
           )}
           {!isLinked && <Button onClick={() => put([...rows, { cells: {} }])}>Add a row</Button>}
@@ -251,7 +255,12 @@ export function Filling({
           }}
         />
       )}
-      <div className="grid min-h-0 flex-1 grid-rows-[minmax(0,3fr)_minmax(0,2fr)]">
+      <div
+        className={classes(
+          'grid min-h-0 flex-1',
+          tall ? 'grid-rows-[minmax(0,1fr)_minmax(0,3fr)]' : 'grid-rows-[minmax(0,3fr)_minmax(0,2fr)]',
+        )}
+      >
         <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_400px]">
           <div className="flex min-h-0 flex-col border-r border-rule bg-paper">
             <GridBar
@@ -318,6 +327,9 @@ export function Filling({
               ]}
               onValue={setBelow}
             />
+            <Button small look="quiet" className="ml-2" aria-pressed={tall} onClick={() => setTall(!tall)}>
+              {tall ? 'As before' : 'Taller'}
+            </Button>
           </span>
           {below === 'contact' ? (
             <ContactSheet

@@ -1,6 +1,6 @@
 import { type Finding, type Match, type Row, withText } from '@hoja/core/data'
 import { checkKinds, type Template } from '@hoja/core/template'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { Button, classes, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Menu } from '../ui/Menu.tsx'
@@ -22,9 +22,11 @@ const shows: [View['show'], string][] = [
 /** The codes found, most often first. */
 export function codesOf(findings: Found): { code: string; rows: number }[] {
   const counts = new Map<string, number>()
-  for (const own of findings)
-    for (const code of new Set(own?.map((finding: Finding) => finding.code)))
+  for (const own of findings) {
+    if (!own || own.length === 0) continue
+    for (const code of new Set(own.map((finding: Finding) => finding.code)))
       counts.set(code, (counts.get(code) ?? 0) + 1)
+  }
   return [...counts].map(([code, rows]) => ({ code, rows })).sort((a, b) => b.rows - a.rows)
 }
 
@@ -67,6 +69,7 @@ export function GridBar({
   const chosen = several ? new Set(order.slice(several.from, several.to)) : new Set<number>()
   const each = (change: (row: Row) => Row) => onRows(rows.map((row, i) => (chosen.has(i) ? change(row) : row)))
   const [setting, setSetting] = useState<'frames' | 'text'>()
+  const codes = useMemo(() => codesOf(findings), [findings])
   if (typing)
     return (
       <p role="alert" className="flex h-9 shrink-0 items-center border-b border-rule px-3 text-stop">
@@ -113,7 +116,7 @@ export function GridBar({
             value={view.code}
             options={[
               ['', 'whatever was found'],
-              ...codesOf(findings).map(({ code, rows: n }): [string, string] => [code, `${codeWords(code)} (${n})`]),
+              ...codes.map(({ code, rows: n }): [string, string] => [code, `${codeWords(code)} (${n})`]),
             ]}
             onChange={(event) => put({ code: event.target.value })}
           />

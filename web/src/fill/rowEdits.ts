@@ -26,24 +26,28 @@ export function filledDown(
   )
 }
 
-/** Every safe fix of the rows shown, carried out; how many rows have one. */
+/** How many of the rows shown have a safe fix. */
+export function fixable(order: readonly number[], findings: Found): number {
+  return order.reduce((sum, i) => {
+    const own = findings[i]
+    return sum + (own && own.length > 0 && own.some(({ fix, field }) => fix !== undefined && field) ? 1 : 0)
+  }, 0)
+}
+
+/** Every safe fix of the rows shown, carried out. */
 export function tidied(
   rows: readonly Row[],
   order: readonly number[],
   findings: Found,
   match: Match,
   linked: boolean,
-): { rows: Row[]; count: number } {
+): Row[] {
   const shown = new Set(order)
-  let count = 0
-  const next = rows.map((row, i) => {
+  return rows.map((row, i) => {
     if (!shown.has(i)) return row
     const fixes = (findings[i] ?? []).filter((finding) => finding.fix !== undefined && finding.field)
-    if (fixes.length === 0) return row
-    count++
     return fixes.reduce((own, { field, fix }) => withText(match, field!, own, fix!, linked), row)
   })
-  return { rows: next, count }
 }
 
 /** How many rows are in which state; those switched off count for themselves. */

@@ -10,6 +10,8 @@ import { changesBetween, movedBy, withChanges } from './changes.ts'
 /** What was found about the rows, by their index: undefined until a row is checked. */
 export type Found = readonly (Finding[] | undefined)[]
 
+/** Rows up to which the screen is told of every finding as it comes. */
+const shortSheet = 2000
 /** States that undo goes back through. */
 const deep = 200
 
@@ -33,16 +35,17 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match, v
 
   const found = useRef<(Finding[] | undefined)[]>([])
   const sent = useRef<Splice[]>([])
-  const [, redraw] = useState(0)
-  const due = useRef(0)
+  const due = useRef<ReturnType<typeof setTimeout>>(undefined)
   const [findings, setFindings] = useState<Found>([])
-  // Findings come in by the dozen; the screen hears of them once a frame.
+  // Findings come in by the dozen. The screen hears of an edit's at once, of a whole sheet's now and then.
   const publish = useCallback(() => {
-    due.current ||= requestAnimationFrame(() => {
-      due.current = 0
-      setFindings([...found.current])
-      redraw((n) => n + 1)
-    })
+    due.current ??= setTimeout(
+      () => {
+        due.current = undefined
+        setFindings([...found.current])
+      },
+      found.current.length > shortSheet ? 250 : 16,
+    )
   }, [])
 
   const tell = useCallback((own: SheetWorker, change: Splice) => {

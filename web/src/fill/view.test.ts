@@ -1,7 +1,7 @@
 import { type Finding, givenText, type Match, type Row } from '@hoja/core/data'
 import fc from 'fast-check'
 import { expressionOf, isFound, replaced } from './findReplace.ts'
-import { countStates, filledDown, tidied } from './rowEdits.ts'
+import { countStates, filledDown, fixable, tidied } from './rowEdits.ts'
 import { editThrough, groupsOf, spansOf, viewOf, wholeView } from './view.ts'
 
 const match: Match = { name: 'name', role: 'role' }
@@ -80,11 +80,9 @@ test('filling down, tidying and counting go by what is shown', () => {
   expect(down.map((own) => own.cells.role)).toEqual(['Pilot', 'Diver', 'Pilot', 'Pilot', 'Pilot'])
   // In followed rows it stands beside the data.
   expect(filledDown(rows, [0, 3], { from: 0, to: 2, keys: ['role'] }, match, true)[3]!.own).toEqual({ role: 'Pilot' })
-  expect(tidied(rows, [0, 1], findings, match, false)).toMatchObject({
-    count: 1,
-    rows: [{ cells: { name: 'Tam!' } }, {}, {}, {}, {}],
-  })
-  expect(tidied(rows, [1, 2], findings, match, false)).toEqual({ count: 0, rows })
+  expect(tidied(rows, [0, 1], findings, match, false)).toEqual([row('Tam!', 'Pilot'), ...rows.slice(1)])
+  expect([fixable([0, 1], findings), fixable([1, 2], findings)]).toEqual([1, 0])
+  expect(tidied(rows, [1, 2], findings, match, false)).toEqual(rows)
   expect(countStates(rows, findings)).toEqual({ stop: 1, look: 1, fine: 1, off: 1, unknown: 1 })
 })
 

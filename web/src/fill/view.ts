@@ -28,6 +28,10 @@ export const wholeView: View = {
   only: undefined,
 }
 
+/** Whether what a view shows depends on what was found. */
+export const goesByFindings = ({ show, code, sort }: View) =>
+  ['stop', 'look', 'flagged', 'fine'].includes(show) || code !== '' || sort === 'state'
+
 /** The text of a row in a field, as it is shown. */
 export type TextOf = (row: Row, key: string) => string
 

@@ -13,6 +13,7 @@ import { type Bounds, boundsOf, paint, pixelRegion } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
+import { timed } from './timed.ts'
 import { studio, surfaceOf } from './workshop.ts'
 
 /** What rows that stay on a version of their own are filled into. */
@@ -83,9 +84,9 @@ function take(own: SheetChecker, splice: Splice): void {
   const end = splice.at + splice.remove
   // Rows that wait move with those before them.
   if (by !== 0) stale = new Set([...stale].flatMap((n) => (n < splice.at ? [n] : n >= end ? [n + by] : [])))
-  const touched = own.splice(splice)
+  const touched = timed('hoja edit', () => own.splice(splice))
   // An edit of a few rows is what somebody waits for.
-  if (isLoaded && touched.length <= 40) tell(own, touched)
+  if (isLoaded && touched.length <= 40) timed('hoja recheck', () => tell(own, touched))
   else for (const n of touched) stale.add(n)
 }
 
@@ -100,16 +101,22 @@ function work(own: SheetChecker): void {
   const step = () => {
     const until = performance.now() + slice
     const results: number[] = []
-    for (const n of stale) {
-      stale.delete(n)
-      if (n > own.count) continue
-      own.check(n)
-      results.push(n)
-      if (performance.now() > until) break
-    }
+    timed('hoja checks', () => {
+      for (const n of stale) {
+        stale.delete(n)
+        if (n > own.count) continue
+        own.check(n)
+        results.push(n)
+        if (performance.now() > until) break
+      }
+    })
     tell(own, results)
     if (stale.size > 0) return void setTimeout(step)
-    if (isLoaded) tell(own, own.compare())
+    if (isLoaded)
+      tell(
+        own,
+        timed('hoja comparison', () => own.compare()),
+      )
     isWorking = false
   }
   setTimeout(step)
