@@ -168,12 +168,33 @@ try {
   })
   await page.getByText('Guest').first().waitFor()
   await take('import')
-  await page.getByRole('button', { name: 'Bring in 2 rows' }).click()
+
+  const [{ version }] = await send('GET', '/sheets?template=speaker')
+  const friday = await send('POST', '/sheets', {
+    version,
+    name: 'Friday crew',
+    table: [
+      ['First', 'Last', 'Job title', 'Badge'],
+      ['IO', 'MARREC', 'harbour pilot', 'mill.png'],
+      ['MAXIMILIANA', 'VON HOLLENSTEIN', 'head of sediment', 'vado.png'],
+      ['AOIFE', 'NÍ LOINGSIGH', 'salt-marsh ecologist', 'reef.png'],
+    ],
+  })
+  await page.goto(`${base}/t/speaker/fill/${friday.id}`)
   await page.getByRole('button', { name: /^Columns/ }).click()
-  await page.getByRole('button', { name: 'More for Role' }).click()
-  await page.getByRole('menuitem', { name: 'Join another column' }).click()
-  await page.getByRole('button', { name: 'More for Role' }).click()
-  await page.getByRole('menuitem', { name: /^Capitals/ }).click()
+  await page.getByLabel('What fills Name').selectOption('First')
+  for (const [field, entry] of [
+    ['Name', 'Join another column'],
+    ['Name', /^Capitals/],
+    ['Role', /^Capitals/],
+  ]) {
+    await page.getByRole('button', { name: `More for ${field}` }).click()
+    await page.getByRole('menuitem', { name: entry }).click()
+  }
+  await page
+    .getByRole('listitem', { name: 'Role' })
+    .getByLabel('Capitals', { exact: true })
+    .selectOption('As a sentence')
   await take('match')
   await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByText('22 fine').waitFor()
