@@ -117,3 +117,44 @@ test('a text that only just fits is fine; one pixel less begins its first step',
   expect(at(natural - 1).steps.map((s) => s.step)).toEqual(['shrink'])
   expect(at(natural - 1).overflow).toBe(0)
 })
+
+test('a missing character is named with the family that has it, where one is known', () => {
+  const told = (familyWith?: (codePoint: number) => string | undefined) => {
+    const own = new Scene(speaker, { ...assets, ...(familyWith ? { familyWith } : {}) })
+    const { findings } = checkRow(own, { name: 'n' }, { cells: { n: 'Io \u{1319D}\u2d30' } }, 1)
+    return findings.find(({ code }) => code === 'missing')!.message
+  }
+  const words = 'Name has characters that no font of the template has: U+1319D, U+2D30'
+  expect(told()).toBe(`${words}; change it or add a font.`)
+  expect(told(() => undefined)).toBe(`${words}; no font that Hoja knows has it, so change it or bring one that does.`)
+  expect(told(() => 'Noto Sans')).toBe(`${words}; Noto Sans has it: change it, or have that font added in Draft.`)
+  expect(told((point) => (point === 0x2d30 ? 'Noto Sans' : undefined))).toContain('Noto Sans has some of it')
+})
+
+test('colours are judged where the row chose them, not where they are the design’s', () => {
+  const plate = box('plate', axis([], fixed(600)), axis([], fixed(200)), { fill: '#ffffff' })
+  const words = text(
+    't',
+    'Io',
+    axis([], undefined, { place: 40 }),
+    { colour: '#eeeeee' },
+    {
+      y: axis([], undefined, { place: 60 }),
+    },
+  )
+  const colour = field({
+    key: 'c',
+    name: 'C',
+    type: 'colour',
+    free: true,
+    default: '#ffffff',
+    targets: [{ part: 'plate', property: 'fill' }],
+  })
+  const own = sceneOf([plate, words], { fields: [colour] })
+  const codes = (c: string) => checkRow(own, { c: 'c' }, { cells: { c } }, 1).findings.map(({ code }) => code)
+  // As designed it hardly shows, and that is said in Hand-off.
+  expect(codes('')).not.toContain('contrast')
+  expect(codes('#ffffff')).not.toContain('contrast')
+  expect(codes('#dddddd')).toContain('contrast')
+  expect(codes('#000000')).not.toContain('contrast')
+})

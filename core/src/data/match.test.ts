@@ -1,8 +1,8 @@
 import fc from 'fast-check'
-import type { Field } from '../template/index.ts'
+import type { Field, Template } from '../template/index.ts'
 import { field } from '../testing/parts.ts'
 import { speaker } from '../testing/speaker.ts'
-import { doubtAbout, matchColumns } from './index.ts'
+import { doubtAbout, likeness, matchColumns } from './index.ts'
 
 test('columns are matched by key, by name, by beginning; each once; doubt is said', () => {
   expect(matchColumns(speaker, ['Mark file', 'ROLE', 'name'])).toEqual({
@@ -68,4 +68,49 @@ test('every column is given to one field at most, and a sheet of the template’
   const whole = matchColumns(speaker, ['mark', 'role', 'name'])
   expect(doubtAbout(speaker, whole)).toBeUndefined()
   expect(Object.keys(whole).sort()).toEqual(['mark', 'name', 'role'])
+})
+
+describe('whether a sheet looks like the template, before it is used', () => {
+  const template: Template = {
+    ...speaker,
+    fields: [
+      ...speaker.fields,
+      field({ id: 'h', key: 'height', name: 'Height', type: 'number', min: 0, max: 9, default: 1 }),
+      field({ id: 'b', key: 'boats', name: 'Boats', type: 'switch', default: true }),
+    ],
+  }
+  const doubt = (columns: string[], ...rows: string[][]) => {
+    const table = { columns, rows }
+    return doubtAbout(template, matchColumns(template, columns, rows), table)
+  }
+
+  test('nothing is said of one that does', () => {
+    expect(doubt(['name', 'height', 'boats'], ['Io', '2,4', 'sí'], ['Tam', '', 'no'])).toBeUndefined()
+    expect(doubt(['name'], ['Io'])).toBeUndefined()
+  })
+
+  test('columns of another kind than their fields, and what one of their cells says', () => {
+    expect(doubt(['name', 'height'], ['Io', 'high'], ['Tam', 'low'], ['Xu', '3'])).toBe(
+      'Most rows can\'t fill Height ("high") as they are; is this the right column, or the right sheet?',
+    )
+    // A single odd cell is its row's own business.
+    expect(doubt(['name', 'height'], ['Io', 'high'], ['Tam', '2'], ['Xu', '3'])).toBeUndefined()
+  })
+
+  test('what must be filled and mostly is not', () => {
+    expect(doubt(['name', 'role'], ['', 'Pilot'], ['', 'Diver'], ['Io', ''])).toBe(
+      'Name must be filled and is empty in most rows; is this the right sheet?',
+    )
+  })
+
+  test('a table looks most like the template that it was made for', () => {
+    const other: Template = { ...speaker, fields: [field({ key: 'place', name: 'Place', required: true })] }
+    const people = { columns: ['Name', 'Role', 'Mark'], rows: [['Io', 'Pilot', 'mill.png']] }
+    const places = { columns: ['Place', 'Note'], rows: [['North Light', '']] }
+    expect(likeness(speaker, people)).toBe(1)
+    expect(likeness(other, people)).toBe(0)
+    expect(likeness(other, places)).toBeGreaterThan(0.8)
+    expect(likeness(speaker, places)).toBe(0)
+    expect(likeness({ ...speaker, fields: [] }, people)).toBe(0)
+  })
 })

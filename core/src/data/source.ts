@@ -64,9 +64,9 @@ export function givenText(match: Match, key: string, row: Row): Given {
 
 /** A row with a text set for a field: in the field's column where one stands for it as it is, else beside the data. */
 export function withText(match: Match, key: string, row: Row, text: string, linked = false): Row {
-  const source = match[key]
-  if (typeof source === 'string' && !linked && row.own?.[key] === undefined)
-    return { ...row, cells: { ...row.cells, [source]: text } }
+  const column = match[key]
+  if (typeof column === 'string' && !linked && row.own?.[key] === undefined)
+    return { ...row, cells: { ...row.cells, [column]: text } }
   return { ...row, own: { ...row.own, [key]: text } }
 }
 

@@ -1,5 +1,14 @@
 import fc from 'fast-check'
-import { edit, expose, type Field, findPart, newPart, type Part, type Template } from '../template/index.ts'
+import {
+  edit,
+  expose,
+  type Field,
+  findPart,
+  newPart,
+  type Part,
+  readTemplate,
+  type Template,
+} from '../template/index.ts'
 import { axis, box, field, fixed, text, tie, to } from '../testing/parts.ts'
 import { sceneOf, speaker, templateOf } from '../testing/speaker.ts'
 import { adviceOn, differenceOf, longestHeld, moveMatch } from './index.ts'
@@ -194,4 +203,16 @@ test('a sheet goes over to another version by its fields, then by their keys; wh
   expect(moving.kept.map(({ from, to: now }) => `${from.key}>${now.key}`)).toEqual(['name>who', 'role>role'])
   expect(moving.lost.map((f) => f.key)).toEqual(['mark'])
   expect(moving.fresh.map((f) => f.key)).toEqual(['mark', 'new'])
+})
+
+test('checks that weigh something else are told when versions are compared, and hold to the list of checks', () => {
+  const after = edit(speaker, { kind: 'levels', levels: { quotes: 'stop', reading: 'off' } })
+  expect(differenceOf(speaker, after).map(({ sentence }) => sentence)).toEqual([
+    'The check "Too short to read" weighs off instead of look',
+    'The check "Straight quotation marks" weighs stop instead of look',
+  ])
+  expect(differenceOf(after, after)).toEqual([])
+  expect(() => readTemplate({ ...after, levels: { spelling: 'stop' } })).toThrow('no check "spelling"')
+  expect(() => readTemplate({ ...after, levels: { quotes: 'loud' } })).toThrow('levels')
+  expect(readTemplate(JSON.parse(JSON.stringify(after))).levels).toEqual({ quotes: 'stop', reading: 'off' })
 })
