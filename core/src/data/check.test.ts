@@ -158,3 +158,32 @@ test('colours are judged where the row chose them, not where they are the design
   expect(codes('#dddddd')).toContain('contrast')
   expect(codes('#000000')).not.toContain('contrast')
 })
+
+test('a fit step from nine tenths on is looked at; at its bound, with none behind it, it stops; lines may all be taken', () => {
+  const words = 'Maximiliana Theodora'
+  const set = (room: number, fit: object[]) => {
+    const own = text(
+      't',
+      words,
+      axis([], undefined, { place: 200 }),
+      { size: 60, fit },
+      {
+        y: axis([], undefined, { place: 400 }),
+        room: { kind: 'width', value: room },
+      },
+    )
+    const scene = sceneOf([own])
+    return checkSettled(scene, scene.settle({}), scene.timing())
+      .filter(({ code }) => code.startsWith('fit') || code === 'overflow')
+      .map(({ level, code }) => `${level} ${code}`)
+  }
+  const free = sceneOf([text('t', words, axis([]), { size: 60 })]).settle({}).blocks[0]!.fit.width
+  const shrink = [{ step: 'shrink', to: 0.5 }]
+  expect(set(free * 0.6, shrink)).toEqual([])
+  expect(set(free * 0.53, shrink)).toEqual(['look fit.shrink'])
+  expect(set(free * 0.5 + 0.001, shrink)).toEqual(['stop fit.shrink'])
+  expect(set(free * 0.4, shrink)).toEqual(['stop overflow'])
+  // Another step stands behind it: its end is the other's beginning.
+  expect(set(free * 0.6, [{ step: 'condense', to: 0.9 }, ...shrink])).toEqual(['look fit.condense'])
+  expect(set(free * 0.8, [{ step: 'wrap', to: 2 }])).toEqual(['look fit.wrap'])
+})

@@ -14,8 +14,9 @@ import type { Match } from './source.ts'
 import type { Row } from './table.ts'
 import { weighed } from './weighed.ts'
 
-/** Use of a fit step from which a person should look. */
+/** Use of a fit step from which a person should look, and at which it has reached its bound. */
 const lookAt = 0.9
+const spent = 0.999
 /** Characters a second that a viewer reads with ease: the BBC Subtitle Guidelines' 160 to 180 words a minute, taken at 170 words of 6 characters with their space. */
 const readingSpeed = (170 * 6) / 60
 
@@ -139,8 +140,10 @@ function checkText(scene: Scene, part: Part, block: Block, add: Add): void {
       `${part.name} runs ${Math.ceil(block.fit.overflow)} px past its room after every fit step; shorten it.`,
     )
   if (block.fit.cut > 0) add('look', 'cut', `${part.name} is cut by ${block.fit.cut} characters.`)
-  for (const use of block.fit.steps) {
+  for (const [i, use] of block.fit.steps.entries()) {
     if (use.step === 'cut' || use.used < lookAt || block.fit.overflow > 0) continue
+    // Nothing is left to give: the next letter overflows. Lines are there to be taken.
+    const isSpent = i === block.fit.steps.length - 1 && use.used >= spent && use.step !== 'wrap'
     const how =
       use.step === 'wrap'
         ? `takes all ${use.to} lines`
@@ -149,7 +152,7 @@ function checkText(scene: Scene, part: Part, block: Block, add: Add): void {
           : use.step === 'condense'
             ? `is condensed to ${percent(use.to)}, the limit is ${percent(use.bound)}`
             : `shrinks to ${percent(use.to)}, the limit is ${percent(use.bound)}`
-    add('look', `fit.${use.step}`, `${part.name} ${how}.`)
+    add(isSpent ? 'stop' : 'look', `fit.${use.step}`, `${part.name} ${how}${isSpent ? '; shorten it' : ''}.`)
   }
 }
 

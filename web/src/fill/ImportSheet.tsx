@@ -110,6 +110,7 @@ export function ImportSheet({
               For several templates …
             </Button>
           )}
+          {busy && <progress aria-label="Bringing in" className="mr-2 h-7 w-40 accent-leaf" />}
           {busy ? (
             <Button onClick={() => stop.current?.abort()}>Stop</Button>
           ) : (
