@@ -1,4 +1,5 @@
-import { isValid, parse } from 'date-fns'
+import { isValid } from 'date-fns/isValid'
+import { parse } from 'date-fns/parse'
 import { languages, refusePattern, writeMoment } from '../template/index.ts'
 
 /** One step from a text as data has it to the text that a field takes. */

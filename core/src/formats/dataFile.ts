@@ -47,16 +47,17 @@ const headRows = 20
 
 /**
  * The row of the column names, from 1: the first that is about as wide as the widest, of words without a number among
- * them, no two the same: a heading that is merged over all columns names none.
+ * them.
+ * @param isSheet a heading that is merged over all columns, which says the same in each, names none
  */
-export function guessHeader(grid: readonly string[][]): number {
+export function guessHeader(grid: readonly string[][], isSheet = false): number {
   const head = grid.slice(0, headRows)
   const filled = (row: readonly string[]) => row.filter((cell) => cell.trim() !== '')
   const widest = Math.max(0, ...head.map((row) => filled(row).length))
   const at = head.findIndex((row) => {
     const cells = filled(row).map((cell) => cell.trim())
-    const isApart = new Set(cells).size === cells.length
-    return isApart && cells.length >= Math.max(1, widest * 0.6) && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
+    const isMerged = isSheet && cells.length > 1 && new Set(cells).size === 1
+    return !isMerged && cells.length >= Math.max(1, widest * 0.6) && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
   })
   return at < 0 ? 1 : at + 1
 }
@@ -114,7 +115,7 @@ export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptio
       const book = new Workbook(bytes, name)
       const sheet = book.sheet(options.sheet)
       const grid = book.grid(sheet, options)
-      const header = options.header ?? guessHeader(grid)
+      const header = options.header ?? guessHeader(grid, true)
       return {
         facts: { kind: 'workbook', sheets: book.sheets, dates: book.dates, options: { ...options, sheet, header } },
         head: grid.slice(0, headRows),
