@@ -179,7 +179,7 @@ export async function benchFill() {
       const own = await reference(page, `${font}${name}`)
       const spans = await measuredWhile(page, ['hoja checks', 'hoja comparison'], async () => {
         await page.goto(`${server.base}/t/${id}/fill/${sheet.id}`)
-        await page.getByText(`of ${rows.toLocaleString('en')} rows`).waitFor()
+        await page.getByText(`of ${rows.toLocaleString('en')} rows, version`).waitFor()
         await checked(page)
         await page.waitForTimeout(3000)
       })
@@ -209,7 +209,7 @@ export async function benchFill() {
     }
     const long = await makeSheet(server, version, longRows)
     await page.goto(`${server.base}/t/${id}/fill/${long.id}`)
-    await page.getByText(`of ${longRows.toLocaleString('en')} rows`).waitFor({ timeout: 120_000 })
+    await page.getByText(`of ${longRows.toLocaleString('en')} rows, version`).waitFor({ timeout: 120_000 })
     await checked(page)
     await page.waitForTimeout(8000)
     const frames = await scrolled(page)
