@@ -283,7 +283,7 @@ const designedPast = new WeakMap<Scene, Map<string, Past | undefined>>()
 function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   const part = settled.rest.order.parts[i]!
   if (part.kind === 'group' || settled.content.looks[i]!.matteOnly) return
-  const { rest, moving } = pastSafe(scene, settled, i)
+  const { rest, moving } = pastSafe(settled, i)
   // A plate may run out of the frame by design; a text may not.
   const level = part.kind === 'text' ? 'stop' : 'look'
   if (rest.by > 0.5)
@@ -293,7 +293,7 @@ function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   if (!designed.has(part.id)) {
     const own = scene.settle({})
     const at = own.rest.order.index.get(part.id)
-    designed.set(part.id, at === undefined || own.rest.gone[at] ? undefined : pastSafe(scene, own, at).moving)
+    designed.set(part.id, at === undefined || own.rest.gone[at] ? undefined : pastSafe(own, at).moving)
   }
   if (moving.by > Math.max(0.5, designed.get(part.id)?.by ?? 0) + 0.5)
     add(

@@ -1,6 +1,6 @@
 import { type Box, boxOf, regionOf } from '../layout/index.ts'
 import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
-import type { Scene, Settled } from '../scene/index.ts'
+import type { Settled } from '../scene/index.ts'
 import { findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
 import { keptFor } from './kept.ts'
 
@@ -101,8 +101,9 @@ const pastOf = (box: Box, left: number, width: number, top: number, height: numb
   Math.max(left - box.x, box.x + box.width - left - width, top - box.y, box.y + box.height - top - height)
 
 /** How far (px) a part stands outside the region it belongs into as it rests, and how far its movement carries it. */
-export function pastSafe(scene: Scene, settled: Settled, i: number): { rest: Past; moving?: Past } {
-  const { template } = scene
+export function pastSafe(settled: Settled, i: number): { rest: Past; moving?: Past } {
+  // As the filling's choices make it: its parts are those that rest here.
+  const { template } = settled
   const part = settled.rest.order.parts[i]!
   const box = boxOf(settled.rest, i)
   const region = part.kind === 'text' ? 'title' : 'action'

@@ -1,14 +1,14 @@
 import { EventEmitter } from 'node:events'
 import { basename } from 'node:path'
 import type { Splice, Table } from '@hoja/core/data'
-import type { ReadOptions } from '@hoja/core/formats'
+import type { Link, LinkStatus, ReadOptions } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import type { FSWatcher } from 'chokidar'
 import chokidar from 'chokidar'
 import type { Pool } from '../render/pool.ts'
 import type { Store } from '../store/index.ts'
 import { fetchFeed } from './fetchFeed.ts'
-import type { FeedSettings, Link, LinkStatus } from './link.ts'
+import type { FeedSettings } from './link.ts'
 import { filePath, Gone, readRootFile } from './rootFiles.ts'
 
 /** What followers of a sheet hear: how following stands, and what changed, if anything did. */

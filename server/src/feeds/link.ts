@@ -1,20 +1,5 @@
-import type { ReadOptions } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { array, lazy, number, object, string } from 'yup'
-
-/** What a sheet's rows follow: a file under one of the configured roots, or a feed. */
-export type Link =
-  | { kind: 'file'; root: string; path: string; options: ReadOptions }
-  | { kind: 'feed'; url: string; every: number; options: ReadOptions }
-
-/** How following stands. `waiting`: nothing was read yet since the server started. */
-export interface LinkStatus {
-  state: 'good' | 'waiting' | 'broken' | 'gone'
-  /** When the data was last read well; null: not since the server started. */
-  read: string | null
-  /** What is wrong, in a sentence; the last good rows stay. */
-  message: string
-}
 
 /** Where links may lead. */
 export interface FeedSettings {

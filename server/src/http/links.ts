@@ -1,10 +1,11 @@
+import type { Link } from '@hoja/core/formats'
 import { Router } from 'express'
 import { number, object, string } from 'yup'
-import { feedUrl, type Link, linkSchema } from '../feeds/link.ts'
+import { feedUrl, linkSchema } from '../feeds/link.ts'
 import { filePath, rootFiles } from '../feeds/rootFiles.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
-import { matchFor } from './matching.ts'
+import { matchedLook, matchFor } from './matching.ts'
 import { readOptions } from './sheets.ts'
 
 /** Sheets that follow a file or a feed. */
@@ -33,7 +34,7 @@ export function linkRoutes({ store, pool, follower }: Context): Router {
     const { options } = link
     const template = templates.published(version)
     const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', ...(await follower.look(link)), options, template })
-    response.json({ ...look, ...matchFor(store, version, look.columns, look.match) })
+    response.json(matchedLook(store, version, look))
   })
   /** A sheet that follows from now on. */
   routes.post('/', async (request, response) => {

@@ -1,4 +1,5 @@
-import { type Match, refuseMatch, usedColumns } from '@hoja/core/data'
+import { doubtAbout, type Match, refuseMatch, usedColumns } from '@hoja/core/data'
+import type { DataPreview } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import type { Store } from '../store/index.ts'
@@ -29,4 +30,16 @@ export function matchFor(
     if (source !== undefined && (asked.has(key) || typeof source !== 'string' || !used.has(source))) match[key] = source
   }
   return { match, remembered: true }
+}
+
+/** What was seen of a data file, with the match that it will come in with, and a doubt about that one. */
+export function matchedLook(
+  store: Store,
+  version: VersionRow,
+  look: DataPreview,
+): DataPreview & { remembered: boolean } {
+  const found = matchFor(store, version, look.columns, look.match)
+  if (!found.remembered) return { ...look, ...found }
+  const template = store.templates.published(version)
+  return { ...look, ...found, doubt: doubtAbout(template, found.match, look) ?? null }
 }

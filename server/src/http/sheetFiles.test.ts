@@ -218,3 +218,19 @@ describe('the sign-off sheet', () => {
     expect((await get(`/sheets/${await speakers()}/signoff.pdf?rows=all`)).status).toBe(422)
   })
 })
+
+test('a match that was set before is what a doubt is about, and what comes in', async () => {
+  const version = String(await versionOf('speaker'))
+  const csv = new TextEncoder().encode('Wer da,Was\nIo Marrec,Pilot\nTam,Diver\n')
+  const look = async () =>
+    (await hoja.upload('/sheets/import/look', 'crew.csv', csv, { version })).body as {
+      remembered: boolean
+      doubt: string | null
+      match: object
+    }
+  expect(await look()).toMatchObject({ remembered: false, doubt: expect.stringContaining('None of the columns match') })
+  const { id } = (await hoja.upload('/sheets/import', 'crew.csv', csv, { version })).body as { id: number }
+  const match = { name: { columns: ['Wer da'], conversions: [{ kind: 'trim' }] }, role: 'Was' }
+  expect((await hoja.send('PUT', `/sheets/${id}/match`, { match })).status).toBe(200)
+  expect(await look()).toMatchObject({ remembered: true, doubt: null, match })
+})

@@ -6,7 +6,7 @@ import { array, boolean, mixed, number, object, string } from 'yup'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
-import { checkedMatch, matchFor } from './matching.ts'
+import { checkedMatch, matchedLook, matchFor } from './matching.ts'
 import { changesSchema } from './rowChanges.ts'
 import { readUpload } from './upload.ts'
 
@@ -94,7 +94,7 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
     const template = templates.published(version)
     const options = readOptions(fieldJson(fields.options, {}))
     const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', bytes, name, options, template })
-    response.json({ ...look, ...matchFor(store, version, look.columns, look.match) })
+    response.json(matchedLook(store, version, look))
   })
   /** Which templates a file's worksheets, or its rows, look like; nothing is kept. */
   routes.post('/import/parts/look', async (request, response) => {

@@ -1,7 +1,7 @@
 import { type Cells, type Match, type Row, type Splice, type Table, usedColumns } from '@hoja/core/data'
+import type { Link } from '@hoja/core/formats'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { MediaFile } from '@hoja/core/template'
-import type { Link } from '../feeds/link.ts'
 import { type Db, now } from './database.ts'
 import { refreshed } from './refreshed.ts'
 

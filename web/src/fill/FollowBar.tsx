@@ -1,7 +1,8 @@
+import type { Link, LinkStatus } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { api, clock, type Link, type LinkStatus, type SheetNews } from '../ui/api.ts'
+import { api, clock, type SheetNews } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes } from '../ui/controls.tsx'
 

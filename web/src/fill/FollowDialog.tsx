@@ -1,6 +1,7 @@
+import type { Link } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, day, type Link } from '../ui/api.ts'
+import { api, day } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes, Line, NumberInput, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'

@@ -164,6 +164,8 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match, v
   /** Takes in what the followed data says now. Undo steps over it: what was undone is what a person set. */
   const follow = useCallback(
     async (change: { from: number; revision: number; changes: Splice[] }) => {
+      // What is on its way to the server is part of what comes back.
+      while (saving.current) await new Promise((done) => setTimeout(done, 20))
       if (change.revision <= revision.current) return
       if (change.from === revision.current && latest.current === stored.current) {
         revision.current = change.revision

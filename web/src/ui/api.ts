@@ -1,5 +1,5 @@
 import type { Finding, Match, Row, Splice } from '@hoja/core/data'
-import type { BookOffer, BookPart, DataPreview, ReadOptions } from '@hoja/core/formats'
+import type { BookOffer, BookPart, DataPreview, Link, LinkStatus, ReadOptions } from '@hoja/core/formats'
 import type { SavedMove } from '@hoja/core/motion'
 import type { Field, Frame, MediaFile, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
@@ -80,16 +80,6 @@ export interface TemplateDetail {
   template: Template
   versions: Version[]
   ahead: boolean
-}
-/** What a sheet's rows follow. */
-export type Link =
-  | { kind: 'file'; root: string; path: string; options: ReadOptions }
-  | { kind: 'feed'; url: string; every: number; options: ReadOptions }
-/** How following stands. */
-export interface LinkStatus {
-  state: 'good' | 'waiting' | 'broken' | 'gone'
-  read: string | null
-  message: string
 }
 /** A file that can be followed. */
 export interface RootFile {
