@@ -79,8 +79,14 @@ test('render makes a folder a title, and exits 1 for the held rows', async () =>
     .trim()
     .split('\n')
     .map((line) => JSON.parse(line))
+  expect(lines.pop()).toMatchObject({ ended: true, done: 2, held: 1 })
   expect(lines.map((l) => `${l.row} ${l.state}`).sort()).toEqual(['10 held', '8 done', '9 done'])
-  expect(readdirSync(join(folder, 'made')).sort()).toEqual(['08-Jean-Baptiste_Quéré', '09-Aoife_Ní_Loingsigh'])
+  expect(readdirSync(join(folder, 'made')).sort()).toEqual([
+    '08-Jean-Baptiste_Quéré',
+    '09-Aoife_Ní_Loingsigh',
+    'manifest.csv',
+    'manifest.json',
+  ])
   const files = readdirSync(join(folder, 'made/08-Jean-Baptiste_Quéré')).sort()
   expect(files).toHaveLength(31)
   expect(files[0]).toBe('08-Jean-Baptiste_Quéré_0000.png')

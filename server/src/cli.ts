@@ -1,10 +1,10 @@
+import { formatIds } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { Command, CommanderError } from 'commander'
 import { check, frame, measure } from './cli/look.ts'
 import { pack, starter, unpack } from './cli/packages.ts'
-import { render } from './cli/render.ts'
+import { flatten, render } from './cli/render.ts'
 import { settingsOf } from './feeds/link.ts'
-import { formats } from './render/settings.ts'
 import { serve } from './serve.ts'
 
 /** Exit codes: 0 done; 1 done, but some rows were stopped by checks; 2 bad call or bad input, one line on stderr. */
@@ -64,18 +64,37 @@ async function main(): Promise<number> {
     .action(async (path, data, options) => {
       await frame(path, data, options)
     })
-  program
-    .command('render <package> <data>')
-    .description('a folder of finished titles')
-    .requiredOption('--out <dir>', 'folder to write to')
-    .option('--format <format>', formats.join(', '), 'png')
+  const rendering = (command: Command) =>
+    command
+      .requiredOption('--out <dir>', 'folder to write to; what lies there already, unchanged, stays')
+      .option('--frames <n>', 'frames of every title', whole)
+      .option('--size <size>', 'frame size, as 3840x2160 or 1080x1920')
+      .option('--rate <rate>', 'frames per second, as 25, 29.97 or 30000/1001')
+      .option('--alpha <alpha>', 'straight or premultiplied, where the format takes both')
+      .option('--handles <frames>', 'first and last frame held, as 25+25')
+      .option('--timecode <timecode>', "of the file's first frame, as 10:00:00:00")
+      .option('--workers <n>', 'renderers that work side by side', whole)
+      .option('--json', 'progress as JSON lines, as always where there is no terminal')
+  rendering(program.command('render <package> <data>').description('a folder of finished titles'))
+    .option('--format <format>', formatIds.join(', '), 'png')
     .option('--rows <rows>', '1-50 or 3,7,9')
     .option('--sheet <name>', 'worksheet of a workbook')
-    .option('--frames <n>', 'frames of every title', whole)
-    .option('--name <pattern>', 'file names', '{row:000}_{name}')
-    .option('--json', 'progress as JSON lines')
+    .option('--name <pattern>', 'file names, as {row:000}_{name}')
+    .option('--folders <by>', 'a folder for each sheet or template')
+    .option('--under <what>', 'what lies under an mp4 (or a gif): #rrggbb, a picture, or footage')
+    .option('--silent', "without the template's sounds")
+    .option('--without-stops', 'leave out rows that have a stop instead of holding them')
+    .option('--watch', 'render rows again as the data changes')
     .action(async (path, data, options) => {
       code = await render(path, data, options)
+    })
+  rendering(
+    program.command('flatten <package>').description('locked parts as clips, for systems that draw their own text'),
+  )
+    .option('--format <format>', formatIds.join(', '), 'mov')
+    .option('--apart', 'every locked part by itself; else neighbours become one clip')
+    .action(async (path, options) => {
+      code = await flatten(path, options)
     })
   program.command('pack <dir> <file>').description('make a .hoja file of an unpacked template').action(pack)
   program.command('unpack <file> <dir>').description('unpack a .hoja file').action(unpack)

@@ -6,6 +6,7 @@ import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
+import { Crew } from './render/crew.ts'
 import { Pool } from './render/pool.ts'
 import { EmbeddedQueue } from './render/queue.ts'
 import { Store } from './store/index.ts'
@@ -23,13 +24,16 @@ export async function serve(options: {
   port: number
   host?: string
   worker?: string
+  /** How the renderers are started, when not as usual. */
+  crew?: ConstructorParameters<typeof Crew>[0]
   feeds?: FeedSettings
 }): Promise<Running> {
   const log = pino({ level: 'warn' }, pino.destination(2))
   const store = new Store(options.data)
   await seedDemo(store)
   const pool = new Pool(options.worker)
-  const queue = new EmbeddedQueue(store, pool)
+  const crew = new Crew(options.crew)
+  const queue = new EmbeddedQueue(store, crew)
   const { roots = {}, hosts = [] } = options.feeds ?? {}
   const isTold = Object.keys(roots).length > 0
   const follower = new Follower(store, pool, {
@@ -60,6 +64,7 @@ export async function serve(options: {
       await new Promise((done) => server.close(done))
       await follower.close()
       await queue.close()
+      await pool.close()
       store.close()
     },
   }

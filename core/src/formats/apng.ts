@@ -1,5 +1,5 @@
 import { unzlibSync, zlibSync } from 'fflate'
-import type { Pixels } from '../paint/index.ts'
+import type { Bounds, Pixels } from '../paint/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Rate } from '../time/index.ts'
 import { crc32, joined, pngChunk, pngHeader, pngSignature } from './png.ts'
@@ -62,8 +62,8 @@ function predicted(type: number, left: number, above: number, corner: number): n
 }
 
 /**
- * Writes pictures of one size as an animated PNG (PNG specification, 3rd edition, 11.3.6), one after another: whole
- * frames, straight alpha, so that any frame can be read by itself.
+ * Writes pictures as an animated PNG (PNG specification, 3rd edition, 11.3.6), one after another, straight alpha. The
+ * first covers the canvas; a later one may be the part of it outside of which nothing differs from the first.
  */
 export class ApngWriter {
   private readonly chunks: Uint8Array[] = []
@@ -81,14 +81,20 @@ export class ApngWriter {
     return this.chunks.reduce((sum, chunk) => sum + chunk.length, 0)
   }
 
-  /** @param stands how many frames of the rate it is seen for */
-  add(rgba: Uint8Array | Uint8ClampedArray, stands = 1): void {
-    const { width, height, rate } = this.size
+  /**
+   * @param stands how many frames of the rate it is seen for
+   * @param area where it lies; absent: the whole canvas
+   */
+  add(rgba: Uint8Array | Uint8ClampedArray, stands = 1, area?: Bounds): void {
+    const { rate } = this.size
+    const { x, y, width, height } = area ?? { x: 0, y: 0, ...this.size }
     const control = new Uint8Array(26)
     const view = new DataView(control.buffer)
     view.setUint32(0, this.sequence++)
     view.setUint32(4, width)
     view.setUint32(8, height)
+    view.setUint32(12, x)
+    view.setUint32(16, y)
     // Seconds as a fraction of 16-bit numbers.
     const shrink = Math.max(1, Math.ceil(Math.max(rate.num, rate.den * stands) / 65535))
     view.setUint16(20, Math.round((rate.den * stands) / shrink))

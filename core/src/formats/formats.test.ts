@@ -9,7 +9,6 @@ import { matchColumns } from '../data/index.ts'
 import { fontFiles, speaker } from '../testing/speaker.ts'
 import {
   crc32,
-  nameFrom,
   packageFiles,
   readCsv,
   readDataFile,
@@ -191,15 +190,8 @@ test('our PNG reads back in pngjs, byte for byte', () => {
   expect(crc32(strToU8('123456789'))).toBe(0xcbf43926)
 })
 
-test('file names are safe anywhere and never collide', () => {
+test('file names are safe anywhere', () => {
   expect(safeName('  ../Dr. "O\'Brien" / Ngọc:*?  ')).toBe('Dr._O_Brien_Ngọc')
   expect(safeName('con')).toBe('con_')
   expect(safeName('???')).toBe('untitled')
-  const taken = new Set<string>()
-  expect(nameFrom('{row:000}_{name}', 7, { name: 'Io Marrec' }, taken)).toBe('007_Io_Marrec')
-  expect([
-    nameFrom('{name}', 1, { name: 'Tam' }, taken),
-    nameFrom('{name}', 2, { name: 'TAM' }, taken),
-    nameFrom('{none}', 3, {}, taken),
-  ]).toEqual(['Tam', 'TAM_2', 'untitled'])
 })

@@ -9,7 +9,6 @@ import { Font } from '../text/index.ts'
 import { frameOfTimecode, parseRate } from '../time/index.ts'
 import {
   decodeText,
-  nameFrom,
   readCsv,
   readDataFile,
   readImageHeader,
@@ -162,17 +161,6 @@ test('a file name of any text can be written on any system, and no two rows shar
       expect(name).not.toMatch(/^\.|\.$|^\s|\s$/)
       expect(Buffer.byteLength(name)).toBeLessThanOrEqual(400)
     }),
-  )
-  fc.assert(
-    fc.property(
-      fc.array(fc.string({ maxLength: 3 }), { maxLength: 30 }),
-      fc.constantFrom('{name}', '{row}_{name}', 'title', '{row:00}'),
-      (names, pattern) => {
-        const taken = new Set<string>()
-        const made = names.map((name, i) => nameFrom(pattern, i + 1, { name }, taken))
-        expect(new Set(made.map((name) => name.toLowerCase())).size).toBe(made.length)
-      },
-    ),
   )
 })
 

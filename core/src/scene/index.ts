@@ -1,6 +1,7 @@
 export * from './asPath.ts'
 export * from './assets.ts'
 export * from './crop.ts'
+export * from './places.ts'
 export type { Posed } from './posed.ts'
 export * from './resolve.ts'
 export * from './scene.ts'

@@ -53,12 +53,10 @@ export class Posed {
     return key
   }
 
-  drawList(): DrawList {
-    return {
-      width: this.template.frame.width,
-      height: this.template.frame.height,
-      items: this.list(this.template.parts),
-    }
+  /** @param only parts to draw, by id, as they stand in their groups; absent: all */
+  drawList(only?: ReadonlySet<PartId>): DrawList {
+    const { parts, frame } = this.template
+    return { width: frame.width, height: frame.height, items: this.list(only ? thinned(parts, only) : parts) }
   }
 
   private list(parts: readonly Part[]): Item[] {
@@ -130,13 +128,8 @@ export class Posed {
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
       const items = this.list(part.parts ?? [])
-      if (items.length === 0 || (scale === 1 && rotation === 0)) return this.squeezed(items, box, p)
-      const turned = times(turning(rotation), scaling(scale))
-      const [cx, cy] = [box.x + width / 2, box.y + height / 2]
-      const map = times(
-        translation(box.x + box.width / 2, box.y + box.height / 2),
-        times(turned, translation(-cx, -cy)),
-      )
+      const map = this.turnOf(part, i)
+      if (items.length === 0 || !map) return this.squeezed(items, box, p)
       return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], box, p)
     }
     const way = this.drawings.wayOf(part, this.rest)
@@ -151,6 +144,38 @@ export class Posed {
     return isSurface ? [placed] : this.squeezed([placed], box, p)
   }
 
+  /** What a group's own scale and rotation do to what it holds; undefined for nothing. */
+  private turnOf(part: Part, i: number): Matrix | undefined {
+    const { scale, rotation } = this.lookOf(part)
+    if (scale === 1 && rotation === 0) return undefined
+    const box = boxOf(this.rest, i)
+    const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
+    const turned = times(turning(rotation), scaling(scale))
+    const back = translation(-box.x - width / 2, -box.y - height / 2)
+    return times(translation(box.x + box.width / 2, box.y + box.height / 2), times(turned, back))
+  }
+
+  /**
+   * Where a part is: the box it rests in (frame px), the movement that takes it from there to where it is now, and its
+   * opacity, those of the groups that hold it included; undefined when it is gone.
+   */
+  placeOf(id: PartId): { box: Box; matrix: Matrix; opacity: number } | undefined {
+    const own = this.index.get(id)
+    if (own === undefined || this.rest.gone[own]) return undefined
+    let matrix: Matrix | undefined
+    let opacity = 1
+    for (let i = own; i >= 0; i = this.rest.order.parent[i]!) {
+      const part = this.parts[i]!
+      const p = this.poseOf(i)
+      const map = part.kind === 'group' ? this.turnOf(part, i) : undefined
+      const inner = map && matrix ? times(map, matrix) : (map ?? matrix)
+      const movement = this.movement(part, new Set())
+      matrix = inner ? times(movement, inner) : movement
+      opacity *= this.lookOf(part).opacity * p.fade
+    }
+    return { box: boxOf(this.rest, own), matrix: matrix!, opacity }
+  }
+
   /** Grow for what cannot be redrawn at another size: squeezed along the axis. */
   private squeezed(items: Item[], box: Box, p: Pose): Item[] {
     const track = p.by.grow
@@ -162,6 +187,15 @@ export class Posed {
         : about(0, box.y + box.height * at, scaling(1, p.grow))
     return [{ kind: 'layer', matrix: map, opacity: 1, items }]
   }
+}
+
+/** Parts with only some left in them, and the groups that hold those. */
+function thinned(parts: readonly Part[], only: ReadonlySet<PartId>): Part[] {
+  return parts.flatMap((part): Part[] => {
+    if (only.has(part.id)) return [part]
+    const inside = part.kind === 'group' ? thinned(part.parts ?? [], only) : []
+    return inside.length > 0 ? [{ ...part, parts: inside } as Part] : []
+  })
 }
 
 function poseKey(p: Pose): string {

@@ -1,153 +1,327 @@
-import { mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
-import { valuesOf } from '@hoja/core/data'
-import { nameFrom } from '@hoja/core/formats'
-import { timingOf } from '@hoja/core/motion'
+import { basename, join } from 'node:path'
+import { type Row, SheetChecker, stateOf, valuesOf } from '@hoja/core/data'
+import { safeName } from '@hoja/core/formats'
+import {
+  type Backdrop,
+  checkSettings,
+  durationOf,
+  type FormatId,
+  flatLayers,
+  formatIds,
+  frameOf,
+  nameFrom,
+  type OutputSettings,
+  outputFormats,
+  parseRows,
+  patternFor,
+} from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
-import { carriedBy } from '@hoja/core/template'
+import { Scene } from '@hoja/core/scene'
+import { carriedBy, type PartId, type Template } from '@hoja/core/template'
+import { parseRate } from '@hoja/core/time'
+import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
-import { hasFfmpeg } from '../render/encode.ts'
-import { Pool } from '../render/pool.ts'
-import { type Format, formats, parseRows } from '../render/settings.ts'
-import { titleFiles } from '../render/zip.ts'
-import { FileStore } from '../store/files.ts'
-import { readRows, rowAt } from './rows.ts'
+import { loadAssets } from '../render/assets.ts'
+import { Crew, isWorthAnotherTry } from '../render/crew.ts'
+import { titlePath } from '../render/deliver.ts'
+import { demandFfmpeg } from '../render/ffmpeg.ts'
+import { flatDescription } from '../render/flat.ts'
+import { isMovie } from '../render/movieIn.ts'
+import { type Source, sceneOf } from '../render/scenes.ts'
+import { unitKey } from '../render/unit.ts'
+import { FileStore, writeWhole } from '../store/files.ts'
+import { OutFolder } from './outFolder.ts'
+import { Progress, type RowState } from './progress.ts'
+import { type Rows, readRows } from './rows.ts'
 
-interface Options {
+export interface RenderOptions {
   out: string
   format: string
   rows?: string
   sheet?: string
   frames?: number
-  name: string
+  name?: string
+  size?: string
+  rate?: string
+  alpha?: string
+  handles?: string
+  under?: string
+  timecode?: string
+  silent?: boolean
+  folders?: string
+  withoutStops?: boolean
+  workers?: number
+  watch?: boolean
   json?: boolean
 }
 
-/** Renders a sheet into a folder. Returns the exit code: 1 when some rows were held by their checks. */
-export async function render(path: string, data: string, options: Options): Promise<number> {
-  const format = options.format as Format
-  demand(formats.includes(format), 'call', `"${options.format}" is no format; choose ${formats.join(', ')}.`)
+/** One title, or one clip of parts, that is to be there in the end. */
+interface Wanted {
+  n: number
+  name: string
+  row: Row
+  key: string
+  only?: readonly PartId[]
+}
+
+/** A template opened and put where renderers find it. */
+interface Opened {
+  template: Template
+  source: Source
+  files: FileStore
+  close(): void
+}
+
+async function open(path: string): Promise<Opened> {
+  const { template, files: carried } = await openPackage(path)
+  const folder = mkdtempSync(join(tmpdir(), 'hoja-'))
+  const files = new FileStore(folder)
+  for (const entry of carriedBy(template)) files.put(carried[entry.file]!)
+  const source = { kind: 'stored' as const, document: files.put(JSON.stringify(template)), files: folder }
+  return { template, source, files, close: () => rmSync(folder, { recursive: true, force: true }) }
+}
+
+/** What the options ask for. @throws Refusal for what can't be */
+function settingsFrom(options: RenderOptions, template: Template, files: FileStore): OutputSettings {
+  const { format, frames, size, rate, alpha, handles, under, timecode, silent, folders, name } = options
+  demand(formatIds.includes(format as FormatId), 'call', `"${format}" is no format; choose ${formatIds.join(', ')}.`)
   demand(
-    format === 'png' || hasFfmpeg(),
-    'ffmpeg.none',
-    'Movie files need ffmpeg, which is not installed here; install it, or choose png.',
+    !alpha || ['straight', 'premultiplied'].includes(alpha),
+    'call',
+    `"${alpha}" is neither straight nor premultiplied.`,
   )
-  const opened = await openPackage(path)
-  const { template } = opened
-  timingOf(template, options.frames)
-  const sheet = readRows(template, data, options.sheet)
-  const rows = options.rows === undefined ? sheet.rows.map((_, i) => i + 1) : parseRows(options.rows, sheet.rows.length)
-  const settings = {
-    format,
-    pattern: options.name,
-    ...(options.frames === undefined ? {} : { frames: options.frames }),
+  demand(!folders || ['sheet', 'template'].includes(folders), 'call', `"${folders}" is neither sheet nor template.`)
+  const settings: OutputSettings = {
+    format: format as FormatId,
+    ...(frames === undefined ? {} : { frames }),
+    ...(size ? { size: numbers(size, 'x', 'a frame size; write it as 1920x1080', 'width', 'height') } : {}),
+    ...(rate ? { rate: parseRate(rate) } : {}),
+    ...(alpha ? { alpha: alpha as 'straight' } : {}),
+    ...(handles
+      ? { handles: numbers(handles, '+', 'handles; write frames before and behind as 25+25', 'before', 'after') }
+      : {}),
+    ...(under ? { backdrop: backdropFrom(under, files) } : {}),
+    ...(timecode ? { timecode } : {}),
+    ...(silent ? { silent } : {}),
+    ...(folders ? { folders: folders as 'sheet' } : {}),
+    ...(name === undefined ? {} : { pattern: name }),
   }
+  checkSettings(settings, template)
+  if (outputFormats[settings.format].encoder) demandFfmpeg()
+  return settings
+}
 
-  const work = mkdtempSync(join(tmpdir(), 'hoja-'))
-  const files = new FileStore(join(work, 'files'))
-  for (const entry of carriedBy(template)) files.put(opened.files[entry.file]!)
-  const source = { kind: 'stored' as const, document: files.put(JSON.stringify(template)), files: files.folder }
-  const pool = new Pool()
-  const progress = new Progress(rows.length, options.json === true)
-  const taken = new Set<string>()
-  let held = 0
+function numbers<A extends string, B extends string>(
+  text: string,
+  between: string,
+  what: string,
+  a: A,
+  b: B,
+): Record<A | B, number> {
+  const [first, second, ...rest] = text.split(between)
+  const isRight = /^\d{1,5}$/.test(first ?? '') && /^\d{1,5}$/.test(second ?? '') && rest.length === 0
+  demand(isRight, 'call', `"${text}" is not ${what}.`)
+  return { [a]: Number(first), [b]: Number(second) } as Record<A | B, number>
+}
+
+function backdropFrom(under: string, files: FileStore): Backdrop {
+  if (/^#[0-9a-f]{6}$/i.test(under)) return { kind: 'colour', colour: under }
+  demand(existsSync(under), 'call', `"${under}" is neither a colour (#rrggbb) nor a picture or movie that is there.`)
+  return { kind: isMovie(under) ? 'footage' : 'still', sha256: files.put(readFileSync(under)), name: basename(under) }
+}
+
+/** Renders a sheet into a folder. Returns the exit code: 1 when some rows were held by their checks or failed. */
+export async function render(path: string, data: string, options: RenderOptions): Promise<number> {
+  const opened = await open(path)
+  const crew = new Crew({ size: options.workers })
   try {
-    mkdirSync(options.out, { recursive: true })
-    const named = rows.map((row) => ({
-      row,
-      name: nameFrom(options.name, row, valuesOf(template, sheet.match, rowAt(sheet, row)).values, taken),
-    }))
-    // A few more than there are threads, so that none waits; not all, so that memory stays flat.
-    let next = 0
-    const lane = async () => {
-      for (let at = next++; at < named.length; at = next++) {
-        const { row, name } = named[at]!
-        const result = await pool.run<'render'>({
-          kind: 'render',
-          source,
-          match: sheet.match,
-          row: rowAt(sheet, row),
-          n: row,
-          settings,
-          root: join(work, 'finished'),
-        })
-        if (result.state === 'held') {
-          held++
-          progress.row(row, name, 'held', result.findings.map((f) => f.message).join(' '))
-        } else {
-          for (const [file, bytes] of titleFiles(join(work, 'finished'), result.finished, name))
-            write(join(options.out, file), bytes)
-          rmSync(join(work, 'finished', result.finished.key.slice(0, 2), result.finished.key), {
-            recursive: true,
-            force: true,
-          })
-          progress.row(row, name, 'done')
-        }
-      }
+    const settings = settingsFrom(options, opened.template, opened.files)
+    const first = await titlesOf(opened, data, options, settings)
+    const out = new OutFolder(options.out, { template: opened.template.name })
+    try {
+      const code = await run(opened, crew, out, settings, first, options)
+      if (options.watch) await watch(opened, crew, out, settings, data, options)
+      return code
+    } finally {
+      out.close()
     }
-    await Promise.all(Array.from({ length: pool.threads }, lane))
-    progress.end(held)
-    return held > 0 ? 1 : 0
   } finally {
-    await pool.close()
-    rmSync(work, { recursive: true, force: true })
+    await crew.close()
+    opened.close()
   }
 }
 
-const made = new Set<string>()
-
-function write(path: string, bytes: Uint8Array): void {
-  const folder = dirname(path)
-  if (!made.has(folder)) {
-    mkdirSync(folder, { recursive: true })
-    made.add(folder)
-  }
+/** Renders a template's locked parts by themselves, with a description of the layers. */
+export async function flatten(path: string, options: RenderOptions & { apart?: boolean }): Promise<number> {
+  const opened = await open(path)
+  const crew = new Crew({ size: options.workers })
   try {
-    writeFileSync(`${path}.part`, bytes)
-    renameSync(`${path}.part`, path)
-  } catch (error) {
-    rmSync(`${path}.part`, { force: true })
-    const full = (error as NodeJS.ErrnoException).code === 'ENOSPC'
-    throw full
-      ? new Refusal('disk', `The disk is full; make room and render again: "${path}" could not be written.`)
-      : error
+    const { template, source } = opened
+    const settings = settingsFrom(options, template, opened.files)
+    demand(
+      outputFormats[settings.format].alpha !== 'none',
+      'call',
+      `${settings.format} has no alpha, so nothing could lie under a part; choose another format.`,
+    )
+    const merged = !options.apart
+    const wanted = flatLayers(template, merged).flatMap((layer) => (layer.kind === 'clip' ? [layer] : []))
+    demand(wanted.length > 0, 'output.parts', 'Every part of this template is editable; there is nothing to flatten.')
+    const clips = wanted.map(({ name, parts }, i): Wanted => {
+      const file = `${String(i + 1).padStart(2, '0')}_${safeName(name).slice(0, 48)}`
+      const content = {
+        document: source.document,
+        values: {},
+        pictures: [],
+        settings,
+        frames: settings.frames,
+        only: parts,
+      }
+      return { n: i + 1, name: file, row: { cells: {} }, key: unitKey(content), only: parts }
+    })
+    const out = new OutFolder(options.out, { template: template.name })
+    try {
+      const code = await run(opened, crew, out, settings, { match: {}, wanted: clips }, options)
+      const scene = await sceneOf(source, settings)
+      const fileOf = (parts: readonly PartId[]) => {
+        const clip = clips.find(({ only }) => JSON.stringify(only) === JSON.stringify(parts))
+        return clip && titlePath(settings.format, clip.name)
+      }
+      const layers = flatDescription(scene, merged, settings.frames, fileOf)
+      writeWhole(join(options.out, 'layers.json'), `${JSON.stringify(layers, null, 2)}\n`)
+      return code
+    } finally {
+      out.close()
+    }
+  } finally {
+    await crew.close()
+    opened.close()
   }
 }
 
-/** A line that renews itself on a terminal; lines of JSON, or of plain text, elsewhere. */
-class Progress {
-  private done = 0
-  private readonly started = performance.now()
+/** The titles that a data file asks for now. */
+async function titlesOf(
+  { template, source, files }: Opened,
+  data: string,
+  options: RenderOptions,
+  settings: OutputSettings,
+): Promise<{ match: Rows['match']; wanted: Wanted[] }> {
+  const { match, rows } = readRows(template, data, options.sheet)
+  let chosen = options.rows === undefined ? rows.map((_, i) => i + 1) : parseRows(options.rows, rows.length)
+  if (options.withoutStops) {
+    const scene = new Scene(template, await loadAssets(template, ({ sha256 }) => files.get(sha256)))
+    const checker = new SheetChecker({ scene, match })
+    checker.splice({ at: 1, remove: 0, rows })
+    checker.compare()
+    chosen = chosen.filter((n) => stateOf(checker.findings(n)) !== 'stop')
+  }
+  const frame = frameOf(settings, template)
+  const sheet = options.sheet ?? basename(data).replace(/\.[^.]*$/, '')
+  const folder = { sheet, template: template.name, none: '' }[settings.folders ?? 'none']
+  const words = {
+    sheet,
+    template: template.name,
+    version: '',
+    format: settings.format,
+    size: `${frame.width}x${frame.height}`,
+  }
+  const taken = new Set<string>()
+  const wanted = chosen.map((n): Wanted => {
+    const row = rows[n - 1]!
+    const { values } = valuesOf(template, match, row)
+    const name = nameFrom(settings.pattern ?? patternFor(template), n, { ...words, ...values }, taken)
+    const frames = durationOf(settings, template, row)
+    const key = unitKey({ document: source.document, values, pictures: [], settings, frames })
+    return { n, name: folder ? `${safeName(folder)}/${name}` : name, row, key }
+  })
+  return { match, wanted }
+}
 
-  constructor(
-    private readonly total: number,
-    private readonly json: boolean,
-  ) {}
-
-  row(row: number, name: string, state: 'done' | 'held', reason = ''): void {
-    this.done++
-    if (this.json)
-      console.log(
-        JSON.stringify({ row, name, state, ...(reason ? { reason } : {}), done: this.done, total: this.total }),
-      )
-    else if (state === 'held') this.line(`row ${row} was held: ${reason}`)
-    if (!this.json && process.stderr.isTTY) {
-      const left = ((performance.now() - this.started) / this.done) * (this.total - this.done)
-      const bar = '█'.repeat(Math.round((this.done / this.total) * 30)).padEnd(30, '░')
-      process.stderr.write(`\r${bar} ${this.done} of ${this.total}, ${Math.ceil(left / 1000)} s left \u001b[K`)
+/** Renders what does not lie in the folder yet. */
+async function run(
+  { source }: Opened,
+  crew: Crew,
+  out: OutFolder,
+  settings: OutputSettings,
+  { match, wanted }: { match: Rows['match']; wanted: Wanted[] },
+  options: RenderOptions,
+): Promise<number> {
+  const progress = new Progress(wanted.length, crew.size, options.json === true || !process.stderr.isTTY)
+  let booked = Date.now()
+  const one = async ({
+    n,
+    name,
+    row,
+    key,
+    only,
+  }: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
+    if (out.holds(key, titlePath(settings.format, name))) return ['unchanged', {}]
+    const started = performance.now()
+    for (let attempt = 1; ; attempt++)
+      try {
+        const task = { source, match, row, n, settings, root: join(out.work, 'finished'), ...(only ? { only } : {}) }
+        const result = await crew.run(task)
+        if (result.state === 'held') return ['held', { reason: result.findings.map((f) => f.message).join(' ') }]
+        out.put(result.finished, n, name)
+        return ['done', { milliseconds: performance.now() - started }]
+      } catch (error) {
+        if (isWorthAnotherTry(error, attempt)) continue
+        // What would fail for every row ends the run: what is done is booked, and the next run goes on from there.
+        if (!(error instanceof Refusal) || /^(disk|ffmpeg\.none)/.test(error.code)) throw error
+        return ['failed', { reason: error.message }]
+      }
+  }
+  let next = 0
+  const lane = async () => {
+    for (let title = wanted[next++]; title; title = wanted[next++]) {
+      const [state, more] = await one(title)
+      progress.row(title.n, title.name, state, more)
+      if (Date.now() - booked < 1000) continue
+      out.book()
+      booked = Date.now()
     }
   }
-
-  private line(text: string): void {
-    process.stderr.write(`${process.stderr.isTTY ? '\r\u001b[K' : ''}${text}\n`)
+  try {
+    await Promise.all(Array.from({ length: crew.size }, lane))
+  } finally {
+    out.book()
   }
+  const { held, failed } = progress.end()
+  return held + failed > 0 ? 1 : 0
+}
 
-  end(held: number): void {
-    const seconds = ((performance.now() - this.started) / 1000).toFixed(1)
-    if (!this.json)
-      this.line(
-        `${this.total - held} of ${this.total} titles rendered in ${seconds} s${held ? `, ${held} held by their checks` : ''}.`,
-      )
+/** Renders again whenever the data changes, until it is ended. Broken data is told and leaves everything as it is. */
+async function watch(
+  opened: Opened,
+  crew: Crew,
+  out: OutFolder,
+  settings: OutputSettings,
+  data: string,
+  options: RenderOptions,
+): Promise<void> {
+  const progress = new Progress(0, 1, options.json === true || !process.stderr.isTTY)
+  progress.say(`Watching ${basename(data)}; end with Ctrl-C.`)
+  const watcher = chokidar.watch(data, {
+    ignoreInitial: true,
+    awaitWriteFinish: { stabilityThreshold: 150, pollInterval: 50 },
+  })
+  let running = Promise.resolve()
+  const again = () => {
+    running = running.then(async () => {
+      try {
+        await run(opened, crew, out, settings, await titlesOf(opened, data, options, settings), options)
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error
+        progress.say(error.message)
+      }
+    })
   }
+  watcher.on('change', again).on('add', again)
+  await new Promise<void>((end) => {
+    process.once('SIGINT', end)
+    process.once('SIGTERM', end)
+  })
+  await watcher.close()
+  await running
 }

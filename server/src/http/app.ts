@@ -8,10 +8,13 @@ import type { Logger } from 'pino'
 import { assetRoutes } from './assets.ts'
 import type { Context } from './context.ts'
 import { errors } from './errors.ts'
+import { flattenedRoutes } from './flattened.ts'
 import { fontRoutes } from './fonts.ts'
+import { footageRoutes } from './footage.ts'
 import { linkRoutes } from './links.ts'
 import { moveRoutes } from './moves.ts'
 import { outputRoutes } from './outputs.ts'
+import { presetRoutes } from './presets.ts'
 import { sheetPictureRoutes } from './sheetPictures.ts'
 import { sheetRoutes } from './sheets.ts'
 import { signOffRoutes } from './signoff.ts'
@@ -63,6 +66,9 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use('/api/links', linkRoutes(context))
   app.use('/stand-ins', standInRoutes())
   app.use('/api/outputs', outputRoutes(context))
+  app.use('/api/flattened', flattenedRoutes(context))
+  app.use('/api/presets', presetRoutes(context))
+  app.use('/api/footage', footageRoutes(context))
   app.use('/api', (request) => {
     throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)
   })

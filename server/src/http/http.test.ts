@@ -284,7 +284,7 @@ test('a sheet renders: every row ends as files or as a reason; again, nothing is
   const zip = unzipSync(
     new Uint8Array(await (await fetch(`${hoja.running.address}/api/outputs/${first.id}/zip`)).arrayBuffer()),
   )
-  expect(Object.keys(zip)).toHaveLength(80)
+  expect(Object.keys(zip)).toHaveLength(82)
   const frame = PNG.sync.read(Buffer.from(zip['001_Io_Marrec/001_Io_Marrec_0020.png']!))
   expect([frame.width, frame.height, frame.alpha]).toEqual([1920, 1080, true])
   expect([...frame.data.subarray(0, 4)]).toEqual([0, 0, 0, 0])
@@ -295,11 +295,11 @@ test('a sheet renders: every row ends as files or as a reason; again, nothing is
     (o) => o.state === 'done',
   )
   expect(found.units.filter((u) => u.state === 'done').every((u) => u.found === 1)).toBe(true)
-  const one = await fetch(`${hoja.running.address}/api/outputs/${first.id}/rows/1/20`)
+  const one = await fetch(`${hoja.running.address}/api/outputs/${first.id}/rows/1/frames/20`)
   expect(Buffer.from(await one.arrayBuffer()).equals(Buffer.from(zip['001_Io_Marrec/001_Io_Marrec_0020.png']!))).toBe(
     true,
   )
-  expect((await hoja.get(`/outputs/${first.id}/rows/1/40`)).status).toBe(404)
+  expect((await hoja.get(`/outputs/${first.id}/rows/1/frames/40`)).status).toBe(404)
 })
 
 test('movies have the frames, rate and alpha they should, as ffprobe reads them', async () => {
@@ -323,7 +323,7 @@ test('movies have the frames, rate and alpha they should, as ffprobe reads them'
     const file = join(hoja.data, `probe.${format}`)
     writeFileSync(
       file,
-      Buffer.from(await (await fetch(`${hoja.running.address}/api/outputs/${made.id}/rows/1/0`)).arrayBuffer()),
+      Buffer.from(await (await fetch(`${hoja.running.address}/api/outputs/${made.id}/rows/1/files/0`)).arrayBuffer()),
     )
     const probe = JSON.parse(
       execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-show_streams', '-of', 'json', file], {

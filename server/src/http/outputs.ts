@@ -1,35 +1,58 @@
 import { createReadStream } from 'node:fs'
 import { join } from 'node:path'
-import { valuesOf } from '@hoja/core/data'
-import { nameFrom } from '@hoja/core/formats'
+import { manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
-import { Router } from 'express'
-import { number } from 'yup'
-import { hasFfmpeg } from '../render/encode.ts'
-import { formatNotes, formats, settingsSchema } from '../render/settings.ts'
+import { type Response, Router } from 'express'
+import { number, object } from 'yup'
+import { type Delivered, manifestOf, titleFiles, titlePath } from '../render/deliver.ts'
+import { hasFfmpeg } from '../render/ffmpeg.ts'
 import { finishedFolder, readFinished } from '../render/unit.ts'
-import { zipOutput } from '../render/zip.ts'
-import type { OutputRow } from '../store/outputs.ts'
+import { type Zipped, zipFiles } from '../render/zip.ts'
+import type { OutputRow, UnitRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
+import { flattenedFiles } from './flattened.ts'
+import { checkOrder, orderRows, usedNow } from './ordering.ts'
 
-export function outputRoutes({ store, queue }: Context): Router {
+export function outputRoutes(context: Context): Router {
+  const { store, queue } = context
   const routes = Router()
   const { outputs, sheets, templates } = store
 
-  const withSheet = (output: OutputRow) => {
-    const sheet = sheets.get(output.sheet)
+  const described = (output: OutputRow) => {
     const version = templates.version(output.version)
-    return { ...output, sheetName: sheet.name, template: version.template, number: version.number }
+    const [newest] = templates.versions(version.template)
+    return {
+      ...output,
+      sheetName: output.sheet === null ? null : sheets.get(output.sheet).name,
+      template: version.template,
+      number: version.number,
+      newest: newest ? { id: newest.id, number: newest.number } : null,
+    }
+  }
+  const whole = (output: OutputRow) => {
+    const units = outputs.units(output.id)
+    return {
+      ...described(output),
+      units: units.map((unit) => ({ ...unit, file: titlePath(output.settings.format, unit.name) })),
+      progress: queue.progress(output, units),
+      log: outputs.lines(output.id, 60),
+    }
+  }
+  const finishedOf = (unit: UnitRow) => {
+    const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
+    if (!finished) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
+    return finished
   }
 
   routes.get('/', (_request, response) => {
-    response.json(outputs.list().map(withSheet))
+    response.json(outputs.list().map(described))
   })
   routes.get('/formats', (_request, response) => {
+    const ready = hasFfmpeg()
     response.json(
-      formats.map((format) => ({ format, note: formatNotes[format], ready: format === 'png' || hasFfmpeg() })),
+      Object.entries(outputFormats).map(([format, facts]) => ({ format, ...facts, ready: ready || !facts.encoder })),
     )
   })
   routes.post('/', async (request, response) => {
@@ -37,48 +60,69 @@ export function outputRoutes({ store, queue }: Context): Router {
       settingsSchema.shape({ sheet: number().integer().required() }),
       request,
     )
-    if (settings.format !== 'png' && !hasFfmpeg())
-      throw new Refusal(
-        'ffmpeg.none',
-        'Movie files need ffmpeg, which is not installed here; install it, or choose PNG.',
-      )
     const sheet = sheets.get(sheetId)
-    const template = templates.published(templates.version(sheet.version))
-    const least = template.spans.in + template.spans.out
-    if (settings.frames !== undefined && settings.frames < Math.max(1, least))
-      throw new Refusal('duration.short', `${settings.frames} frames are too few: In and Out need ${least}.`)
-    const rows = sheets.rows(sheetId)
-    // A row that is switched off is rendered when it is asked for by its number.
-    const numbers = settings.rows ?? rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
-    const outside = numbers.find((n) => n > rows.length)
-    if (outside) throw new Refusal('output.row', `Row ${outside} does not exist; the sheet has ${rows.length}.`)
-    if (numbers.length === 0) throw new Refusal('output.rows', 'Every row is switched off; switch one on to render it.')
-    const taken = new Set<string>()
-    const units = numbers.map((n) => {
-      const row = rows[n - 1]!
-      const { values } = valuesOf(template, sheet.match, row)
-      return { n, row, name: nameFrom(settings.pattern, n, values, taken) }
-    })
-    const output = outputs.add(sheet, settings, units, sheets.pictures(sheetId))
+    const output = outputs.add(await orderRows(context, sheet, sheet.version, settings))
     queue.wake()
-    response.status(201).json(withSheet(output))
+    response.status(201).json(described(output))
   })
   routes.get('/:id', (request, response) => {
-    const output = outputs.get(id(request.params.id))
-    response.json({ ...withSheet(output), units: outputs.units(output.id) })
+    response.json(whole(outputs.get(id(request.params.id))))
+  })
+  routes.delete('/:id', (request, response) => {
+    outputs.remove(id(request.params.id))
+    response.status(204).end()
   })
   routes.post('/:id/stop', (request, response) => {
     const output = id(request.params.id)
     outputs.stop(output)
     queue.abort(output)
-    response.json(withSheet(outputs.get(output)))
+    response.json(described(outputs.get(output)))
   })
-  routes.post('/:id/retry', (request, response) => {
-    const output = outputs.get(id(request.params.id))
-    const rows = sheets.rows(output.sheet)
-    outputs.retry(output.id, (n) => rows[n - 1])
+  routes.post('/:id/pause', (request, response) => {
+    const output = id(request.params.id)
+    outputs.pause(output)
+    response.json(described(outputs.get(output)))
+  })
+  routes.post('/:id/go-on', (request, response) => {
+    const output = id(request.params.id)
+    outputs.goOn(output)
     queue.wake()
-    response.json(withSheet(outputs.get(output.id)))
+    response.json(described(outputs.get(output)))
+  })
+  routes.put('/:id/priority', async (request, response) => {
+    const output = id(request.params.id)
+    const { priority } = await body(object({ priority: number().integer().min(-9).max(9).required() }), request)
+    outputs.setPriority(output, priority)
+    response.json(described(outputs.get(output)))
+  })
+  /** Tries again what did not come out: all of it, or one row. */
+  routes.post('/:id/retry', async (request, response) => {
+    const output = outputs.get(id(request.params.id))
+    const { row } = await body(object({ row: number().integer().min(1) }), request)
+    const rows = output.sheet === null ? undefined : sheets.rows(output.sheet)
+    outputs.retry(output.id, (n) => (rows ? rows[n - 1] : { cells: {} }), row)
+    queue.wake()
+    response.json(described(outputs.get(output.id)))
+  })
+  /** The same order again, of the rows as they are now, on the newest version. */
+  routes.post('/:id/again', async (request, response) => {
+    const before = outputs.get(id(request.params.id))
+    const { template } = templates.version(before.version)
+    const newest = templates.versions(template)[0]!
+    const { settings } = before
+    if (before.sheet === null) {
+      checkOrder(context, settings, templates.published(newest))
+      const parts = outputs.partsOf(before.id)
+      const units = outputs.units(before.id).map(({ row, name }) => {
+        const only = parts.get(row)
+        return { n: row, name, row: { cells: {} }, ...(only ? { only } : {}) }
+      })
+      response.status(201).json(described(outputs.add({ ...before, version: newest.id, used: await usedNow(), units })))
+    } else {
+      const order = await orderRows(context, sheets.get(before.sheet), newest.id, settings)
+      response.status(201).json(described(outputs.add(order)))
+    }
+    queue.wake()
   })
   /** Progress as server-sent events. Each event is the whole state, so a reconnect misses nothing. */
   routes.get('/:id/events', (request, response) => {
@@ -94,36 +138,66 @@ export function outputRoutes({ store, queue }: Context): Router {
     })
     const send = () => {
       timer = undefined
-      tell({ ...withSheet(outputs.get(own)), units: outputs.units(own) })
+      tell(whole(outputs.get(own)))
     }
     send()
     stop = queue.onChange((output) => {
       if (output === own) timer ??= setTimeout(send, every)
     })
   })
+  /** Everything that is finished, and the manifest of it. */
   routes.get('/:id/zip', async (request, response) => {
     const output = outputs.get(id(request.params.id))
-    const name = `${templates.version(output.version).template}-${output.id}.zip`
-    response.attachment(name).type('application/zip')
-    await zipOutput(store.finished, output.settings.format, outputs.units(output.id), response)
+    const { template, number: version } = templates.version(output.version)
+    const titles = outputs.units(output.id).flatMap((unit) => {
+      const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
+      return finished ? [{ unit, finished }] : []
+    })
+    if (titles.length === 0)
+      throw new Refusal('zip.empty', 'No title of this output is rendered yet; wait for the first one.', 409)
+    response.attachment(`${template}-${output.id}.zip`).type('application/zip')
+    const manifest = titles.flatMap(({ unit, finished }) => manifestOf(finished, unit.row, unit.name, version))
+    const beside = output.sheet === null ? await flattenedFiles(context, output) : []
+    const files = function* (): Generator<Zipped> {
+      yield { path: 'manifest.csv', bytes: Buffer.from(manifestCsv(manifest)) }
+      yield { path: 'manifest.json', bytes: Buffer.from(manifestJson(manifest, { template, version })) }
+      yield* beside
+      for (const { unit, finished } of titles) yield* titleFiles(store.finished, finished, unit.name)
+    }
+    await zipFiles(files(), response)
   })
-  /** One title's movie, or one frame of its sequence (`middle`: the one halfway). */
-  routes.get('/:id/rows/:row/:frame', (request, response) => {
+  /** A file of one title, by its number: to look at, or (`download`) to keep. A sequence is fetched with the others. */
+  routes.get('/:id/rows/:row/files/:file', (request, response) => {
     const unit = outputs.unit(id(request.params.id), id(request.params.row))
-    const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
-    if (!finished) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
-    const file = join(finishedFolder(store.finished, finished.key), finished.file)
-    if (finished.format !== 'png') return void response.type(finished.format).sendFile(file, { dotfiles: 'allow' })
-    const { frames } = finished
+    const finished = finishedOf(unit)
+    if (finished.sequence)
+      throw new Refusal('output.sequence', 'A sequence is many files; fetch the output as a zip.', 404)
+    const delivered = [...titleFiles(store.finished, finished, unit.name)][Number(request.params.file)]
+    if (!delivered) throw new Refusal('output.file', `Row ${unit.row} has no such file.`, 404)
+    if (request.query.download !== undefined) response.attachment(delivered.path.split('/').pop()!)
+    else response.type(delivered.path.endsWith('.apng') ? 'image/apng' : delivered.path.replace(/^.*\./, ''))
+    response.sendFile(delivered.from, { dotfiles: 'allow' })
+  })
+  /** A frame of a sequence (`middle`: the one halfway). */
+  routes.get('/:id/rows/:row/frames/:frame', (request, response) => {
+    const unit = outputs.unit(id(request.params.id), id(request.params.row))
+    const { sequence, key, files } = finishedOf(unit)
+    if (!sequence) throw new Refusal('output.movie', `Row ${unit.row} is not a sequence; fetch its file.`, 404)
+    const { frames, pictures } = sequence
     const frame = request.params.frame === 'middle' ? Math.floor(frames.length / 2) : Number(request.params.frame)
-    const place = finished.pictures[frames[frame] ?? -1]
+    const place = pictures[frames[frame] ?? -1]
     if (!place)
       throw new Refusal(
         'frame.range',
-        `Frame ${request.params.frame} does not exist: the title has frames 0 to ${finished.frames.length - 1}.`,
+        `Frame ${request.params.frame} does not exist: the title has frames 0 to ${frames.length - 1}.`,
         404,
       )
-    createReadStream(file, { start: place.at, end: place.at + place.length - 1 }).pipe(response.type('png'))
+    const from = join(finishedFolder(store.finished, key), files[0]!.file)
+    sendPart(response, { path: '', from, ...place })
   })
   return routes
+}
+
+function sendPart(response: Response, { from, at, length }: Delivered): void {
+  createReadStream(from, { start: at, end: at + length - 1 }).pipe(response.type('png'))
 }

@@ -135,9 +135,9 @@ test('a row that stays on a version of its own, with frames of its own, is rende
     [3, 'held'],
   ])
   expect(done.units[1]!.reason).toContain('12 frames are too few: In and Out need 30')
-  const shot = await fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/39`)
+  const shot = await fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/frames/39`)
   expect(shot.headers.get('content-type')).toBe('image/png')
-  expect((await fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/40`)).status).toBe(404)
+  expect((await fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/frames/40`)).status).toBe(404)
   const other = await versionOf('talk')
   const odd = { cells: { name: 'Io' }, version: other }
   expect(

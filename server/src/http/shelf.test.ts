@@ -362,7 +362,7 @@ describe('sounds', () => {
         () => hoja.get(`/outputs/${output.id}`),
         ({ body }) => (body as { state: string }).state === 'done',
       )
-      writeFileSync(join(work, `title.${format}`), await bytesAt(`/outputs/${output.id}/rows/1/0`))
+      writeFileSync(join(work, `title.${format}`), await bytesAt(`/outputs/${output.id}/rows/1/files/0`))
       const { streams } = JSON.parse(
         await told('ffprobe', '-v', 'error', '-show_streams', '-of', 'json', join(work, `title.${format}`)),
       ) as { streams: { codec_type: string; codec_name: string }[] }

@@ -117,7 +117,7 @@ export function templateRoutes(context: Context): Router {
     if (rows.length === 0) throw new Refusal('shelf.empty', 'The shelf is empty; there is nothing to export.', 404)
     response.attachment('hoja-templates.zip').type('application/zip')
     const packages = (async function* () {
-      for (const row of rows) yield [`${row.id}.hoja`, await packageBytes(context, row, row.template)] as const
+      for (const row of rows) yield { path: `${row.id}.hoja`, bytes: await packageBytes(context, row, row.template) }
     })()
     await zipFiles(packages, response)
   })

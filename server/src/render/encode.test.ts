@@ -1,71 +1,374 @@
 import { execFileSync } from 'node:child_process'
-import { existsSync, rmSync, statSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { temporaryFolder } from '../testing/running.ts'
-import { encodeMovie, hasFfmpeg } from './encode.ts'
+import { outputFormats, templateFor } from '@hoja/core/output'
+import { Scene } from '@hoja/core/scene'
+import { PNG } from 'pngjs'
+import { openPackage } from '../packageFolder.ts'
+import { demo, temporaryFolder } from '../testing/running.ts'
+import { loadAssets } from './assets.ts'
+import { type Movie, type Writing, writeMovie } from './encode.ts'
+import { hasFfmpeg } from './ffmpeg.ts'
+import { looking } from './pixels.ts'
+import { Raster } from './raster.ts'
+import { movieOf, planTitle } from './title.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
-const size = { width: 64, height: 36, rate: { num: 30000, den: 1001 } }
+const ntsc = { num: 30000, den: 1001 }
 
-/** Frames whose every pixel differs, some of them clear. */
-function* noise(count: number): Generator<Uint8Array> {
-  for (let f = 0; f < count; f++)
-    yield Uint8Array.from({ length: size.width * size.height * 4 }, (_, i) =>
-      i % 4 === 3 ? (i % 7 ? 255 : 0) : ((i + f * 101) * 2654435761) >>> 24,
-    )
+const opened = await openPackage(`${demo}/templates/speaker`)
+const template = templateFor({ size: { width: 640, height: 360 }, rate: ntsc }, opened.template)
+const scene = new Scene(template, await loadAssets(template, (entry) => opened.files[entry.file]!))
+const title = (frames = 60, name = 'Ngọc Ánh Trần'): Movie => {
+  const plan = planTitle(scene, scene.settle({ name }), scene.timing(frames))
+  return movieOf(plan, new Raster(), scene)
 }
 
-// RFC 9043 (FFV1) is lossless: what ffmpeg decodes is what it was given.
-test('FFV1 gives back every byte, at a rate that is a fraction', async () => {
-  const file = join(folder, 'a.mkv')
-  await encodeMovie('mkv', size, noise(5), file)
-  const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'], {
-    maxBuffer: 1 << 24,
+/** The whole frame of a movie's picture, as its raster gives it. */
+function wholeFrame({ width, height, region, draw }: Movie, picture: number): Buffer {
+  const full = Buffer.alloc(width * height * 4)
+  const own = region.width * 4
+  const rgba = draw(picture)
+  for (let y = 0; y < region.height; y++)
+    full.set(rgba.subarray(y * own, (y + 1) * own), ((region.y + y) * width + region.x) * 4)
+  return full
+}
+
+interface Probed {
+  codec_name: string
+  codec_tag_string: string
+  pix_fmt: string
+  r_frame_rate: string
+  avg_frame_rate: string
+  nb_read_frames: string
+  color_space: string
+  color_primaries: string
+  color_transfer: string
+  color_range: string
+  tags?: Record<string, string>
+  codec_type: string
+  duration?: string
+}
+function probe(file: string): Probed[] {
+  const args = ['-v', 'error', '-count_frames', '-show_streams', '-of', 'json', file]
+  return JSON.parse(execFileSync('ffprobe', args, { encoding: 'utf8' })).streams
+}
+
+const reader = (file: string) => (file.endsWith('.webm') ? ['-c:v', 'libvpx-vp9'] : [])
+
+/** Every frame of a movie as straight or coded RGBA. */
+function decoded(file: string, pixels = 'rgba', filter?: string): Buffer {
+  const how = filter ? ['-vf', filter] : []
+  return execFileSync(
+    'ffmpeg',
+    ['-v', 'error', ...reader(file), '-i', file, ...how, '-f', 'rawvideo', '-pix_fmt', pixels, '-'],
+    { maxBuffer: 1 << 30 },
+  )
+}
+/** A movie's frames back in full-range RGBA by BT.709. */
+const decodedRgb = (file: string) =>
+  decoded(
+    file,
+    'rgba',
+    'scale=in_color_matrix=bt709:in_range=tv:out_range=pc:flags=accurate_rnd+full_chroma_int+full_chroma_inp',
+  )
+
+async function written(format: keyof typeof outputFormats, movie: Movie, writing: Writing = {}): Promise<string[]> {
+  const files = outputFormats[format].endings.map((end) => join(folder, `${format}-${Math.random()}${end}`))
+  await writeMovie(format, movie, files, writing)
+  return files
+}
+
+/** PSNR of colours where they are seen, and the largest difference of alpha. */
+function compared(movie: Movie, file: string): { psnr: number; alpha: number } {
+  const raw = decodedRgb(file)
+  const bytes = movie.width * movie.height * 4
+  let [sum, count, alpha] = [0, 0, 0]
+  for (let picture = 0; picture < movie.pictures; picture++) {
+    const frame = movie.frames.indexOf(picture)
+    const want = wholeFrame(movie, picture)
+    const got = raw.subarray(frame * bytes, (frame + 1) * bytes)
+    for (let i = 0; i < bytes; i += 4) {
+      alpha = Math.max(alpha, Math.abs(want[i + 3]! - got[i + 3]!))
+      if (want[i + 3] === 0) continue
+      // As much as it is seen.
+      for (let c = 0; c < 3; c++) sum += (((want[i + c]! - got[i + c]!) * want[i + 3]!) / 255) ** 2
+      count += 3
+    }
+  }
+  return { psnr: 10 * Math.log10(255 ** 2 / (sum / count)), alpha }
+}
+
+// ffprobe reads Matroska (RFC 9559), FFV1 (RFC 9043) and QuickTime; H.273 numbers tell the colours.
+describe('movies of a real title, read by ffprobe and decoded', () => {
+  const facts: [keyof typeof outputFormats, Partial<Probed>][] = [
+    ['mov', { codec_name: 'prores', codec_tag_string: 'ap4h', pix_fmt: 'yuva444p12le', color_range: 'tv' }],
+    ['mov-png', { codec_name: 'png', pix_fmt: 'rgba' }],
+    ['mov-rle', { codec_name: 'qtrle', codec_tag_string: 'rle ', pix_fmt: 'argb' }],
+    ['mkv', { codec_name: 'ffv1', pix_fmt: 'bgra', color_space: 'gbr', color_range: 'pc' }],
+    ['webm', { codec_name: 'vp9', color_range: 'tv' }],
+    ['mp4', { codec_name: 'h264', pix_fmt: 'yuv420p', color_range: 'tv' }],
+  ]
+  test.each(facts)('%s: frames, rate, pixels, tags', async (format, want) => {
+    const movie = title()
+    const [file] = await written(format, movie)
+    const [picture, ...others] = probe(file!)
+    expect(others).toEqual([])
+    expect(picture).toMatchObject({
+      color_space: 'bt709',
+      color_primaries: 'bt709',
+      color_transfer: 'bt709',
+      ...want,
+      r_frame_rate: '30000/1001',
+      avg_frame_rate: '30000/1001',
+      nb_read_frames: '60',
+    })
+    if (format === 'webm') expect(picture!.tags).toMatchObject({ ALPHA_MODE: '1' })
   })
-  expect(Buffer.compare(raw, Buffer.concat([...noise(5)]))).toBe(0)
-  const probe = JSON.parse(
-    execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-of', 'json', file], { encoding: 'utf8' }),
-  ).streams[0]
-  expect(probe.r_frame_rate).toBe('30000/1001')
+
+  test.each(['mov-png', 'mov-rle', 'mkv'] as const)('%s gives back every byte of the raster', async (format) => {
+    const movie = title()
+    const raw = decoded((await written(format, movie))[0]!)
+    expect(raw.equals(Buffer.concat(movie.frames.map((picture) => wholeFrame(movie, picture))))).toBe(true)
+  })
+
+  test('ProRes: over 45 dB, alpha within 2 levels', async () => {
+    const movie = title()
+    const { psnr, alpha } = compared(movie, (await written('mov', movie))[0]!)
+    expect(psnr).toBeGreaterThan(45)
+    expect(alpha).toBeLessThanOrEqual(2)
+  })
+
+  // VP9 with alpha keeps chroma for two pixels by two; what the codec loses is judged on those samples.
+  test('WebM: over 45 dB, alpha without loss', async () => {
+    const movie = title()
+    const [file] = await written('webm', movie)
+    expect(compared(movie, file!).alpha).toBe(0)
+    const { width, height } = movie
+    const colours = movie.frames.map((picture) => {
+      const whole = wholeFrame(movie, picture)
+      return looking(new Uint8ClampedArray(whole), { kind: 'drawn on' }, width)
+    })
+    const want = execFileSync(
+      'ffmpeg',
+      [
+        ...['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-i', '-', '-vf'],
+        'scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bicubic,format=yuv420p',
+        ...['-f', 'rawvideo', '-'],
+      ],
+      { input: Buffer.concat(colours), maxBuffer: 1 << 30 },
+    )
+    const got = decoded(file!, 'yuv420p')
+    expect(got).toHaveLength(want.length)
+    let sum = 0
+    for (let i = 0; i < got.length; i++) sum += (got[i]! - want[i]!) ** 2
+    expect(10 * Math.log10(255 ** 2 / (sum / got.length))).toBeGreaterThan(45)
+  })
+
+  test('a held frame is coded once: packets are those of the plain encode, one for one', async () => {
+    const movie = title(75)
+    const [file] = await written('mov', movie)
+    const plain = join(folder, 'plain.mov')
+    const raw = Buffer.concat(movie.frames.map((picture) => wholeFrame(movie, picture)))
+    execFileSync(
+      'ffmpeg',
+      [
+        ...['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', '640x360', '-r', '30000/1001', '-i', '-', '-vf'],
+        'scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bicubic,format=yuva444p10le,setparams=range=tv:color_primaries=bt709:color_trc=bt709:colorspace=bt709',
+        ...['-c:v', 'prores_ks', '-profile:v', '4444', '-qscale:v', '2', '-vendor', 'apl0', plain],
+      ],
+      { input: raw },
+    )
+    const sums = (of: string, how: string[]) =>
+      execFileSync('ffmpeg', ['-v', 'error', '-i', of, ...how, '-f', 'framemd5', '-'], { encoding: 'utf8' })
+        .split('\n')
+        .filter((line) => line.startsWith('0,'))
+    expect(sums(file!, [])).toEqual(sums(plain, []))
+    expect(sums(file!, ['-c', 'copy'])).toEqual(sums(plain, ['-c', 'copy']))
+    expect(new Set(sums(file!, ['-c', 'copy']).map((line) => line.split(',').pop()))).toHaveProperty(
+      'size',
+      movie.pictures,
+    )
+  })
 })
 
-// ITU-R BT.709, item 3: full-range sRGB green is Y 173, Cb 42, Cr 26 in limited range.
-test('movies say that they are BT.709, and are', async () => {
-  const green = Uint8Array.from({ length: size.width * size.height * 4 }, (_, i) => [0, 255, 0, 255][i % 4]!)
-  const file = join(folder, 'b.mp4')
-  await encodeMovie(
-    'mp4',
-    size,
-    Array.from({ length: 4 }, () => green),
-    file,
-  )
-  const probe = JSON.parse(
-    execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-of', 'json', file], { encoding: 'utf8' }),
-  ).streams[0]
-  expect([probe.color_space, probe.color_primaries, probe.color_transfer, probe.color_range]).toEqual([
-    'bt709',
-    'bt709',
-    'bt709',
-    'tv',
-  ])
-  const yuv = execFileSync('ffmpeg', [
-    '-v',
-    'error',
-    '-i',
-    file,
-    '-frames:v',
-    '1',
-    '-f',
-    'rawvideo',
-    '-pix_fmt',
-    'yuv420p',
-    '-',
-  ])
-  const pixels = size.width * size.height
-  expect(Math.abs(yuv[pixels / 2]! - 173)).toBeLessThanOrEqual(1)
-  expect(Math.abs(yuv[pixels + pixels / 8]! - 42)).toBeLessThanOrEqual(1)
-  expect(Math.abs(yuv[pixels + pixels / 4 + pixels / 8]! - 26)).toBeLessThanOrEqual(1)
+/** A movie of pictures that fill the frame. */
+function plainMovie(pictures: Uint8ClampedArray[], size: { width: number; height: number }): Movie {
+  return {
+    ...size,
+    rate: { num: 25, den: 1 },
+    region: { x: 0, y: 0, ...size },
+    pictures: pictures.length,
+    frames: pictures.map((_, i) => i),
+    draw: (picture) => pictures[picture]!,
+    png: (picture) => PNG.sync.write(Object.assign(new PNG(size), { data: Buffer.from(pictures[picture]!) })),
+  }
+}
+
+// ITU-R BT.709-6, items 3.2 to 3.4 and 4: 75 % bars, in 8 bits Y'CbCr of limited range.
+const bars: [name: string, rgb: [number, number, number], yuv: [number, number, number]][] = [
+  ['white', [191, 191, 191], [180, 128, 128]],
+  ['yellow', [191, 191, 0], [168, 44, 136]],
+  ['cyan', [0, 191, 191], [145, 147, 44]],
+  ['green', [0, 191, 0], [133, 63, 52]],
+  ['magenta', [191, 0, 191], [63, 193, 204]],
+  ['red', [191, 0, 0], [51, 109, 212]],
+  ['blue', [0, 0, 191], [28, 212, 120]],
+  ['black', [0, 0, 0], [16, 128, 128]],
+]
+describe('75 % bars become the values of ITU-R BT.709, within a level', () => {
+  const size = { width: 256, height: 64 }
+  const picture = new Uint8ClampedArray(size.width * size.height * 4)
+  for (let y = 0; y < size.height; y++)
+    for (let x = 0; x < size.width; x++) picture.set([...bars[x >> 5]![1], 255], (y * size.width + x) * 4)
+  const movie = plainMovie([picture, picture], size)
+  test.each(['mov', 'pair', 'webm', 'mp4'] as const)('%s', async (format) => {
+    const raw = decoded((await written(format, movie))[0]!, 'yuv444p')
+    const plane = size.width * size.height
+    for (const [i, [name, , yuv]] of bars.entries())
+      for (let c = 0; c < 3; c++) {
+        const got = raw[c * plane + 32 * size.width + i * 32 + 16]!
+        expect([name, c, Math.abs(got - yuv[c]!) <= 1, got, yuv[c]]).toEqual([name, c, true, got, yuv[c]])
+      }
+  })
+})
+
+describe('alpha, backdrops, timecode, sound', () => {
+  const size = { width: 64, height: 36 }
+  const half = new Uint8ClampedArray(size.width * size.height * 4).map((_, i) => [200, 100, 50, 128][i % 4]!)
+  const movie = plainMovie([half, half], size)
+  const pixel = (raw: Buffer) => [...raw.subarray(64 * 4 * 18 + 128, 64 * 4 * 18 + 132)]
+
+  test('straight keeps colours, premultiplied multiplies them by alpha', async () => {
+    for (const format of ['mov-rle', 'mkv'] as const) {
+      expect(pixel(decoded((await written(format, movie))[0]!))).toEqual([200, 100, 50, 128])
+      const [file] = await written(format, movie, { alpha: 'premultiplied' })
+      expect(pixel(decoded(file!))).toEqual([100, 50, 25, 128])
+    }
+    const near = (got: number[], want: number[]) => got.every((value, i) => Math.abs(value - want[i]!) <= 1)
+    expect(near(pixel(decodedRgb((await written('mov', movie))[0]!)), [200, 100, 50, 128])).toBe(true)
+    const [file] = await written('mov', movie, { alpha: 'premultiplied' })
+    expect(near(pixel(decodedRgb(file!)), [100, 50, 25, 128])).toBe(true)
+  })
+
+  test('multiplying is exact to the nearest level', () => {
+    const all = Uint8ClampedArray.from({ length: 256 * 256 * 4 }, (_, i) =>
+      i % 4 === 3 ? (i >> 2) >> 8 : (i >> 2) & 255,
+    )
+    const got = looking(all, { kind: 'premultiplied' }, 256)
+    for (let i = 0; i < all.length; i += 4) expect(got[i]).toBe(Math.round((all[i]! * all[i + 3]!) / 255))
+  })
+
+  test('a pair is the colours and the key, each without alpha', async () => {
+    const [fill, key] = await written('pair', movie, { alpha: 'premultiplied' })
+    for (const file of [fill!, key!]) expect(probe(file)[0]).toMatchObject({ pix_fmt: 'yuv444p12le' })
+    expect(
+      pixel(decodedRgb(fill!))
+        .slice(0, 3)
+        .map((v, i) => Math.abs(v - [100, 50, 25][i]!) <= 1),
+    ).toEqual([true, true, true])
+    for (const value of pixel(decodedRgb(key!)).slice(0, 3)) expect(Math.abs(value - 128)).toBeLessThanOrEqual(1)
+  })
+
+  test('where there is no alpha a title lies over black, a colour, a still, or footage', async () => {
+    const still = join(folder, 'still.png')
+    const blue = new PNG({ width: 128, height: 128 })
+    blue.data.set(Uint8Array.from({ length: 128 * 128 * 4 }, (_, i) => [0, 0, 240, 255][i % 4]!))
+    writeFileSync(still, PNG.sync.write(blue))
+    const footage = join(folder, 'footage.mp4')
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-f', 'lavfi', '-i', 'color=c=0x0000f0:s=96x96:r=50:d=0.04', '-vf'],
+      'scale=out_color_matrix=bt709,format=yuv420p',
+      ...['-colorspace', 'bt709', '-qp', '0', footage],
+    ])
+    const over = (under: number[]) => [200, 100, 50].map((value, i) => (value * 128 + under[i]! * 127) / 255)
+    const cases: [Writing, number[]][] = [
+      [{}, over([0, 0, 0])],
+      [{ backdrop: { kind: 'colour', colour: '#0000f0' } }, over([0, 0, 240])],
+      [{ backdrop: { kind: 'still', file: still } }, over([0, 0, 240])],
+      [{ backdrop: { kind: 'footage', file: footage } }, over([0, 0, 240])],
+    ]
+    // Longer than the footage, which stands still at its end.
+    const longer = plainMovie(
+      Array.from({ length: 6 }, () => half),
+      size,
+    )
+    for (const [writing, want] of cases) {
+      const [file] = await written('mp4', longer, writing)
+      expect(probe(file!)[0]!.nb_read_frames).toBe('6')
+      const raw = decodedRgb(file!)
+      for (const frame of [0, 5]) {
+        const got = pixel(raw.subarray(frame * 64 * 36 * 4)).slice(0, 3)
+        for (const [i, value] of got.entries()) expect(Math.abs(value - want[i]!)).toBeLessThanOrEqual(4)
+      }
+    }
+  })
+
+  test('a GIF is clear or not, or lies over a colour; a held frame stands as long as it is held', async () => {
+    const frames = { ...movie, frames: [0, 0, 0, 0, 0, 1, 1] }
+    const [clear] = await written('gif', frames)
+    expect(pixel(decoded(clear!))[3]).toBe(255)
+    const [file] = await written('gif', frames, { backdrop: { kind: 'colour', colour: '#000000' } })
+    expect(pixel(decoded(file!)).map((v, i) => Math.abs(v - [100, 50, 25, 255][i]!) <= 2)).toEqual([
+      true,
+      true,
+      true,
+      true,
+    ])
+    expect(Number(probe(file!)[0]!.duration)).toBeCloseTo(7 / 25, 2)
+  })
+
+  test('timecode begins where it is told to', async () => {
+    for (const format of ['mov', 'mp4', 'mkv', 'mov-png'] as const) {
+      const [file] = await written(format, movie, { timecode: '10:59:30:12' })
+      const streams = JSON.parse(
+        execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', file!], {
+          encoding: 'utf8',
+        }),
+      ) as { streams: Probed[]; format: { tags: Record<string, string> } }
+      const told = [...streams.streams.map(({ tags }) => tags), streams.format.tags].flatMap((tags) =>
+        Object.entries(tags ?? {}).flatMap(([key, value]) => (/^timecode$/i.test(key) ? [value] : [])),
+      )
+      expect([format, new Set(told)]).toEqual([format, new Set(['10:59:30:12'])])
+    }
+  })
+
+  test('sounds begin at their moments, in every container', async () => {
+    const file = join(folder, 'beep.wav')
+    execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'sine=1000:duration=0.1', '-y', file])
+    const longer = plainMovie(
+      Array.from({ length: 25 }, () => half),
+      size,
+    )
+    for (const format of ['mov', 'mov-rle', 'mkv', 'webm', 'mp4'] as const) {
+      const [made] = await written(format, longer, { sounds: [{ file, at: 0.5, level: 0 }] })
+      const streams = probe(made!)
+      expect(streams.map(({ codec_type }) => codec_type)).toEqual(['video', 'audio'])
+      const raw = execFileSync('ffmpeg', [
+        '-v',
+        'error',
+        '-i',
+        made!,
+        '-vn',
+        '-ac',
+        '1',
+        '-ar',
+        '48000',
+        '-f',
+        's16le',
+        '-',
+      ])
+      const loud = (from: number, to: number) => {
+        let most = 0
+        for (let i = Math.round(from * 48000); i < to * 48000; i++)
+          most = Math.max(most, Math.abs(raw.readInt16LE(i * 2)))
+        return most
+      }
+      expect(loud(0.05, 0.45)).toBeLessThan(200)
+      expect(loud(0.51, 0.59)).toBeGreaterThan(2000)
+    }
+  })
 })
 
 test('without ffmpeg, and where it cannot write, one sentence says so', async () => {
@@ -73,49 +376,31 @@ test('without ffmpeg, and where it cannot write, one sentence says so', async ()
   process.env.PATH = folder
   try {
     expect(hasFfmpeg()).toBe(false)
-    await expect(encodeMovie('webm', size, noise(1), join(folder, 'c.webm'))).rejects.toThrow(
+    await expect(writeMovie('webm', title(40), [join(folder, 'c.webm')], {})).rejects.toThrow(
       'Movie files need ffmpeg, which is not installed here; install it, or choose PNG.',
     )
   } finally {
     process.env.PATH = path
   }
   expect(hasFfmpeg()).toBe(true)
-  await expect(encodeMovie('mkv', size, noise(1), join(folder, 'no/such/folder/d.mkv'))).rejects.toThrow(
+  await expect(writeMovie('mkv', title(40), [join(folder, 'no/such/folder/d.mkv')], {})).rejects.toThrow(
     /^ffmpeg could not write the movie: [^\n]+$/,
   )
   expect(existsSync(join(folder, 'c.webm'))).toBe(false)
 })
 
-test('an encoder that is slower than its frames makes them wait', async () => {
-  let ahead = 0
-  async function* counted() {
-    for await (const frame of noise(40)) {
-      ahead++
-      yield frame
-    }
-  }
-  const file = join(folder, 'e.webm')
-  await encodeMovie('webm', size, counted(), file)
-  expect(ahead).toBe(40)
-  expect(statSync(file).size).toBeGreaterThan(1000)
-})
-
-test('where there is no alpha, a title lies over black: half-clear white is mid grey', async () => {
-  const half = Uint8Array.from({ length: size.width * size.height * 4 }, (_, i) => (i % 4 === 3 ? 128 : 255))
-  const file = join(folder, 'f.mp4')
-  await encodeMovie('mp4', size, [half, half], file)
-  const rgb = execFileSync('ffmpeg', [
-    '-v',
-    'error',
-    '-i',
-    file,
-    '-frames:v',
-    '1',
-    '-f',
-    'rawvideo',
-    '-pix_fmt',
-    'rgb24',
-    '-',
-  ])
-  for (const value of rgb.subarray(300, 330)) expect(Math.abs(value - 128)).toBeLessThanOrEqual(2)
+test('an encoder that is slower than its frames makes them wait, and every frame arrives', async () => {
+  const size = { width: 64, height: 36 }
+  const noise = (f: number) =>
+    Uint8ClampedArray.from({ length: 64 * 36 * 4 }, (_, i) => (i % 4 === 3 ? 255 : ((i + f * 101) * 2654435761) >>> 24))
+  const movie = plainMovie(
+    Array.from({ length: 40 }, (_, f) => noise(f)),
+    size,
+  )
+  const seen: number[] = []
+  const [file] = await written('mkv', movie, { onPicture: (done, of) => seen.push(done / of) })
+  expect(seen.at(-1)).toBe(1)
+  expect(seen).toHaveLength(40)
+  expect(decoded(file!).equals(Buffer.concat(Array.from({ length: 40 }, (_, f) => Buffer.from(noise(f)))))).toBe(true)
+  expect(readFileSync(file!).subarray(0, 4).toString('hex')).toBe('1a45dfa3')
 })

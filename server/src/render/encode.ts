@@ -1,53 +1,27 @@
-import { existsSync } from 'node:fs'
-import { delimiter, join } from 'node:path'
-import { Refusal } from '@hoja/core/refusal'
-import { type Rate, rateText } from '@hoja/core/time'
-import { execa } from 'execa'
-import type { Format } from './settings.ts'
+import { closeSync, fsyncSync, openSync } from 'node:fs'
+import { framed, type Packet, PacketReader, type PictureTrack, streamHeader } from '@hoja/core/formats'
+import { type FormatId, type OutputSettings, runsOf } from '@hoja/core/output'
+import type { Bounds } from '@hoja/core/paint'
+import { type Rate, rateText, secondsOf } from '@hoja/core/time'
+import { Ffmpeg } from './ffmpeg.ts'
+import { type Look, looking } from './pixels.ts'
+import { shownAgain } from './vp9.ts'
 
-/** sRGB in, BT.709 limited range out, and said so in the file. */
-const bt709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv']
-const toYuv = (pixels: string) => [
-  '-vf',
-  `scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int,format=${pixels}`,
-  ...bt709,
-]
-
-const encoders: Record<Exclude<Format, 'png'>, string[]> = {
-  webm: [
-    ...toYuv('yuva420p'),
-    '-c:v',
-    'libvpx-vp9',
-    '-auto-alt-ref',
-    '0',
-    '-crf',
-    '18',
-    '-b:v',
-    '0',
-    '-deadline',
-    'good',
-    '-cpu-used',
-    '4',
-    '-row-mt',
-    '1',
-    '-threads',
-    '1',
-  ],
-  mov: [...toYuv('yuva444p10le'), '-c:v', 'prores_ks', '-profile:v', '4444', '-threads', '1'],
-  mkv: ['-c:v', 'ffv1', '-level', '3', '-pix_fmt', 'bgra', '-threads', '1'],
-  mp4: [
-    ...toYuv('yuv420p'),
-    '-c:v',
-    'libx264',
-    '-crf',
-    '16',
-    '-preset',
-    'fast',
-    '-movflags',
-    '+faststart',
-    '-threads',
-    '1',
-  ],
+/** A title as an encoder takes it. */
+export interface Movie {
+  width: number
+  height: number
+  rate: Rate
+  /** What any frame touches. */
+  region: Bounds
+  /** How many pictures differ; each is asked for once, in order, when its first frame comes. */
+  pictures: number
+  /** By frame: the picture it shows. A picture's first frame comes after those of the pictures before it. */
+  frames: readonly number[]
+  /** The region of a picture as straight RGBA, valid until the next call. */
+  draw: (picture: number) => Uint8ClampedArray
+  /** A picture as a whole PNG. */
+  png: (picture: number) => Uint8Array
 }
 
 /** A sound beside the picture. */
@@ -59,91 +33,369 @@ export interface Played {
   level: number
 }
 
-const soundEncoders: Record<Exclude<Format, 'png'>, string[]> = {
+/** How a movie is written, beside its format. */
+export interface Writing {
+  alpha?: OutputSettings['alpha']
+  /** `file`: where the still or the footage lies. */
+  backdrop?: { kind: 'colour'; colour: string } | { kind: 'still' | 'footage'; file: string }
+  timecode?: string
+  sounds?: readonly Played[]
+  /** Hears how many pictures of how many have been handed over. */
+  onPicture?: (done: number, of: number) => void
+}
+
+/** ITU-T H.273 numbers: BT.709 throughout. The same for RGB, so that a title looks the same from every movie. */
+const bt709 = { matrix: 1, range: 'broadcast', transfer: 1, primaries: 1 } as const
+const rgb709 = { matrix: 0, range: 'full', transfer: 1, primaries: 1 } as const
+const tagged = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv']
+
+/** Full-range RGB to limited-range BT.709, without shortcuts. */
+const toYuv = (pixels: string) =>
+  `scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bicubic,format=${pixels},setparams=range=tv:color_primaries=bt709:color_trc=bt709:colorspace=bt709`
+
+/** A picture codec that codes every frame by itself. */
+interface Coding {
+  /** The encoder; none: pictures are PNG already. */
+  encoder?: { filter: string; args: string[] }
+  /** Codec and private data: absent, as the encoder says. */
+  track: Pick<PictureTrack, 'colour'> & Partial<Pick<PictureTrack, 'codec' | 'private'>>
+}
+
+/** BITMAPINFOHEADER with 32 bits a pixel, as Matroska keeps codecs that are known by four characters. */
+function fourcc(name: string): Uint8Array {
+  const header = new Uint8Array(40)
+  const view = new DataView(header.buffer)
+  view.setUint32(0, 40, true)
+  view.setUint16(12, 1, true)
+  view.setUint16(14, 32, true)
+  header.set(new TextEncoder().encode(name), 16)
+  return header
+}
+
+/**
+ * A fixed step of quantisation: the encoder's own search for one takes five times as long and ends at the finest for
+ * titles. 2 is 74 dB on `speaker`.
+ */
+const prores = (pixels: string): Coding => ({
+  encoder: {
+    filter: toYuv(pixels),
+    args: ['-c:v', 'prores_ks', '-profile:v', '4444', '-qscale:v', '2', '-vendor', 'apl0', ...tagged],
+  },
+  track: { colour: bt709 },
+})
+
+const codings = {
+  prores: prores('yuva444p10le'),
+  opaque: prores('yuv444p10le'),
+  rle: {
+    encoder: { filter: 'format=argb', args: ['-c:v', 'qtrle', '-g', '1'] },
+    track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('rle '), colour: { ...rgb709, matrix: 1 } },
+  },
+  ffv1: {
+    encoder: { filter: 'format=bgra', args: ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'] },
+    track: { colour: rgb709 },
+  },
+  png: { track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('MPNG'), colour: { ...rgb709, matrix: 1 } } },
+} satisfies Record<string, Coding>
+
+type Container = 'mov' | 'mkv' | 'webm' | 'mp4'
+
+const soundEncoders: Record<Container, string[]> = {
   webm: ['-c:a', 'libopus', '-b:a', '160k'],
   mov: ['-c:a', 'pcm_s16le'],
   mkv: ['-c:a', 'flac'],
   mp4: ['-c:a', 'aac', '-b:a', '192k'],
 }
 
-/** Sounds mixed as loud as they are, each from its moment, as long as the picture lasts. */
-function soundArguments(format: Exclude<Format, 'png'>, sounds: readonly Played[], seconds: number): string[] {
-  if (sounds.length === 0) return []
+/** The sounds as inputs, and what makes one of them, as long as the picture lasts. `from`: the first one's number. */
+function sounding(sounds: readonly Played[], seconds: number, from: number) {
+  const inputs = sounds.flatMap(({ file }) => ['-i', file])
   const each = sounds.map(
     ({ at, level }, i) =>
-      `[${i + 1}:a:0]aresample=48000,aformat=channel_layouts=stereo,volume=${level}dB,adelay=${Math.round(at * 48000)}S:all=1[s${i}]`,
+      `[${i + from}:a:0]aresample=48000,aformat=channel_layouts=stereo,volume=${level}dB,adelay=${Math.round(at * 48000)}S:all=1[s${i}]`,
   )
   const mix = `${sounds.map((_, i) => `[s${i}]`).join('')}amix=inputs=${sounds.length}:normalize=0,apad,atrim=end=${seconds}[sound]`
-  return ['-filter_complex', `${each.join(';')};${mix}`, '-map', '0:v', '-map', '[sound]', ...soundEncoders[format]]
+  return { inputs, graph: sounds.length > 0 ? [...each, mix] : [] }
 }
 
-/** Whether ffmpeg can be called. */
-export function hasFfmpeg(): boolean {
-  return (process.env.PATH ?? '').split(delimiter).some((folder) => existsSync(join(folder, 'ffmpeg')))
+function wrapped(container: Container, rate: Rate, timecode: string | undefined): string[] {
+  const clock = ['-video_track_timescale', String(rate.num)]
+  if (container === 'mov' || container === 'mp4')
+    return [
+      ...clock,
+      ...(timecode ? ['-timecode', timecode] : []),
+      ...(container === 'mp4' ? ['-movflags', '+faststart'] : ['-movflags', '+write_colr']),
+    ]
+  return timecode ? ['-metadata', `timecode=${timecode}`] : []
 }
 
 /**
- * Encodes full frames of straight RGBA to a movie file, with the sounds of the title.
- * @throws Refusal when ffmpeg is not there, or says that it failed.
+ * Writes a title as a movie: one file, or two of a fill and key pair. Each file is synced when this returns.
+ * @throws Refusal when ffmpeg is not there, says that it failed, or can't write
  */
-export async function encodeMovie(
-  format: Exclude<Format, 'png'>,
-  size: { width: number; height: number; rate: Rate },
-  frames: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
-  file: string,
-  sound: { sounds: readonly Played[]; seconds: number } = { sounds: [], seconds: 0 },
-): Promise<void> {
-  if (!hasFfmpeg())
-    throw new Refusal('ffmpeg.none', `Movie files need ffmpeg, which is not installed here; install it, or choose PNG.`)
-  // Over black, alpha is multiplied in before it is dropped.
-  const flatten = format === 'mp4'
-  const input = [
-    '-f',
-    'rawvideo',
-    '-pix_fmt',
-    'rgba',
-    '-s',
-    `${size.width}x${size.height}`,
-    '-r',
-    rateText(size.rate),
-    '-i',
-    'pipe:0',
-  ]
-  const args = [
-    '-hide_banner',
-    '-loglevel',
-    'error',
-    '-y',
-    ...input,
-    ...sound.sounds.flatMap((one) => ['-i', one.file]),
-    ...(flatten ? flattened(encoders.mp4) : encoders[format]),
-    '-r',
-    rateText(size.rate),
-    ...soundArguments(format, sound.sounds, sound.seconds),
-    file,
-  ]
-  const child = execa('ffmpeg', args, { stdin: 'pipe', stdout: 'ignore', reject: false })
-  const input0 = child.stdin!
-  let broken = false
-  input0.on('error', () => {
-    broken = true
-  })
-  for await (const frame of frames) {
-    if (broken || child.exitCode !== null) break
-    if (!input0.write(frame)) await Promise.race([new Promise((done) => input0.once('drain', done)), child])
+export async function writeMovie(format: FormatId, movie: Movie, files: readonly string[], writing: Writing) {
+  const file = files[0]!
+  const alpha: Look = { kind: writing.alpha ?? 'straight' }
+  switch (format) {
+    case 'mov':
+      await framesAlone(movie, codings.prores, alpha, 'mov', file, writing)
+      break
+    case 'mov-rle':
+      await framesAlone(movie, codings.rle, alpha, 'mov', file, writing)
+      break
+    case 'mov-png':
+      await framesAlone(movie, codings.png, alpha, 'mov', file, writing)
+      break
+    case 'mkv':
+      await framesAlone(movie, codings.ffv1, alpha, 'mkv', file, writing)
+      break
+    case 'pair': {
+      const fill: Look = { kind: 'fill', premultiplied: writing.alpha === 'premultiplied' }
+      const half = (before: number): Writing => ({
+        ...writing,
+        onPicture: (done, of) => writing.onPicture?.(before * of + done, 2 * of),
+      })
+      await framesAlone(movie, codings.opaque, fill, 'mov', file, half(0))
+      await framesAlone(movie, codings.opaque, { kind: 'key' }, 'mov', files[1]!, { ...half(1), sounds: [] })
+      break
+    }
+    case 'webm':
+      await withVp9(movie, file, writing)
+      break
+    default:
+      await framesTogether(format as 'mp4', movie, file, writing)
   }
-  input0.end()
-  const result = await child
-  if (result.failed)
-    throw new Refusal(
-      'ffmpeg.failed',
-      `ffmpeg could not write the movie: ${String(result.stderr ?? result.shortMessage)
-        .trim()
-        .split('\n')
-        .pop()}`,
-    )
+  for (const one of files) synced(one)
 }
 
-function flattened(args: string[]): string[] {
-  return args.map((arg) => (arg.startsWith('scale=') ? `premultiply=inplace=1,${arg}` : arg))
+function synced(file: string): void {
+  const handle = openSync(file, 'r')
+  try {
+    fsyncSync(handle)
+  } finally {
+    closeSync(handle)
+  }
+}
+
+const rawTrack = ({ region, rate }: Movie): PictureTrack => ({
+  codec: 'V_UNCOMPRESSED',
+  pixels: 'RGBA',
+  width: region.width,
+  height: region.height,
+  rate,
+})
+
+/** The region in its frame; around it lies nothing, or a colour. */
+function padded({ width, height, region }: Movie, look: Look): string {
+  const around =
+    look.kind === 'over'
+      ? `0x${look.colour.slice(1)}`
+      : `black@${look.kind === 'straight' || look.kind === 'premultiplied' ? 0 : 1}`
+  return `pad=${width}:${height}:${region.x}:${region.y}:color=${around}`
+}
+
+/** Puts packets that are fed to it into a file, with the sounds. */
+function muxing({ rate, frames }: Movie, container: Container, file: string, writing: Writing): Ffmpeg {
+  const sound = sounding(writing.sounds ?? [], secondsOf(frames.length, rate), 1)
+  // The pipe counts milliseconds, as Matroska does; QuickTime's times are exact fractions.
+  const exact = `setts=pts=N*${rate.den}:dts=N*${rate.den}:duration=${rate.den}:time_base=1/${rate.num}`
+  return new Ffmpeg([
+    ...['-f', 'matroska', '-i', 'pipe:0', ...sound.inputs],
+    ...(sound.graph.length > 0 ? ['-filter_complex', sound.graph.join(';')] : []),
+    ...['-map', '0:v', '-c:v', 'copy', ...(container === 'mov' ? ['-bsf:v', exact] : [])],
+    ...(sound.graph.length > 0 ? ['-map', '[sound]', ...soundEncoders[container]] : []),
+    ...wrapped(container, rate, writing.timecode),
+    file,
+  ])
+}
+
+/**
+ * A codec that codes every frame by itself: each picture is encoded once, and its packet stands for every frame that
+ * shows it.
+ */
+async function framesAlone(
+  movie: Movie,
+  coding: Coding,
+  look: Look,
+  container: Container,
+  file: string,
+  writing: Writing,
+): Promise<void> {
+  const { width, height, rate, frames } = movie
+  const muxer = muxing(movie, container, file, writing)
+  const lastUse = new Map(frames.map((picture, frame) => [picture, frame]))
+  const held = new Map<number, Packet>()
+  let next = 0
+  let coded = 0
+  let header = false
+  /** Hands on every frame whose packet is there. */
+  const emit = async (packet: Packet, track: PacketReader['track']) => {
+    if (!header) {
+      await muxer.feed(streamHeader({ codec: '', ...track, ...coding.track, width, height, rate }))
+      header = true
+    }
+    held.set(coded++, packet)
+    for (; next < frames.length; next++) {
+      const picture = frames[next]!
+      const ready = held.get(picture)
+      if (!ready) return
+      await muxer.feed(...framed(ready, next, rate))
+      if (lastUse.get(picture) === next) held.delete(picture)
+    }
+  }
+  try {
+    if (coding.encoder) await encoded(movie, coding.encoder, look, emit, writing.onPicture)
+    else
+      for (let picture = 0; picture < movie.pictures; picture++) {
+        await emit({ bytes: movie.png(picture), key: true }, {})
+        writing.onPicture?.(picture + 1, movie.pictures)
+      }
+    muxer.close()
+    await muxer.ended
+  } finally {
+    muxer.kill()
+  }
+}
+
+/** Has pictures encoded, in order, a packet each. @param pictures which; absent: all, once */
+async function encoded(
+  movie: Movie,
+  { filter, args }: NonNullable<Coding['encoder']>,
+  look: Look,
+  emit: (packet: Packet, track: PacketReader['track']) => Promise<void>,
+  onPicture: Writing['onPicture'],
+  pictures: readonly number[] = Array.from({ length: movie.pictures }, (_, i) => i),
+): Promise<void> {
+  const encoder = new Ffmpeg([
+    ...['-f', 'matroska', '-i', 'pipe:0', '-vf', `${padded(movie, look)},${filter}`],
+    ...['-fps_mode', 'passthrough', ...args, '-threads', '1', '-f', 'matroska', '-flush_packets', '1', 'pipe:1'],
+  ])
+  try {
+    const reading = (async () => {
+      const reader = new PacketReader()
+      for await (const piece of encoder.output) for (const packet of reader.add(piece)) await emit(packet, reader.track)
+    })()
+    reading.catch(() => encoder.kill())
+    await encoder.feed(streamHeader(rawTrack(movie)))
+    for (const [i, picture] of pictures.entries()) {
+      await encoder.feed(
+        ...framed({ bytes: looking(movie.draw(picture), look, movie.region.width), key: true }, i, movie.rate),
+      )
+      onPicture?.(i + 1, pictures.length)
+    }
+    encoder.close()
+    await Promise.all([encoder.ended, reading])
+  } finally {
+    encoder.kill()
+  }
+}
+
+/** VP9 with a packet a frame: no frames that are not shown, none that wait for later ones. */
+const vp9 = (...quality: string[]) => [
+  ...['-c:v', 'libvpx-vp9', '-auto-alt-ref', '0', '-lag-in-frames', '0', '-deadline', 'good', '-cpu-used', '4'],
+  ...[...quality, ...tagged],
+]
+
+/**
+ * VP9 with alpha. Colours and alpha are coded each by itself, alpha without loss; a held frame is coded once, and what
+ * follows says that it is shown again.
+ */
+async function withVp9(movie: Movie, file: string, writing: Writing): Promise<void> {
+  const { width, height, rate, frames } = movie
+  const runs = runsOf(frames)
+  const pictures = runs.map(({ picture }) => picture)
+  const muxer = muxing(movie, 'webm', file, writing)
+  // Alpha is whole before the colours come: its packets are few bytes.
+  const alphas: Packet[] = []
+  const half =
+    (before: number): Writing['onPicture'] =>
+    (done, of) =>
+      writing.onPicture?.(before * of + done, 2 * of)
+  const keyed = { filter: 'format=gray,setparams=range=tv,format=yuv420p', args: vp9('-lossless', '1') }
+  let run = 0
+  try {
+    await encoded(movie, keyed, { kind: 'key' }, async (packet) => void alphas.push(packet), half(0), pictures)
+    await muxer.feed(streamHeader({ codec: 'V_VP9', width, height, rate, alpha: true, colour: bt709 }))
+    const emit = async (packet: Packet) => {
+      const alpha = alphas[run]!
+      const { from, count } = runs[run++]!
+      await muxer.feed(...framed({ ...packet, alpha: alpha.bytes }, from, rate))
+      const again = { bytes: shownAgain(packet), alpha: shownAgain(alpha), key: false }
+      for (let frame = from + 1; frame < from + count; frame++) await muxer.feed(...framed(again, frame, rate))
+    }
+    const coloured = { filter: toYuv('yuv420p'), args: vp9('-crf', '12', '-b:v', '0') }
+    await encoded(movie, coloured, { kind: 'drawn on' }, emit, half(1), pictures)
+    muxer.close()
+    await muxer.ended
+  } finally {
+    muxer.kill()
+  }
+}
+
+const together = {
+  mp4: { pixels: 'yuv420p', args: ['-c:v', 'libx264', '-crf', '16', '-preset', 'fast', ...tagged] },
+  gif: { pixels: 'rgba', args: [] },
+}
+
+/** Where the backdrop comes from, made to cover the frame and to last. */
+function underneath({ width, height, rate }: Movie, backdrop: Exclude<Writing['backdrop'], undefined>): string {
+  const cover = `scale=${width}:${height}:force_original_aspect_ratio=increase:out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,crop=${width}:${height},setsar=1,format=yuv444p`
+  return backdrop.kind === 'still'
+    ? `[1:v]${cover},loop=loop=-1:size=1,settb=1/${rate.num},setpts=N*${rate.den}[base]`
+    : `[1:v]fps=${rateText(rate)},${cover},tpad=stop=-1:stop_mode=clone[base]`
+}
+
+/** A codec that codes frames by what changed since the last: pictures are handed over once a run, and repeated inside. */
+async function framesTogether(
+  format: keyof typeof together,
+  movie: Movie,
+  file: string,
+  writing: Writing,
+): Promise<void> {
+  const { rate, frames, region } = movie
+  const { pixels, args } = together[format]
+  const backdrop = writing.backdrop ?? (format === 'mp4' ? { kind: 'colour' as const, colour: '#000000' } : undefined)
+  const over = backdrop && backdrop.kind !== 'colour' ? backdrop : undefined
+  const look: Look = backdrop?.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
+  const sound = sounding(format === 'gif' ? [] : (writing.sounds ?? []), secondsOf(frames.length, rate), over ? 2 : 1)
+  const repeated = `fps=${rateText(rate)}`
+  const end = `trim=end_frame=${frames.length}`
+  const graph =
+    format === 'gif'
+      ? [
+          `[0:v]${padded(movie, look)},split[a][b];[a]palettegen[p];[b][p]paletteuse=alpha_threshold=128:diff_mode=rectangle[v]`,
+        ]
+      : over
+        ? [
+            underneath(movie, over),
+            `[0:v]${toYuv('yuva444p')},${repeated}[t]`,
+            `[base][t]overlay=${region.x}:${region.y}:format=yuv444,format=${pixels},${end}[v]`,
+          ]
+        : [`[0:v]${padded(movie, look)},${toYuv(pixels)},${repeated},${end}[v]`]
+  const encoder = new Ffmpeg([
+    ...['-f', 'matroska', '-i', 'pipe:0', ...(over ? ['-i', over.file] : []), ...sound.inputs],
+    ...['-filter_complex', [...graph, ...sound.graph].join(';'), '-map', '[v]'],
+    ...(sound.graph.length > 0 && format !== 'gif' ? ['-map', '[sound]', ...soundEncoders[format]] : []),
+    ...args,
+    ...['-threads', '1', '-fps_mode', 'passthrough'],
+    ...(format === 'gif' ? [] : wrapped(format, rate, writing.timecode)),
+    file,
+  ])
+  try {
+    await encoder.feed(streamHeader(rawTrack(movie)))
+    const runs = runsOf(frames)
+    let bytes: Uint8Array = new Uint8Array()
+    for (const [i, { picture, from }] of runs.entries()) {
+      bytes = looking(movie.draw(picture), look, region.width)
+      await encoder.feed(...framed({ bytes, key: true }, from, rate))
+      writing.onPicture?.(i + 1, runs.length)
+    }
+    // The last frame by itself: nothing else tells how long the last run is.
+    const last = runs.at(-1)!
+    if (last.count > 1) await encoder.feed(...framed({ bytes, key: true }, frames.length - 1, rate))
+    encoder.close()
+    await encoder.ended
+  } finally {
+    encoder.kill()
+  }
 }

@@ -6,7 +6,7 @@ import { ApngWriter } from '@hoja/core/formats'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { Rate } from '@hoja/core/time'
 import { execa } from 'execa'
-import { hasFfmpeg } from './encode.ts'
+import { hasFfmpeg } from './ffmpeg.ts'
 
 /** Movies that are decoded to frames when they come in, by the ends of their names. */
 export const isMovie = (name: string): boolean => /\.(mov|mp4|m4v|webm|mkv|avi|gif|apng)$/i.test(name)
@@ -21,7 +21,7 @@ export interface DecodedMovie {
 const mostFrames = 750
 const mostBytes = 96 * 1024 * 1024
 
-interface Stream {
+interface ProbedStream {
   width: number
   height: number
   codec_name: string
@@ -29,19 +29,33 @@ interface Stream {
   r_frame_rate: string
 }
 
-/** What ffmpeg's reader says of the first picture stream. */
-async function streamOf(file: string, name: string): Promise<Stream> {
-  const entries = 'stream=width,height,codec_name,avg_frame_rate,r_frame_rate'
+/** What ffmpeg's reader says of a movie's first picture stream. */
+export interface MovieStream {
+  width: number
+  height: number
+  codec: string
+  rate: Rate
+  /** 0 where the file does not say. */
+  seconds: number
+}
+
+/** @throws Refusal for what is no movie */
+export async function streamOf(file: string, name: string): Promise<MovieStream> {
+  const entries = 'stream=width,height,codec_name,avg_frame_rate,r_frame_rate:format=duration'
   const args = ['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', file]
   const result = await execa('ffprobe', args, { reject: false })
-  const stream = result.failed ? undefined : (JSON.parse(result.stdout) as { streams?: Stream[] }).streams?.[0]
+  const probed = result.failed
+    ? {}
+    : (JSON.parse(result.stdout) as { streams?: ProbedStream[]; format?: { duration?: string } })
+  const stream = probed.streams?.[0]
   if (!stream?.width || !stream.height)
     throw new Refusal('movie.kind', `"${name}" is not a movie that can be read; save it as MOV, MP4 or WebM.`, 415)
-  return stream
+  const { width, height, codec_name: codec } = stream
+  return { width, height, codec, rate: rateOf(stream), seconds: Number(probed.format?.duration) || 0 }
 }
 
 /** The frame rate: the container's own, unless that is the clock of a variable one. */
-function rateOf(stream: Stream): Rate {
+function rateOf(stream: ProbedStream): Rate {
   const read = (text: string) => {
     const [num = 0, den = 1] = text.split('/').map(Number)
     return { num, den: den || 1 }
@@ -49,6 +63,18 @@ function rateOf(stream: Stream): Rate {
   const own = read(stream.r_frame_rate)
   const rate = own.num / own.den > 120 || own.num === 0 ? read(stream.avg_frame_rate) : own
   return rate.num > 0 && rate.den <= 1001 ? rate : { num: Math.max(1, Math.round(rate.num / rate.den)), den: 1 }
+}
+
+/** A movie as a file for as long as `work` takes: ffmpeg reads files. */
+export async function asFile<T>(bytes: Uint8Array, name: string, work: (file: string) => Promise<T>): Promise<T> {
+  const folder = mkdtempSync(join(tmpdir(), 'hoja-movie-'))
+  try {
+    const file = join(folder, `movie${extname(name)}`)
+    writeFileSync(file, bytes)
+    return await work(file)
+  } finally {
+    rmSync(folder, { recursive: true, force: true })
+  }
 }
 
 /**
@@ -62,12 +88,9 @@ export async function decodeMovie(bytes: Uint8Array, name: string): Promise<Deco
     'ffmpeg.none',
     `"${name}" needs ffmpeg to be read, which is not installed here; install it, or choose a picture.`,
   )
-  const work = mkdtempSync(join(tmpdir(), 'hoja-movie-'))
-  try {
-    const file = join(work, `movie${extname(name)}`)
-    writeFileSync(file, bytes)
+  return asFile(bytes, name, async (file) => {
     const stream = await streamOf(file, name)
-    const rate = rateOf(stream)
+    const { rate } = stream
     const large = new Refusal(
       'movie.large',
       `"${name}" is too much for a title: cut it to ${mostFrames} frames or fewer, or make its picture smaller than ${stream.width} x ${stream.height}.`,
@@ -77,7 +100,7 @@ export async function decodeMovie(bytes: Uint8Array, name: string): Promise<Deco
       deflateSync(raw, { level: 6 }),
     )
     // ffmpeg's own VP8 and VP9 readers leave the alpha out.
-    const reader = { vp8: ['-c:v', 'libvpx'], vp9: ['-c:v', 'libvpx-vp9'] }[stream.codec_name] ?? []
+    const reader = { vp8: ['-c:v', 'libvpx'], vp9: ['-c:v', 'libvpx-vp9'] }[stream.codec] ?? []
     const args = ['-v', 'error', ...reader, '-i', file, '-an', '-map', '0:v:0', '-fps_mode', 'cfr']
     const out = ['-r', `${rate.num}/${rate.den}`, '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1']
     const child = execa('ffmpeg', [...args, ...out], {
@@ -110,7 +133,5 @@ export async function decodeMovie(bytes: Uint8Array, name: string): Promise<Deco
       `"${name}" is a damaged movie; save it again as MOV, MP4 or WebM.`,
     )
     return { bytes: writer.bytes(), rate }
-  } finally {
-    rmSync(work, { recursive: true, force: true })
-  }
+  })
 }

@@ -4,12 +4,12 @@ import type { Finding, Match, Table } from '@hoja/core/data'
 import type { bookOffers, DataPreview } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
+import type { FlatPicture } from './flat.ts'
+import type { Footage } from './footage.ts'
 import type { DecodedMovie } from './movieIn.ts'
-import type { UnitResult } from './unit.ts'
 import type { Answer, DrawnProof, ReadPackage, Task } from './worker.ts'
 
 interface Results {
-  render: UnitResult
   check: Finding[][]
   rowPictures: Uint8Array[]
   signOffPdf: Uint8Array
@@ -24,9 +24,12 @@ interface Results {
   zipPackage: Uint8Array
   loop: Uint8Array
   decodeMovie: DecodedMovie
+  flatPictures: FlatPicture[]
+  flatDescription: object
+  lookAtFootage: Footage
 }
 
-/** The threads that do all heavy work: drawing, encoding, checking, reading large files. */
+/** The threads that do all heavy work: drawing, checking, reading large files; titles are rendered by the crew. */
 export class Pool {
   private readonly pool: Piscina
   readonly threads: number

@@ -1,11 +1,30 @@
 import { EventEmitter } from 'node:events'
+import { rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { formatIds, outputFormats, timeLeft } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { Store } from '../store/index.ts'
-import type { Pool } from './pool.ts'
+import type { ClaimedUnit, OutputRow, UnitRow } from '../store/outputs.ts'
+import { type Crew, isWorthAnotherTry } from './crew.ts'
+import { diskRefusal } from './disk.ts'
+import { hasFfmpeg } from './ffmpeg.ts'
 import { removeUnfinished } from './unit.ts'
 
-/** How often a unit is tried when its worker dies or its encoder fails. */
-const attempts = 2
+/** What stands in the way of more than one title, and goes away by itself or by somebody's doing. */
+const standing = ['disk.full', 'disk.refused', 'ffmpeg.none']
+
+/** Room that there must be before rendering goes on. */
+const roomBytes = 16 * 1024 * 1024
+
+/** How far an output is, beside what its table says. */
+export interface Progress {
+  /** By row: the share of it that is done, 0..1. */
+  rows: Record<number, number>
+  /** Seconds until it ends; null while there is nothing to go by. */
+  left: number | null
+  /** What stands in the way, in a sentence; null: nothing. */
+  hindrance: string | null
+}
 
 /** What the rest of the server asks of a queue; another one can take this one's place. */
 export interface Queue {
@@ -13,33 +32,49 @@ export interface Queue {
   wake(): void
   /** Ends the running units of an output. */
   abort(output: number): void
+  progress(output: OutputRow, units: readonly UnitRow[]): Progress
   onChange(listener: (output: number) => void): () => void
   close(): Promise<void>
 }
 
-/** The embedded queue: what waits lies in SQLite, so a crash forgets nothing; as many units run as there are threads. */
+interface Running {
+  unit: ClaimedUnit
+  abort: AbortController
+  done: number
+}
+
+/** The embedded queue: what waits lies in SQLite, so a crash forgets nothing; as many units run as there are renderers. */
 export class EmbeddedQueue implements Queue {
   private readonly events = new EventEmitter().setMaxListeners(0)
-  private readonly running = new Map<AbortController, number>()
+  private readonly running = new Set<Running>()
+  /** By the code of its refusal. */
+  private readonly hindrances = new Map<string, Refusal>()
+  /** What happened and could not be written down yet. */
+  private owed: (() => void)[] = []
   private closed = false
+  private readonly timer: NodeJS.Timeout
 
+  /** @param every milliseconds after which it is looked whether what stands in the way has gone */
   constructor(
     private readonly store: Store,
-    private readonly pool: Pool,
+    private readonly crew: Crew,
+    every = 3000,
   ) {
     store.outputs.resume()
     removeUnfinished(store.finished)
+    this.timer = setInterval(() => this.lookAgain(), every)
+    this.timer.unref()
   }
 
   wake(): void {
-    while (!this.closed && this.running.size < this.pool.threads) {
-      const unit = this.store.outputs.claim()
+    while (!this.closed && this.running.size < this.crew.size) {
+      const unit = this.claim()
       if (!unit) return
-      const abort = new AbortController()
-      this.running.set(abort, unit.output)
+      const running: Running = { unit, abort: new AbortController(), done: 0 }
+      this.running.add(running)
       this.changed(unit.output)
-      this.work(unit, abort.signal).finally(() => {
-        this.running.delete(abort)
+      this.work(running).finally(() => {
+        this.running.delete(running)
         if (this.closed) return
         this.changed(unit.output)
         this.wake()
@@ -48,7 +83,24 @@ export class EmbeddedQueue implements Queue {
   }
 
   abort(output: number): void {
-    for (const [controller, own] of this.running) if (own === output) controller.abort()
+    for (const { unit, abort } of this.running) if (unit.output === output) abort.abort()
+  }
+
+  progress(output: OutputRow, units: readonly UnitRow[]): Progress {
+    const own = [...this.running].filter(({ unit }) => unit.output === output.id)
+    const took = units
+      .filter((unit) => unit.state === 'done' && !unit.found && unit.milliseconds !== null)
+      .sort((a, b) => ((a.ended ?? '') < (b.ended ?? '') ? -1 : 1))
+      .map(({ milliseconds }) => ({ milliseconds: milliseconds! }))
+    const isRunning = output.state === 'running'
+    const waiting = output.counts.waiting + (isRunning ? this.store.outputs.waitingBefore(output.id) : 0)
+    const shares = own.map(({ done }) => done)
+    const left = isRunning ? timeLeft(took, waiting, shares, this.crew.size) : undefined
+    return {
+      rows: Object.fromEntries(own.map(({ unit, done }) => [unit.row, done])),
+      left: left === undefined ? null : left / 1000,
+      hindrance: (isRunning && this.hindrance(output)?.message) || null,
+    }
   }
 
   onChange(listener: (output: number) => void): () => void {
@@ -58,50 +110,157 @@ export class EmbeddedQueue implements Queue {
 
   async close(): Promise<void> {
     this.closed = true
-    for (const controller of this.running.keys()) controller.abort()
-    await this.pool.close()
+    clearInterval(this.timer)
+    for (const { abort } of this.running) abort.abort()
+    await this.crew.close()
   }
 
   private changed(output: number): void {
     this.events.emit('change', output)
   }
 
-  private async work(unit: NonNullable<ReturnType<Store['outputs']['claim']>>, signal: AbortSignal): Promise<void> {
+  private hindrance({ settings }: Pick<OutputRow, 'settings'>): Refusal | undefined {
+    const { encoder } = outputFormats[settings.format]
+    return [...this.hindrances.values()].find(({ code }) => code !== 'ffmpeg.none' || encoder)
+  }
+
+  private claim(): ClaimedUnit | undefined {
+    const formats = formatIds.filter((format) => !this.hindrance({ settings: { format } }))
+    if (formats.length === 0) return undefined
+    try {
+      return this.store.outputs.claim(formats)
+    } catch (error) {
+      this.stumbled(error)
+      return undefined
+    }
+  }
+
+  private async work(running: Running): Promise<void> {
+    const { unit, abort } = running
     const { outputs, templates, files, finished } = this.store
     const started = performance.now()
     try {
       const { settings, version, match, pictures } = outputs.get(unit.output)
       const { document } = templates.version(unit.content.version ?? version)
-      const result = await this.pool.run<'render'>(
+      const result = await this.crew.run(
         {
-          kind: 'render',
           source: { kind: 'stored', document, files: files.folder, pictures },
           match,
           row: unit.content,
           n: unit.row,
           settings,
           root: finished,
+          ...(unit.only ? { only: unit.only } : {}),
         },
-        signal,
+        {
+          signal: abort.signal,
+          onPicture: (done, of) => {
+            running.done = done / of
+            this.changed(unit.output)
+          },
+        },
       )
+      const milliseconds = Math.round(performance.now() - started)
       if (this.closed) return
-      if (result.state === 'held')
-        outputs.finish(unit.output, unit.row, 'held', { reason: result.findings.map((f) => f.message).join(' ') })
-      else
-        outputs.finish(unit.output, unit.row, 'done', {
-          result: result.finished.key,
-          found: result.found,
-          milliseconds: Math.round(performance.now() - started),
-        })
+      this.writeDown(() => {
+        if (result.state === 'held') {
+          const reason = result.findings.map((f) => f.message).join(' ')
+          outputs.finish(unit.output, unit.row, 'held', { reason })
+          outputs.log(unit.output, `Held by its checks: ${reason}`, unit.row)
+        } else {
+          const { key } = result.finished
+          outputs.finish(unit.output, unit.row, 'done', { result: key, found: result.found, milliseconds })
+        }
+      })
     } catch (error) {
       // Stopped by hand, or the server is going down: the row keeps the state it was given.
-      if (signal.aborted || this.closed) return
-      const final = error instanceof Refusal && error.code !== 'ffmpeg.failed'
-      if (!final && unit.attempts < attempts) outputs.giveBack(unit.output, unit.row)
-      else
-        outputs.finish(unit.output, unit.row, 'failed', {
-          reason: error instanceof Refusal ? error.message : `Rendering failed: ${(error as Error).message}.`,
-        })
+      if (!abort.signal.aborted && !this.closed) this.failed(unit, error)
+    }
+  }
+
+  private failed(unit: ClaimedUnit, error: unknown): void {
+    const { outputs } = this.store
+    const refusal = error instanceof Refusal ? error : diskRefusal(error)
+    if (refusal && standing.includes(refusal.code)) {
+      this.writeDown(() => outputs.giveBack(unit.output, unit.row, refusal.message, false))
+      this.hinder(refusal)
+      return
+    }
+    const reason = refusal?.message ?? `Rendering failed: ${(error as Error).message}.`
+    const again = isWorthAnotherTry(refusal ?? error, unit.attempts)
+    this.writeDown(() => {
+      if (again) outputs.giveBack(unit.output, unit.row, `${reason} Trying again.`, true)
+      else {
+        const times = unit.attempts > 1 ? ` (${unit.attempts} times)` : ''
+        outputs.finish(unit.output, unit.row, 'failed', { reason: `${reason}${times}` })
+      }
+      outputs.log(unit.output, `${reason}${again ? ' Trying again.' : ''}`, unit.row)
+    })
+  }
+
+  /** Writes down what happened, at once or when there is room for it again. */
+  private writeDown(booking: () => void): void {
+    try {
+      this.store.db.transaction(booking)()
+    } catch (error) {
+      this.owed.push(booking)
+      this.stumbled(error)
+    }
+  }
+
+  /** The database itself could not be written. */
+  private stumbled(error: unknown): void {
+    const refusal = diskRefusal(error)
+    if (!refusal) throw error
+    this.hinder(refusal)
+  }
+
+  private hinder(refusal: Refusal): void {
+    if (this.hindrances.has(refusal.code)) return
+    this.hindrances.set(refusal.code, refusal)
+    this.tellAll(refusal.message)
+  }
+
+  /** Whether what stood in the way has gone; then what is owed is written down, and rendering goes on. */
+  private lookAgain(): void {
+    if (this.hindrances.size === 0 || this.closed) return
+    const before = this.hindrances.size
+    if (hasFfmpeg()) this.hindrances.delete('ffmpeg.none')
+    if (this.canWrite()) for (const code of ['disk.full', 'disk.refused']) this.hindrances.delete(code)
+    if (this.hindrances.size === before) return
+    const owed = this.owed
+    this.owed = []
+    for (const booking of owed) this.writeDown(booking)
+    if (this.hindrances.size > 0) return
+    this.tellAll('Goes on.')
+    this.wake()
+  }
+
+  private canWrite(): boolean {
+    const file = join(this.store.folder, 'room.part')
+    try {
+      writeFileSync(file, new Uint8Array(roomBytes), { flush: true })
+      return true
+    } catch {
+      return false
+    } finally {
+      try {
+        rmSync(file, { force: true })
+      } catch {
+        // Where nothing may be written, nothing was.
+      }
+    }
+  }
+
+  /** A line in the log of every output that is under way. */
+  private tellAll(text: string): void {
+    try {
+      for (const output of this.store.outputs.open()) {
+        this.changed(output)
+        this.store.outputs.log(output, text)
+      }
+    } catch (error) {
+      if (!diskRefusal(error)) throw error
     }
   }
 }

@@ -8,10 +8,9 @@ import { demo } from '../testing/running.ts'
 import { loadAssets } from './assets.ts'
 import { FramePng } from './png.ts'
 import { Raster } from './raster.ts'
-import { parseRows } from './settings.ts'
 import { framePng, frameSvg } from './still.ts'
-import { planTitle, pngPictures, rawFrames } from './title.ts'
-import { unitKey } from './unit.ts'
+import { movieOf, type Plan, planTitle } from './title.ts'
+import { type Content, unitKey } from './unit.ts'
 
 const { template, files } = await openPackage(`${demo}/templates/speaker`)
 const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
@@ -100,12 +99,13 @@ test('a held frame and a mirrored Out are drawn once', () => {
 test('same input, same bytes, in any raster and order (invariant 2)', () => {
   const settled = scene.settle({ name: 'Gwyneth Pugh' })
   const plan = planTitle(scene, settled, scene.timing(60))
-  const first = [...pngPictures(plan, new Raster(), template.frame)]
-  const again = [...pngPictures(planTitle(scene, settled, scene.timing(60)), raster, template.frame)]
+  const pictures = (one: Plan, on: Raster) => {
+    const { png } = movieOf(one, on, scene)
+    return one.lists.map((_, i) => Buffer.from(png(i)))
+  }
+  const first = pictures(plan, new Raster())
+  const again = pictures(planTitle(scene, settled, scene.timing(60)), raster)
   expect(again.every((bytes, i) => bytes.equals(first[i]!))).toBe(true)
-  const raw = [...rawFrames(plan, raster, template.frame)]
-  expect(raw).toHaveLength(60)
-  expect(Buffer.compare(PNG.sync.read(first[plan.frames[30]!]!).data, Buffer.from(raw[30]!))).toBe(0)
 })
 
 test('settled frames scale and are written as SVG too', () => {
@@ -115,17 +115,33 @@ test('settled frames scale and are written as SVG too', () => {
   expect(frameSvg(list)).toContain('data:image/png;base64,iVBOR')
 })
 
-test('a unit is named by what it depends on, not by the order of its values', () => {
-  const settings = { format: 'png', pattern: 'x' } as const
-  const key = unitKey('d', { a: '1', b: '2' }, settings)
-  expect(unitKey('d', { b: '2', a: '1' }, { ...settings, pattern: 'other', rows: [1] })).toBe(key)
-  expect(unitKey('d', { a: '1', b: '3' }, settings)).not.toBe(key)
-  expect(unitKey('e', { a: '1', b: '2' }, settings)).not.toBe(key)
-  expect(unitKey('d', { a: '1', b: '2' }, { ...settings, frames: 50 })).not.toBe(key)
-})
-
-test('rows are named as people write them', () => {
-  expect(parseRows('1-3, 7,2', 9)).toEqual([1, 2, 3, 7])
-  expect(() => parseRows('4-12', 9)).toThrow('Row 12 does not exist; the sheet has rows 1 to 9')
-  expect(() => parseRows('first', 9)).toThrow('names no rows')
+test('a unit is named by what it depends on, not by the order of its values nor by what its files are called', () => {
+  const content: Content = {
+    document: 'd',
+    values: { a: '1', b: '2' },
+    pictures: [],
+    settings: { format: 'mov', pattern: 'x' },
+    frames: undefined,
+  }
+  const key = unitKey(content)
+  const other = (more: Partial<Content>) => unitKey({ ...content, ...more })
+  const set = (more: Partial<Content['settings']>) => other({ settings: { ...content.settings, ...more } })
+  expect(other({ values: { b: '2', a: '1' } })).toBe(key)
+  expect(set({ pattern: 'other', rows: [1], folders: 'sheet', changedOnly: true })).toBe(key)
+  // What the format does not take changes nothing either.
+  expect(set({ backdrop: { kind: 'colour', colour: '#ffffff' }, alpha: 'straight' })).toBe(key)
+  const changed = [
+    other({ values: { a: '1', b: '3' } }),
+    other({ document: 'e' }),
+    other({ frames: 50 }),
+    other({ only: ['p1'] }),
+    set({ format: 'mkv' }),
+    set({ alpha: 'premultiplied' }),
+    set({ size: { width: 3840, height: 2160 } }),
+    set({ rate: { num: 50, den: 1 } }),
+    set({ handles: { before: 10, after: 0 } }),
+    set({ timecode: '10:00:00:00' }),
+    set({ silent: true }),
+  ]
+  expect(new Set([key, ...changed]).size).toBe(changed.length + 1)
 })

@@ -1,7 +1,10 @@
 import type { Timing } from '@hoja/core/motion'
+import { withHandles } from '@hoja/core/output'
 import type { DrawList } from '@hoja/core/paint'
 import { type Bounds, boundsOf, pixelRegion, unite } from '@hoja/core/paint'
 import type { Posed, Scene, Settled } from '@hoja/core/scene'
+import type { PartId } from '@hoja/core/template'
+import type { Movie } from './encode.ts'
 import { FramePng } from './png.ts'
 import type { Raster } from './raster.ts'
 
@@ -9,13 +12,22 @@ import type { Raster } from './raster.ts'
 export interface Plan {
   lists: DrawList[]
   /** By frame: index into `lists`. */
-  frames: number[]
+  frames: readonly number[]
   /** Whole pixels that any frame touches; a single one when nothing is ever drawn. */
   region: Bounds
 }
 
-/** Works out a title's frames without drawing them. Frames with equal keys are one picture. */
-export function planTitle(scene: Scene, settled: Settled, timing: Timing): Plan {
+/**
+ * Works out a title's frames without drawing them. Frames with equal keys are one picture.
+ * @param only the parts that are drawn; absent: all
+ */
+export function planTitle(
+  scene: Scene,
+  settled: Settled,
+  timing: Timing,
+  handles?: { before: number; after: number },
+  only?: ReadonlySet<PartId>,
+): Plan {
   const lists: DrawList[] = []
   const frames: number[] = []
   const byKey = new Map<string, number>()
@@ -28,10 +40,12 @@ export function planTitle(scene: Scene, settled: Settled, timing: Timing): Plan 
       continue
     }
     before = posed
-    const { key } = posed
+    // Of some parts alone more frames are the same than their whole titles are.
+    const some = only && posed.drawList(only)
+    const key = some ? JSON.stringify(some.items, withoutPixels) : posed.key
     let index = byKey.get(key)
     if (index === undefined) {
-      const list = posed.drawList()
+      const list = some ?? posed.drawList()
       index = lists.push(list) - 1
       byKey.set(key, index)
       touched = unite(touched, boundsOf(list.items))
@@ -39,30 +53,28 @@ export function planTitle(scene: Scene, settled: Settled, timing: Timing): Plan 
     frames.push(index)
   }
   const { width, height } = scene.template.frame
-  return { lists, frames, region: pixelRegion(touched, width, height) ?? { x: 0, y: 0, width: 1, height: 1 } }
+  const region = pixelRegion(touched, width, height) ?? { x: 0, y: 0, width: 1, height: 1 }
+  return { lists, frames: withHandles(frames, handles), region }
 }
 
-/** The distinct pictures of a title as full-size PNG, in order, one at a time. */
-export function* pngPictures(plan: Plan, raster: Raster, size: { width: number; height: number }): Generator<Buffer> {
-  const png = new FramePng(size.width, size.height, plan.region)
-  for (const list of plan.lists) yield png.encode(raster.draw(list, plan.region))
-}
+const withoutPixels = (name: string, value: unknown) => (name === 'rgba' ? undefined : value)
 
-/** Every frame of a title as full-size straight RGBA. A frame equal to the one before it is not drawn again. */
-export function* rawFrames(plan: Plan, raster: Raster, size: { width: number; height: number }): Generator<Uint8Array> {
-  const drawn = plan.lists.map((list) => raster.draw(list, plan.region).slice())
-  const { region } = plan
-  let last = -1
-  let full: Buffer = Buffer.alloc(0)
-  for (const index of plan.frames) {
-    if (index !== last) {
-      // A fresh buffer: the one before may still be on its way to the encoder.
-      full = Buffer.alloc(size.width * size.height * 4)
-      const own = region.width * 4
-      for (let y = 0; y < region.height; y++)
-        full.set(drawn[index]!.subarray(y * own, (y + 1) * own), ((region.y + y) * size.width + region.x) * 4)
-      last = index
-    }
-    yield full
+/** A planned title as an encoder takes it: drawn when it is asked for. */
+export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
+  const { width, height, rate } = scene.template.frame
+  const draw = (picture: number) => raster.draw(plan.lists[picture]!, plan.region)
+  let png: FramePng | undefined
+  return {
+    width,
+    height,
+    rate,
+    region: plan.region,
+    pictures: plan.lists.length,
+    frames: plan.frames,
+    draw,
+    png: (picture) => {
+      png ??= new FramePng(width, height, plan.region)
+      return png.encode(draw(picture))
+    },
   }
 }

@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs'
-import { join } from 'node:path'
 import {
   checkSettled,
   type Finding,
@@ -26,28 +24,23 @@ import {
   zipPackage,
 } from '@hoja/core/formats'
 import { settledFrame } from '@hoja/core/motion'
+import type { OutputSettings } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
-import { type FontFile, migrate, type Template, type Values, withPictures } from '@hoja/core/template'
+import type { FontFile, PartId, Template, Values } from '@hoja/core/template'
 import { signOffPdf } from '../signoff/pdf.ts'
 import { pictureSize, type SignOffSheet } from '../signoff/sheet.ts'
-import type { SheetPicture } from '../store/sheets.ts'
 import { loadAssets } from './assets.ts'
+import { flatDescription, flatPictures } from './flat.ts'
+import { lookAtFootage } from './footage.ts'
 import { previewLoop } from './loop.ts'
 import { releasePixels } from './memory.ts'
 import { decodeMovie } from './movieIn.ts'
 import { Raster } from './raster.ts'
-import type { OutputSettings } from './settings.ts'
+import { type Source, sceneOf } from './scenes.ts'
 import { rowPng, settledPng } from './still.ts'
-import { renderUnit, type UnitResult } from './unit.ts'
-
-/** Where a worker finds a template: its document, and how its files are reached. */
-export type Source =
-  | { kind: 'stored'; document: string; files: string; pictures?: SheetPicture[] }
-  | { kind: 'draft'; document: string; files: string; template: Template }
 
 export type Task =
-  | { kind: 'render'; source: Source; match: Match; row: Row; n: number; settings: OutputSettings; root: string }
   /** All rows of a sheet, each by itself and beside the others. */
   | { kind: 'check'; source: Source; match: Match; rows: Row[] }
   | { kind: 'rowPictures'; rows: { source: Source; match: Match; row: Row }[] }
@@ -70,6 +63,10 @@ export type Task =
   | { kind: 'zipPackage'; pack: TemplatePackage }
   | { kind: 'loop'; source: Source; values: Values; scale: number }
   | { kind: 'decodeMovie'; bytes: Uint8Array; name: string }
+  /** A template's layers, each by itself. */
+  | { kind: 'flatPictures'; source: Source; merged: boolean; scale: number }
+  | { kind: 'flatDescription'; source: Source; settings: OutputSettings; names: { parts: PartId[]; file: string }[] }
+  | { kind: 'lookAtFootage'; bytes: Uint8Array; name: string }
 
 /** A package as read, or the fonts that it lacks. */
 export type ReadPackage = { pack: TemplatePackage; missing?: undefined } | { missing: FontFile[]; pack?: undefined }
@@ -85,28 +82,7 @@ export type Answer<T> =
   | { value: T }
   | { refusal: { code: string; message: string; status: 400 | 404 | 409 | 413 | 415 | 422 } }
 
-const scenes = new Map<string, Promise<Scene>>()
 const raster = new Raster()
-
-function sceneOf(source: Source): Promise<Scene> {
-  const pictures = (source.kind === 'stored' && source.pictures) || []
-  const key = [source.document, ...pictures.map(({ name, sha256 }) => `${name} ${sha256}`)].join('\n')
-  let scene = scenes.get(key)
-  if (!scene) {
-    if (scenes.size >= 8) scenes.delete(scenes.keys().next().value!)
-    const read = (entry: { sha256: string }) => readFileSync(join(source.files, entry.sha256.slice(0, 2), entry.sha256))
-    const template: Template =
-      source.kind === 'draft'
-        ? source.template
-        : withPictures(
-            migrate(JSON.parse(read({ sha256: source.document }).toString('utf8'))) as unknown as Template,
-            pictures,
-          )
-    scene = loadAssets(template, read).then((assets) => new Scene(template, assets))
-    scenes.set(key, scene)
-  }
-  return scene
-}
 
 async function openPackage({ bytes, name, instead }: Extract<Task, { kind: 'readPackage' }>): Promise<ReadPackage> {
   const files = unzipPackage(bytes, name)
@@ -132,21 +108,6 @@ async function drawnProofs({ template, files }: TemplatePackage, scale: number):
 
 async function run(task: Task): Promise<unknown> {
   switch (task.kind) {
-    case 'render': {
-      const { source, ...order } = task
-      const result: UnitResult = await renderUnit(
-        {
-          ...order,
-          scene: await sceneOf(source),
-          document: source.document,
-          pictures: (source.kind === 'stored' && source.pictures) || [],
-          soundFile: (sha256) => join(source.files, sha256.slice(0, 2), sha256),
-        },
-        raster,
-      )
-      await releasePixels()
-      return result
-    }
     case 'check': {
       const scene = await sceneOf(task.source)
       const checker = new SheetChecker({ scene, match: task.match })
@@ -193,6 +154,20 @@ async function run(task: Task): Promise<unknown> {
     }
     case 'decodeMovie':
       return decodeMovie(task.bytes, task.name)
+    case 'flatPictures': {
+      const pictures = flatPictures(await sceneOf(task.source), task.merged, task.scale, raster)
+      await releasePixels()
+      return pictures
+    }
+    case 'flatDescription': {
+      const { settings, names } = task
+      const fileOf = (parts: readonly PartId[]) =>
+        names.find((one) => one.parts.length === parts.length && one.parts.every((id, i) => id === parts[i]))?.file
+      const scene = await sceneOf(task.source, settings)
+      return flatDescription(scene, settings.parts !== 'apart', settings.frames, fileOf)
+    }
+    case 'lookAtFootage':
+      return lookAtFootage(task.bytes, task.name)
   }
 }
 

@@ -1,14 +1,16 @@
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { createWriteStream, mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Writable } from 'node:stream'
 import { strFromU8, unzipSync } from 'fflate'
-import type { UnitRow } from '../store/outputs.ts'
 import { temporaryFolder } from '../testing/running.ts'
+import { frameName, piecesOf, titleFiles } from './deliver.ts'
 import { type Finished, finishedFolder, readFinished, removeUnfinished } from './unit.ts'
-import { frameName, titleFiles, zipOutput } from './zip.ts'
+import { zipFiles } from './zip.ts'
 
-const root = temporaryFolder()
-afterAll(() => rmSync(root, { recursive: true, force: true }))
+const folder = temporaryFolder()
+const root = join(folder, 'finished')
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 /** A finished sequence of three pictures over six frames. */
 function finish(key: string): Finished {
@@ -18,30 +20,22 @@ function finish(key: string): Finished {
   const finished: Finished = {
     key,
     format: 'png',
-    file: 'pictures',
-    bytes: 11,
-    pictures: [
-      { at: 0, length: 3 },
-      { at: 3, length: 3 },
-      { at: 6, length: 5 },
-    ],
-    frames: [0, 1, 2, 2, 1, 0],
+    files: [{ file: 'pictures', bytes: 11, sha256: 'c0' }],
+    frames: 6,
+    pictures: 3,
+    rate: { num: 25, den: 1 },
+    sequence: {
+      pictures: [
+        { at: 0, length: 3 },
+        { at: 3, length: 3 },
+        { at: 6, length: 5 },
+      ],
+      frames: [0, 1, 2, 2, 1, 0],
+    },
   }
   writeFileSync(join(folder, 'unit.json'), JSON.stringify(finished))
   return finished
 }
-const unit = (row: number, name: string, result: string | null): UnitRow => ({
-  output: 1,
-  row,
-  name,
-  state: result ? 'done' : 'failed',
-  reason: '',
-  attempts: 1,
-  result,
-  found: 0,
-  milliseconds: 1,
-})
-
 /** A stream that takes a few bytes and then makes its writer wait. */
 class Slow extends Writable {
   readonly pieces: Buffer[] = []
@@ -62,7 +56,7 @@ test('frames are counted from 0 with four digits', () => {
 
 test('every frame is a file; pictures that repeat are told again, not stored again', () => {
   const files = [...titleFiles(root, finish('aa11'), 'Io')]
-  expect(files.map(([name, bytes]) => `${name} ${strFromU8(bytes)}`)).toEqual([
+  expect(files.map((file) => `${file.path} ${Buffer.concat([...piecesOf(file)])}`)).toEqual([
     'Io/Io_0000.png one',
     'Io/Io_0001.png two',
     'Io/Io_0002.png three',
@@ -72,35 +66,45 @@ test('every frame is a file; pictures that repeat are told again, not stored aga
   ])
 })
 
-test('a zip is written no faster than it is taken, holds the finished titles alone, and leaves no listener behind', async () => {
-  finish('aa22')
+test('a zip is written no faster than it is taken, whole, and leaves no listener behind', async () => {
   const slow = new Slow()
   const ended = new Promise((done) => slow.once('finish', done))
-  await zipOutput(root, 'png', [unit(1, 'Io', 'aa11'), unit(2, 'Tam', null), unit(3, 'Xu', 'aa22')], slow)
+  const files = [...titleFiles(root, finish('aa11'), 'Io'), ...titleFiles(root, finish('aa22'), 'sheet/Xu')]
+  await zipFiles([{ path: 'manifest.csv', bytes: Buffer.from('row,file') }, ...files], slow)
   await ended
-  const files = unzipSync(new Uint8Array(Buffer.concat(slow.pieces)))
-  expect(Object.keys(files)).toHaveLength(12)
-  expect(strFromU8(files['Xu/Xu_0002.png']!)).toBe('three')
+  const read = unzipSync(new Uint8Array(Buffer.concat(slow.pieces)))
+  expect(Object.keys(read)).toHaveLength(13)
+  expect(strFromU8(read['sheet/Xu/Xu_0002.png']!)).toBe('three')
+  expect(strFromU8(read['manifest.csv']!)).toBe('row,file')
   expect(slow.waits).toBeGreaterThan(12)
   expect(slow.listenerCount('drain')).toBe(0)
-  expect(slow.listenerCount('close')).toBeLessThanOrEqual(1)
+})
+
+// PKWARE APPNOTE 4.4.1.4: an archive of more than 65,535 entries needs the ZIP64 records; unzip reads them.
+test('more files than a plain zip can count are all there', async () => {
+  finish('aa11')
+  const finished = readFinished(root, 'aa11')!
+  const own = [...titleFiles(root, finished, 'Io')]
+  const files = Array.from({ length: 70_000 }, (_, i) => ({ ...own[i % 6]!, path: `Io_${i}.png` }))
+  const path = join(folder, 'many.zip')
+  await zipFiles(files, createWriteStream(path))
+  const listed = execFileSync('unzip', ['-Z', '-t', path], { encoding: 'utf8' })
+  expect(listed).toContain('70000 files')
 })
 
 test('a reader that goes away ends the writing', async () => {
   const slow = new Slow()
   setTimeout(() => slow.destroy(), 5)
-  const units = Array.from({ length: 400 }, (_, i) => unit(i + 1, `t${i}`, 'aa11'))
-  await zipOutput(root, 'png', units, slow)
+  finish('aa11')
+  const files = Array.from({ length: 400 }, (_, i) => [...titleFiles(root, readFinished(root, 'aa11')!, `t${i}`)])
+  await zipFiles(files.flat(), slow)
   expect(slow.destroyed).toBe(true)
   expect(slow.waits).toBeLessThan(400)
 })
 
-test('nothing finished is said, nothing half-written is found', async () => {
-  await expect(zipOutput(root, 'png', [unit(1, 'Io', null)], new Slow())).rejects.toThrow(
-    'No title of this output is rendered yet',
-  )
+test('nothing half-written is found', () => {
   mkdirSync(join(root, 'bb', 'bb33.x.part'), { recursive: true })
   removeUnfinished(root)
   expect(readFinished(root, 'bb33')).toBeUndefined()
-  expect(readFinished(root, 'aa11')?.frames).toHaveLength(6)
+  expect(readFinished(root, 'aa11')?.frames).toBe(6)
 })

@@ -57,6 +57,13 @@ export class Assets {
     return sha256
   }
 
+  /** Keeps a movie that lies under titles, as it came. */
+  addFootage(bytes: Uint8Array, name: string, info: object): { sha256: string } {
+    const sha256 = this.files.put(bytes)
+    this.record(sha256, 'footage', name, bytes.length, info)
+    return { sha256 }
+  }
+
   private record(sha256: string, kind: string, name: string, size: number, info: object): void {
     this.db
       .prepare('INSERT INTO assets (sha256, kind, name, size, info) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING')

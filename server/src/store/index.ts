@@ -4,6 +4,7 @@ import { type Db, openDatabase } from './database.ts'
 import { FileStore } from './files.ts'
 import { Moves } from './moves.ts'
 import { Outputs } from './outputs.ts'
+import { Presets } from './presets.ts'
 import { Previews } from './previews.ts'
 import { Sheets } from './sheets.ts'
 import { Templates } from './templates.ts'
@@ -16,6 +17,7 @@ export class Store {
   readonly templates: Templates
   readonly sheets: Sheets
   readonly outputs: Outputs
+  readonly presets: Presets
   readonly moves: Moves
   readonly previews: Previews
   /** Where finished titles lie, by their key. */
@@ -29,6 +31,7 @@ export class Store {
     this.templates = new Templates(this.db, this.assets, this.files)
     this.sheets = new Sheets(this.db)
     this.outputs = new Outputs(this.db)
+    this.presets = new Presets(this.db)
     this.moves = new Moves(this.db)
     this.previews = new Previews(join(folder, 'previews'))
   }

@@ -1,17 +1,19 @@
 import type { Match, Row } from '@hoja/core/data'
-import { Refusal } from '@hoja/core/refusal'
-import type { OutputSettings } from '../render/settings.ts'
+import type { OutputSettings } from '@hoja/core/output'
+import { demand, Refusal } from '@hoja/core/refusal'
+import type { PartId } from '@hoja/core/template'
 import { type Db, now } from './database.ts'
-import { packRow, type SheetPicture, type SheetRow, unpackRow } from './sheets.ts'
+import { packRow, type SheetPicture, unpackRow } from './sheets.ts'
 
 export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
 
 export interface UnitRow {
   output: number
+  /** Of the sheet; of parts by themselves, which clip. From 1. */
   row: number
   name: string
   state: UnitState
-  /** Why it is held, failed or stopped. */
+  /** Why it is held, failed or stopped, or why it is tried again. */
   reason: string
   attempts: number
   /** Key of the finished files. */
@@ -19,52 +21,82 @@ export interface UnitRow {
   /** 1 when it had been rendered before and was found again. */
   found: number
   milliseconds: number | null
+  ended: string | null
+}
+
+/** What an output was rendered with. */
+export interface Used {
+  hoja?: string
+  ffmpeg?: string
 }
 
 export interface OutputRow {
   id: number
-  sheet: number
+  /** Null: the version's parts by themselves. */
+  sheet: number | null
   /** The version, the match and the pictures of the sheet when it was ordered. */
   version: number
   match: Match
   pictures: SheetPicture[]
   settings: OutputSettings
-  state: 'running' | 'done' | 'stopped'
+  used: Used
+  state: 'running' | 'paused' | 'done' | 'stopped'
+  /** Higher is earlier. */
+  priority: number
   created: string
   ended: string | null
   counts: Record<UnitState, number>
 }
 
-type StoredOutput = Omit<OutputRow, 'settings' | 'match' | 'pictures' | 'counts'> & {
+/** What a person orders. */
+export interface Order {
+  sheet: number | null
+  version: number
+  match: Match
+  pictures: SheetPicture[]
+  settings: OutputSettings
+  used: Used
+  units: { n: number; name: string; row: Row; only?: readonly PartId[] }[]
+}
+
+/** A unit with all that it is rendered from. */
+export type ClaimedUnit = UnitRow & { content: Row; only?: PartId[] }
+
+export interface LogLine {
+  time: string
+  row: number | null
+  text: string
+}
+
+type StoredOutput = Omit<OutputRow, 'settings' | 'match' | 'pictures' | 'used' | 'counts'> & {
   settings: string
   match: string
   pictures: string
+  used: string
 }
 
 const states: UnitState[] = ['waiting', 'running', 'done', 'held', 'failed', 'stopped']
-const unitColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds'
+const unitColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds, ended'
 
 /** Render orders and their units. The queue is these tables: what is `waiting` here is what there is to do. */
 export class Outputs {
   constructor(private readonly db: Db) {}
 
-  add(
-    { id: sheet, version, match }: Pick<SheetRow, 'id' | 'version' | 'match'>,
-    settings: OutputSettings,
-    units: { n: number; name: string; row: Row }[],
-    pictures: SheetPicture[],
-  ): OutputRow {
+  add({ sheet, version, match, pictures, settings, used, units }: Order): OutputRow {
     return this.db.transaction(() => {
       const { lastInsertRowid } = this.db
         .prepare(
-          "INSERT INTO outputs (sheet, version, match, pictures, settings, state, created) VALUES (?, ?, ?, ?, ?, 'running', ?)",
+          `INSERT INTO outputs (sheet, version, match, pictures, settings, used, state, priority, created)
+           VALUES (?, ?, ?, ?, ?, ?, 'running', 0, ?)`,
         )
-        .run(sheet, version, JSON.stringify(match), JSON.stringify(pictures), JSON.stringify(settings), now())
+        .run(sheet, version, ...[match, pictures, settings, used].map((value) => JSON.stringify(value)), now())
       const id = Number(lastInsertRowid)
       const insert = this.db.prepare(
-        "INSERT INTO units (output, row, name, cells, beside, state) VALUES (?, ?, ?, ?, ?, 'waiting')",
+        "INSERT INTO units (output, row, name, cells, beside, only, state) VALUES (?, ?, ?, ?, ?, ?, 'waiting')",
       )
-      for (const { n, name, row } of units) insert.run(id, n, name, ...packRow(row))
+      for (const { n, name, row, only } of units)
+        insert.run(id, n, name, ...packRow(row), only ? JSON.stringify(only) : null)
+      this.log(id, `${units.length} ${units.length === 1 ? 'title' : 'titles'} ordered.`)
       return this.get(id)
     })()
   }
@@ -80,6 +112,17 @@ export class Outputs {
     return this.unpack(row)
   }
 
+  /** What the outputs of a sheet hold by now in a format: by name, the key of the latest files called so. */
+  latestResults(sheet: number, format: string): Map<string, string> {
+    const rows = this.db
+      .prepare(
+        `SELECT u.name, u.result FROM units u JOIN outputs o ON o.id = u.output
+         WHERE o.sheet = ? AND json_extract(o.settings, '$.format') = ? AND u.state = 'done' ORDER BY o.id`,
+      )
+      .all(sheet, format) as { name: string; result: string }[]
+    return new Map(rows.map(({ name, result }) => [name, result]))
+  }
+
   units(id: number): UnitRow[] {
     return this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? ORDER BY row`).all(id) as UnitRow[]
   }
@@ -92,16 +135,42 @@ export class Outputs {
     return unit
   }
 
-  /** Takes the next waiting unit, marking it as running. */
-  claim(): (UnitRow & { content: Row }) | undefined {
+  /** The parts that each unit of an output draws, by its number. */
+  partsOf(id: number): Map<number, PartId[]> {
+    const rows = this.db
+      .prepare('SELECT row, only FROM units WHERE output = ? AND only IS NOT NULL ORDER BY row')
+      .all(id) as { row: number; only: string }[]
+    return new Map(rows.map(({ row, only }) => [row, JSON.parse(only) as PartId[]]))
+  }
+
+  /** Takes the next waiting unit of an output in one of some formats, marking it as running. */
+  claim(formats: readonly string[]): ClaimedUnit | undefined {
     const row = this.db
       .prepare(
         `UPDATE units SET state = 'running', attempts = attempts + 1
-         WHERE (output, row) = (SELECT output, row FROM units WHERE state = 'waiting' ORDER BY output, row LIMIT 1)
-         RETURNING ${unitColumns}, cells, beside`,
+         WHERE (output, row) = (
+           SELECT u.output, u.row FROM units u JOIN outputs o ON o.id = u.output
+           WHERE u.state = 'waiting' AND o.state = 'running'
+             AND json_extract(o.settings, '$.format') IN (SELECT value FROM json_each(?))
+           ORDER BY o.priority DESC, u.output, u.row LIMIT 1)
+         RETURNING ${unitColumns}, cells, beside, only`,
       )
-      .get() as (UnitRow & { cells: string; beside: string }) | undefined
-    return row && { ...row, content: unpackRow(row) }
+      .get(JSON.stringify(formats)) as (UnitRow & { cells: string; beside: string; only: string | null }) | undefined
+    if (!row) return undefined
+    const { only, ...unit } = row
+    return { ...unit, content: unpackRow(row), ...(only === null ? {} : { only: JSON.parse(only) as PartId[] }) }
+  }
+
+  /** Units that wait in outputs that come before this one. */
+  waitingBefore(id: number): number {
+    const { n } = this.db
+      .prepare(
+        `SELECT COUNT(*) AS n FROM units u JOIN outputs o ON o.id = u.output, outputs own
+         WHERE own.id = ? AND u.state = 'waiting' AND o.state = 'running'
+           AND (o.priority > own.priority OR (o.priority = own.priority AND o.id < own.id))`,
+      )
+      .get(id) as { n: number }
+    return n
   }
 
   finish(
@@ -110,77 +179,164 @@ export class Outputs {
     state: 'done' | 'held' | 'failed',
     more: { reason?: string; result?: string; found?: boolean; milliseconds?: number },
   ): void {
-    this.db
-      .prepare(
-        "UPDATE units SET state = ?, reason = ?, result = ?, found = ?, milliseconds = ? WHERE output = ? AND row = ? AND state = 'running'",
-      )
-      .run(state, more.reason ?? '', more.result ?? null, more.found ? 1 : 0, more.milliseconds ?? null, id, row)
-    this.close(id)
+    this.db.transaction(() => {
+      this.db
+        .prepare(
+          `UPDATE units SET state = ?, reason = ?, result = ?, found = ?, milliseconds = ?, ended = ?
+           WHERE output = ? AND row = ? AND state = 'running'`,
+        )
+        .run(
+          state,
+          more.reason ?? '',
+          more.result ?? null,
+          more.found ? 1 : 0,
+          more.milliseconds ?? null,
+          now(),
+          id,
+          row,
+        )
+      this.close(id)
+    })()
   }
 
-  /** Puts a running unit back, for another attempt. */
-  giveBack(id: number, row: number): void {
+  /** Puts a running unit back, for another attempt. What it could do nothing for is no attempt of its own. */
+  giveBack(id: number, row: number, reason: string, counts: boolean): void {
     this.db
-      .prepare("UPDATE units SET state = 'waiting' WHERE output = ? AND row = ? AND state = 'running'")
-      .run(id, row)
+      .prepare(
+        `UPDATE units SET state = 'waiting', reason = ?, attempts = attempts - ?
+         WHERE output = ? AND row = ? AND state = 'running'`,
+      )
+      .run(reason, counts ? 0 : 1, id, row)
   }
 
   stop(id: number): void {
     this.get(id)
-    this.db
-      .prepare(
-        "UPDATE units SET state = 'stopped', reason = 'Stopped by hand.' WHERE output = ? AND state IN ('waiting', 'running')",
-      )
-      .run(id)
-    this.db.prepare("UPDATE outputs SET state = 'stopped', ended = ? WHERE id = ? AND state = 'running'").run(now(), id)
+    this.db.transaction(() => {
+      this.db
+        .prepare(
+          "UPDATE units SET state = 'stopped', reason = 'Stopped by hand.' WHERE output = ? AND state IN ('waiting', 'running')",
+        )
+        .run(id)
+      const { changes } = this.db
+        .prepare("UPDATE outputs SET state = 'stopped', ended = ? WHERE id = ? AND state IN ('running', 'paused')")
+        .run(now(), id)
+      if (changes > 0) this.log(id, 'Stopped by hand.')
+    })()
   }
 
-  /** Lets failed and stopped units (and held ones, whose rows may have been put right) wait again. */
-  retry(id: number, rowOf: (n: number) => Row | undefined): void {
+  /** Rows that are being rendered are finished; no others begin until it goes on. */
+  pause(id: number): void {
+    demand(this.get(id).state === 'running', 'output.ended', 'Only an output that is running can pause.')
+    this.db.prepare("UPDATE outputs SET state = 'paused' WHERE id = ?").run(id)
+    this.log(id, 'Paused by hand.')
+  }
+
+  goOn(id: number): void {
+    demand(this.get(id).state === 'paused', 'output.running', 'Only an output that is paused can go on.')
+    this.db.prepare("UPDATE outputs SET state = 'running' WHERE id = ?").run(id)
+    this.log(id, 'Goes on.')
+    this.close(id)
+  }
+
+  setPriority(id: number, priority: number): void {
+    this.get(id)
+    this.db.prepare('UPDATE outputs SET priority = ? WHERE id = ?').run(priority, id)
+  }
+
+  remove(id: number): void {
+    const { state } = this.get(id)
+    demand(state === 'done' || state === 'stopped', 'output.running', 'Stop the output before it is removed.')
+    this.db.prepare('DELETE FROM outputs WHERE id = ?').run(id)
+  }
+
+  /**
+   * Lets failed and stopped units (and held ones, whose rows may have been put right) wait again.
+   * @param only one of them; absent: all
+   */
+  retry(id: number, rowOf: (n: number) => Row | undefined, only?: number): void {
     this.get(id)
     this.db.transaction(() => {
+      let again = 0
       for (const unit of this.units(id)) {
-        if (!['failed', 'stopped', 'held'].includes(unit.state)) continue
+        if (!['failed', 'stopped', 'held'].includes(unit.state) || (only !== undefined && unit.row !== only)) continue
         const row = rowOf(unit.row)
-        if (row)
-          this.db
-            .prepare(
-              "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ?, beside = ? WHERE output = ? AND row = ?",
-            )
-            .run(...packRow(row), id, unit.row)
+        if (!row) continue
+        again++
+        this.db
+          .prepare(
+            "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ?, beside = ? WHERE output = ? AND row = ?",
+          )
+          .run(...packRow(row), id, unit.row)
       }
       this.db.prepare("UPDATE outputs SET state = 'running', ended = NULL WHERE id = ?").run(id)
+      this.log(id, `${again} ${again === 1 ? 'row' : 'rows'} tried again.`, only ?? null)
     })()
     this.close(id)
   }
 
   /** After a crash: whatever was running waits again. */
   resume(): void {
-    // What was cut off by the end of the server did not fail, so it does not count as an attempt.
-    this.db.prepare("UPDATE units SET state = 'waiting', attempts = attempts - 1 WHERE state = 'running'").run()
+    this.db.transaction(() => {
+      const cut = this.db
+        .prepare("SELECT output, COUNT(*) AS n FROM units WHERE state = 'running' GROUP BY output")
+        .all() as { output: number; n: number }[]
+      for (const { output, n } of cut)
+        this.log(output, `Hoja had ended and is back; ${n} ${n === 1 ? 'row starts' : 'rows start'} over.`)
+      // What was cut off by the end of the server did not fail, so it does not count as an attempt.
+      this.db.prepare("UPDATE units SET state = 'waiting', attempts = attempts - 1 WHERE state = 'running'").run()
+    })()
     for (const output of this.list()) if (output.state === 'running') this.close(output.id)
   }
 
+  log(id: number, text: string, row: number | null = null): void {
+    this.db.prepare('INSERT INTO output_log (output, time, row, text) VALUES (?, ?, ?, ?)').run(id, now(), row, text)
+  }
+
+  /** The last lines of an output's log, the latest first. */
+  lines(id: number, count = 200): LogLine[] {
+    return this.db
+      .prepare('SELECT time, row, text FROM output_log WHERE output = ? ORDER BY id DESC LIMIT ?')
+      .all(id, count) as LogLine[]
+  }
+
+  /** Outputs that are not at their end. */
+  open(): number[] {
+    const rows = this.db.prepare("SELECT id FROM outputs WHERE state = 'running'").all() as { id: number }[]
+    return rows.map(({ id }) => id)
+  }
+
   private close(id: number): void {
-    const open = this.db
-      .prepare("SELECT COUNT(*) AS n FROM units WHERE output = ? AND state IN ('waiting', 'running')")
-      .get(id) as { n: number }
-    if (open.n === 0)
-      this.db.prepare("UPDATE outputs SET state = 'done', ended = ? WHERE id = ? AND state = 'running'").run(now(), id)
+    const { open } = this.db
+      .prepare("SELECT COUNT(*) AS open FROM units WHERE output = ? AND state IN ('waiting', 'running')")
+      .get(id) as { open: number }
+    if (open > 0) return
+    const { changes } = this.db
+      .prepare("UPDATE outputs SET state = 'done', ended = ? WHERE id = ? AND state IN ('running', 'paused')")
+      .run(now(), id)
+    if (changes === 0) return
+    const { done, held, failed } = this.counts(id)
+    const words = [`${done} done`, ...(held ? [`${held} held`] : []), ...(failed ? [`${failed} failed`] : [])]
+    this.log(id, `Finished: ${words.join(', ')}.`)
+  }
+
+  private counts(id: number): Record<UnitState, number> {
+    const counts = Object.fromEntries(states.map((state) => [state, 0])) as Record<UnitState, number>
+    const found = this.db.prepare('SELECT state, COUNT(*) AS n FROM units WHERE output = ? GROUP BY state').all(id) as {
+      state: UnitState
+      n: number
+    }[]
+    for (const { state, n } of found) counts[state] = n
+    return counts
   }
 
   private unpack(row: StoredOutput): OutputRow {
-    const counts = Object.fromEntries(states.map((state) => [state, 0])) as Record<UnitState, number>
-    const found = this.db
-      .prepare('SELECT state, COUNT(*) AS n FROM units WHERE output = ? GROUP BY state')
-      .all(row.id) as { state: UnitState; n: number }[]
-    for (const { state, n } of found) counts[state] = n
     return {
       ...row,
       match: JSON.parse(row.match) as Match,
       pictures: JSON.parse(row.pictures) as SheetPicture[],
       settings: JSON.parse(row.settings) as OutputSettings,
-      counts,
+      used: JSON.parse(row.used) as Used,
+      counts: this.counts(row.id),
     }
   }
 }

@@ -19,7 +19,7 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   const again = openDatabase(folder)
-  expect(again.pragma('user_version', { simple: true })).toBe(5)
+  expect(again.pragma('user_version', { simple: true })).toBe(6)
   again.close()
 })
 
@@ -98,29 +98,37 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   const version = store.templates.publish('place-2', '')
   const sheet = store.sheets.add(version.id, 's', { columns: ['n'], rows: [['1'], ['2'], ['3']] }, {})
   const units = [1, 2, 3].map((n) => ({ n, name: `t${n}`, row: { cells: { n: String(n) }, frames: 40 } }))
-  const { id } = store.outputs.add(sheet, { format: 'png', pattern: 'x' }, units, [])
-  expect(store.outputs.claim()).toMatchObject({
+  const { id } = store.outputs.add({
+    sheet: sheet.id,
+    version: sheet.version,
+    match: sheet.match,
+    pictures: [],
+    settings: { format: 'png' },
+    used: {},
+    units,
+  })
+  expect(store.outputs.claim(['png'])).toMatchObject({
     output: id,
     row: 1,
     attempts: 1,
     content: { cells: { n: '1' }, frames: 40 },
   })
-  store.outputs.giveBack(id, 1)
-  expect(store.outputs.claim()).toMatchObject({ row: 1, attempts: 2 })
+  store.outputs.giveBack(id, 1, 'why', true)
+  expect(store.outputs.claim(['png'])).toMatchObject({ row: 1, attempts: 2 })
   store.outputs.finish(id, 1, 'done', { result: 'k', milliseconds: 5 })
   // Booked is booked: a late answer changes nothing.
   store.outputs.finish(id, 1, 'failed', { reason: 'late' })
   expect(store.outputs.unit(id, 1)).toMatchObject({ state: 'done', result: 'k' })
-  expect(store.outputs.claim()).toMatchObject({ row: 2 })
+  expect(store.outputs.claim(['png'])).toMatchObject({ row: 2 })
   store.outputs.resume()
   expect(store.outputs.get(id).counts).toMatchObject({ done: 1, waiting: 2, running: 0 })
   store.outputs.stop(id)
   expect(store.outputs.get(id)).toMatchObject({ state: 'stopped', counts: { stopped: 2 } })
-  expect(store.outputs.claim()).toBeUndefined()
+  expect(store.outputs.claim(['png'])).toBeUndefined()
   store.outputs.retry(id, (n) => ({ cells: { n: `new ${n}` } }))
-  expect(store.outputs.claim()).toMatchObject({ row: 2, attempts: 1, content: { cells: { n: 'new 2' } } })
+  expect(store.outputs.claim(['png'])).toMatchObject({ row: 2, attempts: 1, content: { cells: { n: 'new 2' } } })
   store.outputs.finish(id, 2, 'held', { reason: 'why' })
-  store.outputs.claim()
+  store.outputs.claim(['png'])
   store.outputs.finish(id, 3, 'failed', { reason: 'bad' })
   expect(store.outputs.get(id)).toMatchObject({ state: 'done', counts: { done: 1, held: 1, failed: 1 } })
   expect(store.outputs.list()[0]!.id).toBe(id)

@@ -6,6 +6,7 @@ import { type Running, serve } from '../serve.ts'
 
 /** The built worker: threads cannot run TypeScript. `npm test` builds before it tests. */
 export const builtWorker = fileURLToPath(new URL('../../dist/render/worker.js', import.meta.url))
+export const builtRenderer = fileURLToPath(new URL('../../dist/render/renderer.js', import.meta.url))
 export const builtCli = fileURLToPath(new URL('../../dist/cli.js', import.meta.url))
 export const demo = fileURLToPath(new URL('../../../demo', import.meta.url))
 
@@ -29,7 +30,7 @@ export interface Client {
 
 /** A real server with the demo data on a free port, and the few calls that tests make of it. */
 export async function startServer(data = temporaryFolder()): Promise<Client> {
-  const running = await serve({ data, port: 0, worker: builtWorker })
+  const running = await serve({ data, port: 0, worker: builtWorker, crew: { file: builtRenderer } })
   const ask = async (path: string, init?: RequestInit) => {
     const response = await fetch(`${running.address}/api${path}`, init)
     const text = await response.text()

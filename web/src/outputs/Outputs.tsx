@@ -268,12 +268,13 @@ function OneOutput({ id }: { id: number }) {
 
 /** The file itself, not a preview: a frame of the sequence, or the movie. */
 function Finished({ output, unit }: { output: OutputDetail; unit: Unit }) {
-  const source = `/api/outputs/${output.id}/rows/${unit.row}/middle`
+  const isSequence = output.settings.format === 'png'
+  const source = `/api/outputs/${output.id}/rows/${unit.row}/${isSequence ? 'frames/middle' : 'files/0'}`
   return (
     <figure>
       <div className="relative aspect-video overflow-hidden border border-rule">
         <Backdrop />
-        {output.settings.format === 'png' ? (
+        {isSequence ? (
           <img src={source} alt={`The middle frame of ${unit.name}`} className="absolute inset-0 size-full" />
         ) : (
           <video src={source} className="absolute inset-0 size-full" autoPlay loop muted controls />
@@ -281,7 +282,7 @@ function Finished({ output, unit }: { output: OutputDetail; unit: Unit }) {
       </div>
       <figcaption className="mt-1 text-soft">
         {unit.name}
-        {output.settings.format === 'png' && ', its middle frame'}
+        {isSequence && ', its middle frame'}
       </figcaption>
     </figure>
   )

@@ -1,0 +1,225 @@
+import fc from 'fast-check'
+import { speaker } from '../testing/speaker.ts'
+import {
+  checkSettings,
+  durationOf,
+  flatLayers,
+  formatIds,
+  judged,
+  levelsWarning,
+  manifestCsv,
+  manifestJson,
+  nameFrom,
+  outputFormats,
+  parseRows,
+  patternFor,
+  picturedBy,
+  rgbOfBt709,
+  runsOf,
+  settingsSchema,
+  shareOutside,
+  templateFor,
+  timeLeft,
+  withHandles,
+} from './index.ts'
+
+test('rows are named as people write them', () => {
+  expect(parseRows('1-3, 7,2', 9)).toEqual([1, 2, 3, 7])
+  expect(() => parseRows('4-12', 9)).toThrow('Row 12 does not exist; the sheet has rows 1 to 9')
+  expect(() => parseRows('first', 9)).toThrow('names no rows')
+})
+
+test('file names follow their pattern and never collide, in capitals or out of them', () => {
+  const taken = new Set<string>()
+  expect(nameFrom('{row:000}_{name}', 7, { name: 'Io Marrec' }, taken)).toBe('007_Io_Marrec')
+  expect([
+    nameFrom('{name}', 1, { name: 'Tam' }, taken),
+    nameFrom('{name}', 2, { name: 'TAM' }, taken),
+    nameFrom('{name}', 3, { name: '' }, taken),
+    nameFrom('{mark}', 4, { mark: { picture: 'mill.png' } }, taken),
+  ]).toEqual(['Tam', 'TAM_2', 'untitled', 'mill.png'])
+  expect(patternFor(speaker)).toBe('{row:000}_{name}')
+  fc.assert(
+    fc.property(
+      fc.array(fc.string({ maxLength: 3 }), { maxLength: 30 }),
+      fc.constantFrom('{name}', '{row}_{name}', 'title', '{row:00}', '{name:00}{'),
+      (names, pattern) => {
+        const all = new Set<string>()
+        const made = names.map((name, i) => nameFrom(pattern, i + 1, { name }, all))
+        expect(new Set(made.map((name) => name.toLowerCase())).size).toBe(made.length)
+      },
+    ),
+  )
+})
+
+test('what settings ask for that cannot be is told in a sentence', () => {
+  const refused = (settings: object) => {
+    try {
+      checkSettings({ format: 'mov', ...settings } as never, speaker)
+      return ''
+    } catch (error) {
+      return (error as Error).message
+    }
+  }
+  expect(refused({})).toBe('')
+  expect(refused({ timecode: '10:00:00:00', alpha: 'premultiplied', frames: 60 })).toBe('')
+  expect(refused({ frames: 3 })).toContain('In and Out need')
+  expect(refused({ format: 'png', alpha: 'premultiplied' })).toContain('has straight alpha only')
+  expect(refused({ format: 'mp4', alpha: 'premultiplied' })).toContain('has no alpha that could be premultiplied')
+  expect(refused({ format: 'mp4', size: { width: 1921, height: 1080 } })).toContain('make both even')
+  expect(refused({ backdrop: { kind: 'colour', colour: '#000000' } })).toContain('nothing under it')
+  expect(refused({ format: 'gif', backdrop: { kind: 'footage', sha256: 'a'.repeat(64) } })).toContain('under MP4 only')
+  expect(refused({ timecode: '10:00' })).toContain('timecode')
+  expect(refused({ pattern: '{row}_{nmae}' })).toContain('"{nmae}" in the file names stands for nothing')
+})
+
+test('settings from outside are read, and nothing else', async () => {
+  const read = (value: unknown) => settingsSchema.validate(value, { stripUnknown: true })
+  expect(await read({ format: 'mov' })).toEqual({ format: 'mov' })
+  const all = {
+    format: 'mp4',
+    size: { width: 1080, height: 1920 },
+    rate: { num: 30000, den: 1001 },
+    handles: { before: 5, after: 0 },
+    backdrop: { kind: 'colour', colour: '#203040' },
+  }
+  expect(await read({ ...all, more: 1 })).toEqual(all)
+  for (const wrong of [
+    {},
+    { format: 'avi' },
+    { format: 'mp4', backdrop: { kind: 'colour' } },
+    { format: 'mp4', backdrop: { kind: 'still', colour: '#000000' } },
+    { format: 'mp4', backdrop: { kind: 'colour', colour: 'red' } },
+    { format: 'mov', size: { width: 9 } },
+  ])
+    await expect(read(wrong)).rejects.toThrow()
+})
+
+test('only what a format takes names its files', () => {
+  for (const format of formatIds) {
+    const facts = outputFormats[format]
+    const kept = picturedBy({
+      format,
+      alpha: 'premultiplied',
+      timecode: '01:00:00:00',
+      silent: true,
+      handles: { before: 2, after: 2 },
+      backdrop: { kind: 'colour', colour: '#ffffff' },
+      pattern: 'x',
+      rows: [1],
+    })
+    expect('alpha' in kept).toBe(facts.alpha === 'either')
+    expect('timecode' in kept).toBe(facts.timecode)
+    expect('silent' in kept).toBe(facts.sound)
+    expect('handles' in kept).toBe(!facts.still)
+    expect('backdrop' in kept).toBe(facts.backdrop !== 'never')
+    expect(kept).not.toHaveProperty('pattern')
+  }
+})
+
+test('a row keeps its own length in seconds at another rate; the order counts in its own frames', () => {
+  expect(durationOf({ rate: { num: 50, den: 1 } }, speaker, { frames: 100 })).toBe(200)
+  expect(durationOf({ rate: { num: 50, den: 1 }, frames: 80 }, speaker, {})).toBe(80)
+  expect(durationOf({}, speaker, {})).toBeUndefined()
+  const tall = templateFor({ size: { width: 1080, height: 1920 } }, speaker)
+  expect(tall.frame).toMatchObject({ width: 1080, height: 1920 })
+  expect(templateFor({}, speaker)).toBe(speaker)
+})
+
+test('runs tell every frame back, handles hold the ends', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.nat({ max: 3 }), { minLength: 1, maxLength: 40 }),
+      fc.nat({ max: 5 }),
+      fc.nat({ max: 5 }),
+      (frames, before, after) => {
+        const held = withHandles(frames, { before, after })
+        expect(held).toHaveLength(frames.length + before + after)
+        expect(held.slice(before, before + frames.length)).toEqual(frames)
+        const runs = runsOf(held)
+        expect(runs.flatMap(({ picture, count }) => new Array(count).fill(picture))).toEqual(held)
+        expect(runs.every((run, i) => i === 0 || run.picture !== runs[i - 1]!.picture)).toBe(true)
+        expect(runs.every(({ from }, i) => from === runs.slice(0, i).reduce((sum, { count }) => sum + count, 0))).toBe(
+          true,
+        )
+      },
+    ),
+  )
+})
+
+test('the time left is right within a quarter after ten rows, whatever they take', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 40, max: 300 }),
+      fc.integer({ min: 1, max: 6 }),
+      fc.integer({ min: 50, max: 4000 }),
+      fc.integer({ min: 1, max: 1000 }),
+      (rows, lanes, base, seed) => {
+        // Rows that take up to a fifth more or less than most, dealt to whoever is free.
+        const takes = Array.from({ length: rows }, (_, i) => base * (0.8 + (((i * 7919 + seed) % 41) / 40) * 0.4))
+        const free = new Array<number>(lanes).fill(0)
+        const ends = takes.map((time) => {
+          const lane = free.indexOf(Math.min(...free))
+          free[lane]! += time
+          return { end: free[lane]!, time }
+        })
+        const inOrder = [...ends].sort((a, b) => a.end - b.end)
+        const now = inOrder[9]!.end
+        const took = inOrder.slice(0, 10).map(({ time }) => ({ milliseconds: time }))
+        const begun = ends.filter(({ end, time }) => end > now && end - time < now)
+        const shares = begun.map(({ end, time }) => 1 - (end - now) / time)
+        const left = timeLeft(took, rows - 10 - begun.length, shares, lanes)!
+        const real = inOrder.at(-1)!.end - now
+        expect(Math.abs(left - real) / real).toBeLessThan(0.25)
+      },
+    ),
+  )
+  expect(timeLeft([], 5, [], 2)).toBeUndefined()
+})
+
+test('a manifest tells a spreadsheet and a program the same', () => {
+  const entry = {
+    row: 3,
+    file: '=x/003_Io, "M".mov',
+    frames: 150,
+    rate: { num: 30000, den: 1001 },
+    version: 2,
+    bytes: 10,
+    sha256: 'ab',
+    key: 'k',
+  }
+  expect(manifestCsv([entry])).toBe(
+    'row,file,frames,rate,seconds,version,bytes,sha256\r\n3,"\'=x/003_Io, ""M"".mov",150,30000/1001,5.005,2,10,ab\r\n',
+  )
+  expect(JSON.parse(manifestJson([entry], { template: 'speaker' }))).toEqual({
+    template: 'speaker',
+    files: [{ ...entry, rate: '30000/1001', seconds: 5.005 }],
+  })
+})
+
+// ITU-R BT.709, items 3 and 6: 75 % bars in 8 bits; EBU R 103 v3.0: RGB -5 to 105 %, luma -1 to 103 %, 1 % of the picture.
+test('levels are judged by EBU R 103', () => {
+  const [r, g, b] = rgbOfBt709(168, 44, 136)
+  expect(r).toBeCloseTo(0.75, 2)
+  expect(g).toBeCloseTo(0.75, 2)
+  expect(b).toBeCloseTo(0, 2)
+  const of = (y: number, cb = 128, cr = 128) =>
+    shareOutside(Uint8Array.of(y, 100), Uint8Array.of(cb, 128), Uint8Array.of(cr, 128))
+  expect([of(16), of(235), of(14), of(241)]).toEqual([0, 0, 0, 0])
+  expect([of(13), of(242), of(120, 240, 128)]).toEqual([0.5, 0.5, 0.5])
+  expect(levelsWarning(judged([0, 0.009, 0.01]))).toBeUndefined()
+  expect(levelsWarning(judged([0, 0.02, 0.3]))).toContain('in 2 of 3 pictures looked at, up to 30 % of one')
+})
+
+test('a template is taken apart along what can be edited', () => {
+  const merged = flatLayers(speaker, true)
+  const apart = flatLayers(speaker, false)
+  const editable = new Set(merged.flatMap((layer) => (layer.kind === 'editable' ? [layer.part] : [])))
+  const clips = (layers: typeof merged) => layers.flatMap((layer) => (layer.kind === 'clip' ? [layer] : []))
+  expect(editable.size).toBeGreaterThan(0)
+  expect(clips(apart).every(({ parts }) => parts.length === 1)).toBe(true)
+  expect(clips(merged).flatMap(({ parts }) => parts)).toEqual(clips(apart).flatMap(({ parts }) => parts))
+  // No two clips are neighbours once they are merged.
+  expect(merged.every((layer, i) => layer.kind === 'editable' || merged[i + 1]?.kind !== 'clip')).toBe(true)
+  for (const { parts } of clips(apart)) expect(editable.has(parts[0]!)).toBe(false)
+})

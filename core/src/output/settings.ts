@@ -1,0 +1,177 @@
+import { array, boolean, number, type ObjectSchema, object, string } from 'yup'
+import { shortestDuration } from '../motion/index.ts'
+import { demand } from '../refusal/index.ts'
+import { edit, type Frame, reframe, type Template } from '../template/index.ts'
+import { frameOfTimecode, type Rate } from '../time/index.ts'
+import { type FormatId, formatIds, outputFormats } from './formats.ts'
+import { checkPattern } from './names.ts'
+
+/** What lies under titles that have no alpha. */
+export type Backdrop =
+  | { kind: 'colour' /** `#rrggbb` */; colour: string }
+  /** The stored picture or footage, and what it was called. */
+  | { kind: 'still' | 'footage'; sha256: string; name?: string }
+
+/**
+ * How titles are rendered. With the version and a row's values, all that a title's files depend on; the rest says which
+ * rows, and what the files are called.
+ */
+export interface OutputSettings {
+  format: FormatId
+  /** How the colours of clear and half-clear pixels are kept, where the format takes both; absent: straight. */
+  alpha?: 'straight' | 'premultiplied'
+  /** px; absent: the template's. Ties keep their meaning, so that another shape of frame is filled as it should be. */
+  size?: { width: number; height: number }
+  /** Frames per second; absent: the template's. */
+  rate?: Rate
+  /** Frames of every title that has none of its own; absent: as designed. */
+  frames?: number
+  /** The first frame held for so many before it, the last for so many behind it. */
+  handles?: { before: number; after: number }
+  backdrop?: Backdrop
+  /** Of the file's first frame: `10:00:00:00`. */
+  timecode?: string
+  /** Without the template's sounds. */
+  silent?: boolean
+  /** File names, for example `{row:000}_{name}`; absent: by row and the template's first text. */
+  pattern?: string
+  /** Files in a folder for each sheet, or each template. */
+  folders?: 'sheet' | 'template'
+  /** Rows, from 1; absent: all that are not switched off. */
+  rows?: number[]
+  /** Leave out what the sheet's last output of these settings holds already, unchanged. */
+  changedOnly?: boolean
+  /** Leave out rows that have a *stop*, instead of holding them. */
+  withoutStops?: boolean
+  /** Not a sheet's rows, but the template's locked parts by themselves: neighbours as one clip, or each apart. */
+  parts?: 'merged' | 'apart'
+}
+
+const backdropSchema = object({
+  kind: string().oneOf(['colour', 'still', 'footage']).required(),
+  colour: string()
+    .matches(/^#[0-9a-f]{6}$/i, 'a colour is written as #rrggbb')
+    .when('kind', ([kind], own) => (kind === 'colour' ? own.required() : own)),
+  sha256: string()
+    .matches(/^[0-9a-f]{64}$/, 'a stored file is named by its SHA-256')
+    .when('kind', ([kind], own) => (kind === 'colour' ? own : own.required())),
+  name: string().max(300),
+})
+
+/** Settings as they come from outside. */
+export const settingsSchema = object({
+  format: string()
+    .oneOf([...formatIds])
+    .required(),
+  alpha: string().oneOf(['straight', 'premultiplied']),
+  size: object({
+    width: number().integer().min(16).max(8192).required(),
+    height: number().integer().min(16).max(8192).required(),
+  }).default(undefined),
+  rate: object({
+    num: number().integer().min(1).max(240_000).required(),
+    den: number().integer().min(1).max(1001).required(),
+  }).default(undefined),
+  frames: number().integer().min(1).max(1_000_000),
+  handles: object({
+    before: number().integer().min(0).max(10_000).required(),
+    after: number().integer().min(0).max(10_000).required(),
+  }).default(undefined),
+  backdrop: backdropSchema.default(undefined),
+  timecode: string().max(20),
+  silent: boolean(),
+  pattern: string().max(200),
+  folders: string().oneOf(['sheet', 'template']),
+  rows: array(number().integer().min(1).required()).max(100_000),
+  changedOnly: boolean(),
+  withoutStops: boolean(),
+  parts: string().oneOf(['merged', 'apart']),
+}) as unknown as ObjectSchema<OutputSettings>
+
+/** The settings that a title's bytes depend on; what its format does not take is left out. */
+export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
+  const facts = outputFormats[settings.format]
+  const { format, alpha, size, rate, frames, handles, backdrop, timecode, silent } = settings
+  const kept = {
+    format,
+    ...(facts.alpha === 'either' && alpha === 'premultiplied' ? { alpha } : {}),
+    ...(size ? { size } : {}),
+    ...(rate ? { rate } : {}),
+    ...(frames === undefined ? {} : { frames }),
+    ...(handles && !facts.still && handles.before + handles.after > 0 ? { handles } : {}),
+    ...(facts.timecode && timecode ? { timecode } : {}),
+    ...(facts.sound && silent ? { silent } : {}),
+  }
+  if (!backdrop || facts.backdrop === 'never') return kept
+  const seen = backdrop.kind === 'colour' ? backdrop : { kind: backdrop.kind, sha256: backdrop.sha256 }
+  return { ...kept, backdrop: seen }
+}
+
+/** The frame that titles are drawn for. */
+export function frameOf(settings: Pick<OutputSettings, 'size' | 'rate'>, template: Template): Frame {
+  return { ...template.frame, ...settings.size, rate: settings.rate ?? template.frame.rate }
+}
+
+const sameRate = (a: Rate, b: Rate) => a.num * b.den === b.num * a.den
+
+/** A template for the frame of an output: the same one where nothing differs. */
+export function templateFor(settings: Pick<OutputSettings, 'size' | 'rate'>, template: Template): Template {
+  const frame = frameOf(settings, template)
+  const { width, height, rate } = template.frame
+  if (frame.width === width && frame.height === height && sameRate(frame.rate, rate)) return template
+  return edit(template, reframe(template, frame, true))
+}
+
+/**
+ * Frames of one title: its row's own (which count at the template's rate, as they were set), else those of the order,
+ * else as designed (undefined).
+ */
+export function durationOf(
+  settings: Pick<OutputSettings, 'frames' | 'rate'>,
+  template: Template,
+  row: { frames?: number },
+): number | undefined {
+  if (row.frames === undefined) return settings.frames
+  const rate = settings.rate ?? template.frame.rate
+  return Math.max(
+    1,
+    Math.round((row.frames * rate.num * template.frame.rate.den) / (rate.den * template.frame.rate.num)),
+  )
+}
+
+/**
+ * What the settings of an order ask for that can't be done.
+ * @throws Refusal for the first such thing
+ */
+export function checkSettings(settings: OutputSettings, template: Template): void {
+  const facts = outputFormats[settings.format]
+  const frame = frameOf(settings, template)
+  const least = Math.max(1, shortestDuration(templateFor(settings, template).spans))
+  demand(
+    settings.frames === undefined || settings.frames >= least,
+    'duration.short',
+    `${settings.frames} frames are too few: In and Out need ${least}.`,
+  )
+  demand(
+    settings.alpha !== 'premultiplied' || facts.alpha === 'either',
+    'output.alpha',
+    `${facts.name} ${facts.alpha === 'straight' ? 'has straight alpha only' : 'has no alpha that could be premultiplied'}; choose straight, or another format.`,
+  )
+  demand(
+    !facts.even || (frame.width % 2 === 0 && frame.height % 2 === 0),
+    'output.even',
+    `${facts.name} keeps colour for two pixels by two, so ${frame.width} x ${frame.height} does not fit; make both even.`,
+  )
+  demand(
+    facts.backdrop !== 'never' || !settings.backdrop,
+    'output.backdrop',
+    `${facts.name} has alpha of its own and nothing under it; leave the backdrop out, or choose MP4.`,
+  )
+  demand(
+    settings.backdrop?.kind !== 'footage' || settings.format === 'mp4',
+    'output.backdrop',
+    `Footage can lie under MP4 only; choose a colour for ${facts.name}.`,
+  )
+  if (settings.timecode !== undefined && settings.timecode !== '') frameOfTimecode(settings.timecode, frame.rate)
+  if (settings.pattern !== undefined) checkPattern(settings.pattern, template)
+}

@@ -1,0 +1,81 @@
+import { safeName } from '@hoja/core/formats'
+import { flatLayers, outputFormats, settingsSchema } from '@hoja/core/output'
+import { demand } from '@hoja/core/refusal'
+import { Router } from 'express'
+import { number } from 'yup'
+import { titlePath } from '../render/deliver.ts'
+import type { OutputRow } from '../store/outputs.ts'
+import type { Context } from './context.ts'
+import { body, id } from './errors.ts'
+import { checkOrder, usedNow } from './ordering.ts'
+
+/** A template's locked parts by themselves, for systems that draw their own text. */
+export function flattenedRoutes(context: Context): Router {
+  const { store, pool, queue } = context
+  const routes = Router()
+  const sourceOf = (version: number) => ({
+    kind: 'stored' as const,
+    document: store.templates.version(version).document,
+    files: store.files.folder,
+  })
+  /** What will become clips, and what will be left to whoever takes them. */
+  routes.get('/:version', async (request, response) => {
+    const source = sourceOf(id(request.params.version))
+    const merged = request.query.parts !== 'apart'
+    const layers = await pool.run<'flatPictures'>({ kind: 'flatPictures', source, merged, scale: 1 / 4 })
+    response.json(
+      layers.map(({ png, ...layer }) => ({
+        ...layer,
+        picture: `data:image/png;base64,${Buffer.from(png).toString('base64')}`,
+      })),
+    )
+  })
+  routes.post('/', async (request, response) => {
+    const { version, ...settings } = await body(
+      settingsSchema.shape({ version: number().integer().required() }),
+      request,
+    )
+    const published = store.templates.version(version)
+    const template = store.templates.published(published)
+    const parts = settings.parts ?? 'merged'
+    checkOrder(context, settings, template)
+    demand(
+      outputFormats[settings.format].alpha !== 'none',
+      'output.parts',
+      `${outputFormats[settings.format].name} has no alpha, so nothing could lie under a part; choose another format.`,
+    )
+    const clips = flatLayers(template, parts === 'merged').flatMap((layer) => (layer.kind === 'clip' ? [layer] : []))
+    demand(clips.length > 0, 'output.parts', 'Every part of this template is editable; there is nothing to flatten.')
+    const units = clips.map((clip, i) => {
+      const name = `${safeName(template.name)}/${String(i + 1).padStart(2, '0')}_${safeName(clip.name).slice(0, 48)}`
+      return { n: i + 1, name, row: { cells: {} }, only: clip.parts }
+    })
+    const output = store.outputs.add({
+      sheet: null,
+      version,
+      match: {},
+      pictures: [],
+      settings: { ...settings, parts },
+      used: await usedNow(),
+      units,
+    })
+    queue.wake()
+    response.status(201).json(output)
+  })
+  return routes
+}
+
+/** What lies beside the clips: the description of the layers. */
+export async function flattenedFiles({ store, pool }: Context, output: OutputRow) {
+  const { settings, version } = output
+  const template = store.templates.version(version)
+  const parts = store.outputs.partsOf(output.id)
+  const names = store.outputs.units(output.id).map(({ row, name }) => ({
+    parts: parts.get(row) ?? [],
+    file: titlePath(settings.format, name.split('/').pop()!),
+  }))
+  const source = { kind: 'stored' as const, document: template.document, files: store.files.folder }
+  const description = await pool.run<'flatDescription'>({ kind: 'flatDescription', source, settings, names })
+  const folder = safeName(store.templates.published(template).name)
+  return [{ path: `${folder}/layers.json`, bytes: Buffer.from(`${JSON.stringify(description, null, 2)}\n`) }]
+}

@@ -1,0 +1,106 @@
+import { type Finding, type Row, stateOf, valuesOf } from '@hoja/core/data'
+import { safeName } from '@hoja/core/formats'
+import {
+  checkSettings,
+  durationOf,
+  frameOf,
+  nameFrom,
+  type OutputSettings,
+  outputFormats,
+  patternFor,
+} from '@hoja/core/output'
+import { demand } from '@hoja/core/refusal'
+import type { Template } from '@hoja/core/template'
+import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
+import { readFinished, unitKey } from '../render/unit.ts'
+import type { Order, Used } from '../store/outputs.ts'
+import type { SheetRow } from '../store/sheets.ts'
+import { hojaVersion } from '../version.ts'
+import type { Context } from './context.ts'
+
+/** What an output is rendered with, for its history. */
+export async function usedNow(): Promise<Used> {
+  const ffmpeg = await ffmpegVersion()
+  return { hoja: hojaVersion, ...(ffmpeg ? { ffmpeg } : {}) }
+}
+
+/** @throws Refusal for settings that can't be rendered here */
+export function checkOrder({ store }: Context, settings: OutputSettings, template: Template): void {
+  checkSettings(settings, template)
+  if (outputFormats[settings.format].encoder) demandFfmpeg()
+  const { backdrop } = settings
+  if (!backdrop || backdrop.kind === 'colour') return
+  const kind = store.assets.find(backdrop.sha256)?.kind
+  demand(
+    kind === (backdrop.kind === 'still' ? 'picture' : 'footage'),
+    'output.backdrop',
+    `The ${backdrop.kind} "${backdrop.name ?? backdrop.sha256}" is not stored here; choose the file again.`,
+  )
+}
+
+/**
+ * An order of a sheet's rows: which of them, and what their files are called.
+ * @throws Refusal for settings that can't be, rows that are not there, or when nothing is left to render
+ */
+export async function orderRows(
+  context: Context,
+  sheet: SheetRow,
+  version: number,
+  settings: OutputSettings,
+): Promise<Order> {
+  const { store } = context
+  const { templates, sheets } = store
+  const published = templates.version(version)
+  const template = templates.published(published)
+  checkOrder(context, settings, template)
+  const rows = sheets.rows(sheet.id)
+  const pictures = sheets.pictures(sheet.id)
+  // A row that is switched off is rendered when it is asked for by its number.
+  let numbers = settings.rows ?? rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
+  const outside = numbers.find((n) => n > rows.length)
+  demand(!outside, 'output.row', `Row ${outside} does not exist; the sheet has ${rows.length}.`)
+  demand(numbers.length > 0, 'output.rows', 'Every row is switched off; switch one on to render it.')
+  if (settings.withoutStops) {
+    const findings = await checkedRows(context, published.document, sheet, rows)
+    numbers = numbers.filter((n) => stateOf(findings[n - 1]!) !== 'stop')
+    demand(numbers.length > 0, 'output.rows', 'Every row has a stop; put one right to render it.')
+  }
+  const frame = frameOf(settings, template)
+  const folder = { sheet: sheet.name, template: template.name, none: '' }[settings.folders ?? 'none']
+  const words = {
+    sheet: sheet.name,
+    template: template.name,
+    version: published.number,
+    format: settings.format,
+    size: `${frame.width}x${frame.height}`,
+  }
+  const taken = new Set<string>()
+  const order = { sheet: sheet.id, version, match: sheet.match, pictures, settings, used: await usedNow() }
+  const units = numbers.map((n) => {
+    const row = rows[n - 1]!
+    const { values } = valuesOf(template, sheet.match, row)
+    const name = nameFrom(settings.pattern ?? patternFor(template), n, { ...words, ...values }, taken)
+    return { n, row, name: folder ? `${safeName(folder)}/${name}` : name, values }
+  })
+  if (!settings.changedOnly) return { ...order, units }
+  const known = store.outputs.latestResults(sheet.id, settings.format)
+  const documentOf = (row: Row) => templates.version(row.version ?? version).document
+  const changed = units.filter(({ row, name, values }) => {
+    const frames = durationOf(settings, template, row)
+    const key = unitKey({ document: documentOf(row), values, pictures, settings, frames })
+    return known.get(name) !== key || !readFinished(store.finished, key)
+  })
+  demand(
+    changed.length > 0,
+    'output.unchanged',
+    'No row has changed since the last output; there is nothing to render.',
+  )
+  return { ...order, units: changed }
+}
+
+/** Every row's findings, by itself and beside the others. */
+function checkedRows({ pool, store }: Context, document: string, sheet: SheetRow, rows: Row[]): Promise<Finding[][]> {
+  const pictures = store.sheets.pictures(sheet.id)
+  const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
+  return pool.run<'check'>({ kind: 'check', source, match: sheet.match, rows })
+}

@@ -1,0 +1,84 @@
+import { existsSync } from 'node:fs'
+import { delimiter, join } from 'node:path'
+import { Refusal } from '@hoja/core/refusal'
+import { execa } from 'execa'
+import { diskRefusal } from './disk.ts'
+
+/** Whether ffmpeg can be called. */
+export function hasFfmpeg(): boolean {
+  return (process.env.PATH ?? '').split(delimiter).some((folder) => existsSync(join(folder, 'ffmpeg')))
+}
+
+/** @throws Refusal when movie files can't be written here */
+export function demandFfmpeg(): void {
+  if (!hasFfmpeg())
+    throw new Refusal('ffmpeg.none', 'Movie files need ffmpeg, which is not installed here; install it, or choose PNG.')
+}
+
+/** What ffmpeg calls itself, for the history; undefined where there is none. */
+export async function ffmpegVersion(): Promise<string | undefined> {
+  const result = await execa('ffmpeg', ['-version'], { reject: false })
+  return /^ffmpeg version (\S+)/.exec(result.stdout)?.[1]
+}
+
+/** ffmpeg at work, fed through a pipe and read from another. */
+export class Ffmpeg {
+  private readonly child
+  private gone = false
+  readonly ended: Promise<void>
+
+  /** @param args without those that every call has; `pipe:0` is what is fed, `pipe:1` what is read */
+  constructor(args: readonly string[]) {
+    demandFfmpeg()
+    // An error while the end of a file is written would pass for success without -xerror.
+    this.child = execa('ffmpeg', ['-hide_banner', '-loglevel', 'error', '-xerror', '-y', ...args], {
+      stdin: 'pipe',
+      buffer: { stdout: false, stderr: true },
+      encoding: 'buffer',
+      reject: false,
+    })
+    this.child.stdin.on('error', () => {
+      this.gone = true
+    })
+    this.ended = this.child.then((result) => {
+      this.gone = true
+      if (!result.failed) return
+      const said = Buffer.from(result.stderr ?? '')
+        .toString('utf8')
+        .trim()
+      throw refusal(result.code, said || String(result.shortMessage))
+    })
+    // Heard where it is awaited; nobody may be waiting yet when it fails.
+    this.ended.catch(() => {})
+  }
+
+  /** Hands on bytes, no faster than they are taken. Nothing more is taken once it has ended, which `ended` tells. */
+  async feed(...pieces: readonly Uint8Array[]): Promise<void> {
+    const input = this.child.stdin
+    for (const piece of pieces) {
+      if (this.gone) return
+      if (!input.write(piece))
+        await Promise.race([new Promise((done) => input.once('drain', done)), this.ended.catch(() => {})])
+    }
+  }
+
+  /** There is no more to feed. */
+  close(): void {
+    this.child.stdin.end()
+  }
+
+  get output(): AsyncIterable<Uint8Array> {
+    return this.child.stdout
+  }
+
+  kill(): void {
+    if (!this.gone) this.child.kill('SIGKILL')
+  }
+}
+
+function refusal(code: string | undefined, said: string): Refusal {
+  if (code === 'ENOENT')
+    return new Refusal('ffmpeg.none', 'ffmpeg is not there any more; install it again, or choose PNG.')
+  const disk = diskRefusal(said)
+  return disk ?? new Refusal('ffmpeg.failed', `ffmpeg could not write the movie: ${said.split('\n').pop()}`)
+}

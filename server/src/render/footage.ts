@@ -1,0 +1,48 @@
+import { judged, type Levels, shareOutside } from '@hoja/core/output'
+import { demand } from '@hoja/core/refusal'
+import type { Rate } from '@hoja/core/time'
+import { execa } from 'execa'
+import { demandFfmpeg } from './ffmpeg.ts'
+import { asFile, streamOf } from './movieIn.ts'
+
+/** What is told of footage that can lie under titles. */
+export interface Footage {
+  width: number
+  height: number
+  rate: Rate
+  seconds: number
+  levels: Levels
+}
+
+/** Pictures that the levels are judged by, and their size: smaller ones, which evens out what is no wider than a pixel. */
+const lookedAt = 50
+const small = { width: 480, height: 270 }
+
+/**
+ * Looks at a movie: its size and length, and its levels by EBU R 103.
+ * @throws Refusal for what is no movie
+ */
+export function lookAtFootage(bytes: Uint8Array, name: string): Promise<Footage> {
+  demandFfmpeg()
+  return asFile(bytes, name, (file) => lookedInto(file, name))
+}
+
+async function lookedInto(file: string, name: string): Promise<Footage> {
+  const { width, height, rate, seconds } = await streamOf(file, name)
+  const every = Math.max(1 / 25, seconds / lookedAt)
+  const filter = `fps=${1 / every},scale=${small.width}:${small.height}:out_color_matrix=bt709:out_range=tv:flags=area,format=yuv444p`
+  const args = ['-v', 'error', '-i', file, '-an', '-map', '0:v:0', '-vf', filter, '-f', 'rawvideo', 'pipe:1']
+  const result = await execa('ffmpeg', args, { encoding: 'buffer', reject: false, stdin: 'ignore', maxBuffer: 1 << 28 })
+  const pixels = small.width * small.height
+  const count = Math.floor((result.stdout?.length ?? 0) / (3 * pixels))
+  demand(
+    count > 0 && !result.failed,
+    'movie.broken',
+    `"${name}" is a damaged movie; save it again as MOV, MP4 or WebM.`,
+  )
+  const shares = Array.from({ length: count }, (_, i) => {
+    const plane = (n: number) => result.stdout.subarray((3 * i + n) * pixels, (3 * i + n + 1) * pixels)
+    return shareOutside(plane(0), plane(1), plane(2))
+  })
+  return { width, height, rate, seconds, levels: judged(shares) }
+}

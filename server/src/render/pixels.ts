@@ -1,0 +1,75 @@
+/** How straight RGBA is handed to an encoder. Alpha is multiplied into 8-bit values as they are coded (common practice). */
+export type Look =
+  | { kind: 'straight' }
+  | { kind: 'premultiplied' }
+  /** Colours alone, without alpha. */
+  | { kind: 'fill'; premultiplied: boolean }
+  /** Colours alone, drawn on beyond the edge of what is seen, for codecs that keep colour for two pixels by two. */
+  | { kind: 'drawn on' }
+  /** Alpha alone, as grey. */
+  | { kind: 'key' }
+  | { kind: 'over'; colour: string }
+
+/** Pixels in a look, in memory of their own. @param width of the picture, px */
+export function looking(rgba: Uint8ClampedArray, look: Look, width: number): Uint8Array {
+  const out = new Uint8Array(rgba)
+  if (look.kind === 'straight') return out
+  if (look.kind === 'drawn on') {
+    drawOn(out, width)
+    return out
+  }
+  const [r0, g0, b0] = look.kind === 'over' ? channels(look.colour) : [0, 0, 0]
+  for (let i = 0; i < out.length; i += 4) {
+    const a = out[i + 3]!
+    if (look.kind === 'key') out[i] = out[i + 1] = out[i + 2] = a
+    else if (look.kind !== 'fill' || look.premultiplied) {
+      out[i] = mixed(out[i]!, r0, a)
+      out[i + 1] = mixed(out[i + 1]!, g0, a)
+      out[i + 2] = mixed(out[i + 2]!, b0, a)
+    }
+    if (look.kind !== 'premultiplied') out[i + 3] = 255
+  }
+  return out
+}
+
+/** Rounded to the nearest level. */
+function mixed(value: number, under: number, alpha: number): number {
+  return Math.floor((value * alpha + under * (255 - alpha)) / 255 + 0.5)
+}
+
+function channels(colour: string): [number, number, number] {
+  const value = Number.parseInt(colour.slice(1), 16)
+  return [value >> 16, (value >> 8) & 255, value & 255]
+}
+
+/** Pixels that a colour is drawn on beyond the edge of what is seen: more than what halved chroma is mixed from. */
+const reach = 8
+
+/** Draws colours on into what is clear, and makes it opaque: halved chroma is mixed with more of the same, not black. */
+function drawOn(pixels: Uint8Array, width: number): void {
+  const height = pixels.length / 4 / width
+  // 0 clear, 1 a colour that is drawn on, 2 drawn on in this direction.
+  const seen = new Uint8Array(width * height)
+  for (let i = 0; i < seen.length; i++) seen[i] = pixels[i * 4 + 3]! > 0 ? 1 : 0
+  const along = (start: number, step: number, count: number) => {
+    let last = -1
+    for (let n = 0, at = start; n < count; n++, at += step) {
+      if (seen[at] === 1) last = n
+      else if (seen[at] === 0 && last >= 0 && n - last <= reach) {
+        const from = (at - step * (n - last)) * 4
+        pixels.copyWithin(at * 4, from, from + 3)
+        seen[at] = 2
+      }
+    }
+  }
+  for (let y = 0; y < height; y++) {
+    along(y * width, 1, width)
+    along((y + 1) * width - 1, -1, width)
+  }
+  for (let i = 0; i < seen.length; i++) if (seen[i] === 2) seen[i] = 1
+  for (let x = 0; x < width; x++) {
+    along(x, width, height)
+    along((height - 1) * width + x, -width, height)
+  }
+  for (let i = 3; i < pixels.length; i += 4) pixels[i] = 255
+}
