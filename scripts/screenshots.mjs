@@ -200,10 +200,10 @@ try {
   await page.getByText('22 fine').waitFor()
 
   await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
-  await page
-    .getByRole('dialog')
-    .getByRole('button', { name: /^Render \d+ rows$/ })
-    .click()
+  await page.getByRole('img', { name: 'The first title as it will be' }).waitFor()
+  await take('new-output')
+  await page.getByRole('radio', { name: /^PNG sequence/ }).click()
+  await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
   await page.getByText(/^1\d of 40/).waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: /^004_/ }).click()
   await take('outputs')

@@ -69,6 +69,7 @@ async function main(): Promise<number> {
       .requiredOption('--out <dir>', 'folder to write to; what lies there already, unchanged, stays')
       .option('--frames <n>', 'frames of every title', whole)
       .option('--size <size>', 'frame size, as 3840x2160 or 1080x1920')
+      .option('--keep-sizes', 'at another size, keep sizes and gaps as many px as they were drawn with')
       .option('--rate <rate>', 'frames per second, as 25, 29.97 or 30000/1001')
       .option('--alpha <alpha>', 'straight or premultiplied, where the format takes both')
       .option('--handles <frames>', 'first and last frame held, as 25+25')

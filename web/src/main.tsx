@@ -12,6 +12,7 @@ const Draft = lazy(() => import('./draft/Draft.tsx'))
 const Handoff = lazy(() => import('./handoff/Handoff.tsx'))
 const CarriesPage = lazy(() => import('./carries/CarriesPage.tsx'))
 const Fill = lazy(() => import('./fill/Fill.tsx'))
+const NewOutput = lazy(() => import('./outputs/NewOutput.tsx'))
 const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
 
 const router = createBrowserRouter([
@@ -24,6 +25,7 @@ const router = createBrowserRouter([
       { path: '/t/:id/handoff', element: <Handoff /> },
       { path: '/t/:id/carries', element: <CarriesPage /> },
       { path: '/t/:id/fill/:sheet?', element: <Fill /> },
+      { path: '/t/:id/outputs/new', element: <NewOutput /> },
       { path: '/t/:id/outputs/:output?', element: <Outputs /> },
       { path: '*', element: <Navigate to="/" replace /> },
     ],

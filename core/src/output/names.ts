@@ -1,6 +1,7 @@
 import { safeName } from '../formats/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
+import type { OutputSettings } from './settings.ts'
 
 /** What a pattern may name besides the fields of the template. */
 export const patternWords = ['row', 'sheet', 'template', 'version', 'format', 'size'] as const
@@ -42,6 +43,29 @@ export function nameFrom(pattern: string, row: number, values: Record<string, un
   for (let n = 2; taken.has(free.toLowerCase()); n++) free = `${name}_${n}`
   taken.add(free.toLowerCase())
   return free
+}
+
+/** Names titles, one after another, as an order has them; folders included. */
+export function namer(
+  template: Template,
+  settings: OutputSettings,
+  about: { sheet: string; version?: number },
+): (row: number, values: Record<string, unknown>) => string {
+  const { width, height } = settings.size ?? template.frame
+  const words = {
+    sheet: about.sheet,
+    template: template.name,
+    version: about.version,
+    format: settings.format,
+    size: `${width}x${height}`,
+  }
+  const folder = { sheet: about.sheet, template: template.name, none: '' }[settings.folders ?? 'none']
+  const pattern = settings.pattern ?? patternFor(template)
+  const taken = new Set<string>()
+  return (row, values) => {
+    const name = nameFrom(pattern, row, { ...words, ...values }, taken)
+    return folder ? `${safeName(folder)}/${name}` : name
+  }
 }
 
 function textOf(value: unknown): string {

@@ -22,6 +22,8 @@ export interface OutputSettings {
   alpha?: 'straight' | 'premultiplied'
   /** px; absent: the template's. Ties keep their meaning, so that another shape of frame is filled as it should be. */
   size?: { width: number; height: number }
+  /** At another size, sizes and gaps stay as many px as they were drawn with; absent: they grow with the frame. */
+  keepSizes?: boolean
   /** Frames per second; absent: the template's. */
   rate?: Rate
   /** Frames of every title that has none of its own; absent: as designed. */
@@ -68,6 +70,7 @@ export const settingsSchema = object({
     width: number().integer().min(16).max(8192).required(),
     height: number().integer().min(16).max(8192).required(),
   }).default(undefined),
+  keepSizes: boolean(),
   rate: object({
     num: number().integer().min(1).max(240_000).required(),
     den: number().integer().min(1).max(1001).required(),
@@ -91,11 +94,11 @@ export const settingsSchema = object({
 /** The settings that a title's bytes depend on; what its format does not take is left out. */
 export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
   const facts = outputFormats[settings.format]
-  const { format, alpha, size, rate, frames, handles, backdrop, timecode, silent } = settings
+  const { format, alpha, size, keepSizes, rate, frames, handles, backdrop, timecode, silent } = settings
   const kept = {
     format,
     ...(facts.alpha === 'either' && alpha === 'premultiplied' ? { alpha } : {}),
-    ...(size ? { size } : {}),
+    ...(size ? { size, ...(keepSizes ? { keepSizes } : {}) } : {}),
     ...(rate ? { rate } : {}),
     ...(frames === undefined ? {} : { frames }),
     ...(handles && !facts.still && handles.before + handles.after > 0 ? { handles } : {}),
@@ -115,11 +118,14 @@ export function frameOf(settings: Pick<OutputSettings, 'size' | 'rate'>, templat
 const sameRate = (a: Rate, b: Rate) => a.num * b.den === b.num * a.den
 
 /** A template for the frame of an output: the same one where nothing differs. */
-export function templateFor(settings: Pick<OutputSettings, 'size' | 'rate'>, template: Template): Template {
+export function templateFor(
+  settings: Pick<OutputSettings, 'size' | 'rate' | 'keepSizes'>,
+  template: Template,
+): Template {
   const frame = frameOf(settings, template)
   const { width, height, rate } = template.frame
   if (frame.width === width && frame.height === height && sameRate(frame.rate, rate)) return template
-  return edit(template, reframe(template, frame, true))
+  return edit(template, reframe(template, frame, !settings.keepSizes))
 }
 
 /**

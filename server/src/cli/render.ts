@@ -10,12 +10,10 @@ import {
   type FormatId,
   flatLayers,
   formatIds,
-  frameOf,
-  nameFrom,
+  namer,
   type OutputSettings,
   outputFormats,
   parseRows,
-  patternFor,
 } from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
@@ -44,6 +42,7 @@ export interface RenderOptions {
   frames?: number
   name?: string
   size?: string
+  keepSizes?: boolean
   rate?: string
   alpha?: string
   handles?: string
@@ -85,7 +84,7 @@ async function open(path: string): Promise<Opened> {
 
 /** What the options ask for. @throws Refusal for what can't be */
 function settingsFrom(options: RenderOptions, template: Template, files: FileStore): OutputSettings {
-  const { format, frames, size, rate, alpha, handles, under, timecode, silent, folders, name } = options
+  const { format, frames, size, keepSizes, rate, alpha, handles, under, timecode, silent, folders, name } = options
   demand(formatIds.includes(format as FormatId), 'call', `"${format}" is no format; choose ${formatIds.join(', ')}.`)
   demand(
     !alpha || ['straight', 'premultiplied'].includes(alpha),
@@ -97,6 +96,7 @@ function settingsFrom(options: RenderOptions, template: Template, files: FileSto
     format: format as FormatId,
     ...(frames === undefined ? {} : { frames }),
     ...(size ? { size: numbers(size, 'x', 'a frame size; write it as 1920x1080', 'width', 'height') } : {}),
+    ...(keepSizes ? { keepSizes } : {}),
     ...(rate ? { rate: parseRate(rate) } : {}),
     ...(alpha ? { alpha: alpha as 'straight' } : {}),
     ...(handles
@@ -216,24 +216,14 @@ async function titlesOf(
     checker.compare()
     chosen = chosen.filter((n) => stateOf(checker.findings(n)) !== 'stop')
   }
-  const frame = frameOf(settings, template)
   const sheet = options.sheet ?? basename(data).replace(/\.[^.]*$/, '')
-  const folder = { sheet, template: template.name, none: '' }[settings.folders ?? 'none']
-  const words = {
-    sheet,
-    template: template.name,
-    version: '',
-    format: settings.format,
-    size: `${frame.width}x${frame.height}`,
-  }
-  const taken = new Set<string>()
+  const nameOf = namer(template, settings, { sheet })
   const wanted = chosen.map((n): Wanted => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)
-    const name = nameFrom(settings.pattern ?? patternFor(template), n, { ...words, ...values }, taken)
     const frames = durationOf(settings, template, row)
     const key = unitKey({ document: source.document, values, pictures: [], settings, frames })
-    return { n, name: folder ? `${safeName(folder)}/${name}` : name, row, key }
+    return { n, name: nameOf(n, values), row, key }
   })
   return { match, wanted }
 }

@@ -1,14 +1,5 @@
 import { type Finding, type Row, stateOf, valuesOf } from '@hoja/core/data'
-import { safeName } from '@hoja/core/formats'
-import {
-  checkSettings,
-  durationOf,
-  frameOf,
-  nameFrom,
-  type OutputSettings,
-  outputFormats,
-  patternFor,
-} from '@hoja/core/output'
+import { checkSettings, durationOf, namer, type OutputSettings, outputFormats } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
@@ -65,22 +56,12 @@ export async function orderRows(
     numbers = numbers.filter((n) => stateOf(findings[n - 1]!) !== 'stop')
     demand(numbers.length > 0, 'output.rows', 'Every row has a stop; put one right to render it.')
   }
-  const frame = frameOf(settings, template)
-  const folder = { sheet: sheet.name, template: template.name, none: '' }[settings.folders ?? 'none']
-  const words = {
-    sheet: sheet.name,
-    template: template.name,
-    version: published.number,
-    format: settings.format,
-    size: `${frame.width}x${frame.height}`,
-  }
-  const taken = new Set<string>()
+  const nameOf = namer(template, settings, { sheet: sheet.name, version: published.number })
   const order = { sheet: sheet.id, version, match: sheet.match, pictures, settings, used: await usedNow() }
   const units = numbers.map((n) => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, sheet.match, row)
-    const name = nameFrom(settings.pattern ?? patternFor(template), n, { ...words, ...values }, taken)
-    return { n, row, name: folder ? `${safeName(folder)}/${name}` : name, values }
+    return { n, row, name: nameOf(n, values), values }
   })
   if (!settings.changedOnly) return { ...order, units }
   const known = store.outputs.latestResults(sheet.id, settings.format)

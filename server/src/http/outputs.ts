@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import { manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
@@ -176,7 +176,7 @@ export function outputRoutes(context: Context): Router {
     if (!delivered) throw new Refusal('output.file', `Row ${unit.row} has no such file.`, 404)
     if (request.query.download !== undefined) response.attachment(delivered.path.split('/').pop()!)
     else response.type(delivered.path.endsWith('.apng') ? 'image/apng' : delivered.path.replace(/^.*\./, ''))
-    response.sendFile(delivered.from, { dotfiles: 'allow' })
+    response.sendFile(resolve(delivered.from), { dotfiles: 'allow' })
   })
   /** A frame of a sequence (`middle`: the one halfway). */
   routes.get('/:id/rows/:row/frames/:frame', (request, response) => {

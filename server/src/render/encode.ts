@@ -4,6 +4,7 @@ import { type FormatId, type OutputSettings, runsOf } from '@hoja/core/output'
 import type { Bounds } from '@hoja/core/paint'
 import { type Rate, rateText, secondsOf } from '@hoja/core/time'
 import { Ffmpeg } from './ffmpeg.ts'
+import { streamOf } from './movieIn.ts'
 import { type Look, looking } from './pixels.ts'
 import { shownAgain } from './vp9.ts'
 
@@ -338,8 +339,12 @@ const together = {
 }
 
 /** Where the backdrop comes from, made to cover the frame and to last. */
-function underneath({ width, height, rate }: Movie, backdrop: Exclude<Writing['backdrop'], undefined>): string {
-  const cover = `scale=${width}:${height}:force_original_aspect_ratio=increase:out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,crop=${width}:${height},setsar=1,format=yuv444p`
+async function underneath(
+  { width, height, rate }: Movie,
+  backdrop: { kind: 'still' | 'footage'; file: string },
+): Promise<string> {
+  const matrix = backdrop.kind === 'footage' ? (await streamOf(backdrop.file, 'the footage')).matrix : 'bt709'
+  const cover = `scale=${width}:${height}:force_original_aspect_ratio=increase:in_color_matrix=${matrix}:out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,crop=${width}:${height},setsar=1,format=yuv444p`
   return backdrop.kind === 'still'
     ? `[1:v]${cover},loop=loop=-1:size=1,settb=1/${rate.num},setpts=N*${rate.den}[base]`
     : `[1:v]fps=${rateText(rate)},${cover},tpad=stop=-1:stop_mode=clone[base]`
@@ -367,7 +372,7 @@ async function framesTogether(
         ]
       : over
         ? [
-            underneath(movie, over),
+            await underneath(movie, over),
             `[0:v]${toYuv('yuva444p')},${repeated}[t]`,
             `[base][t]overlay=${region.x}:${region.y}:format=yuv444,format=${pixels},${end}[v]`,
           ]

@@ -30,7 +30,8 @@ export function lookAtFootage(bytes: Uint8Array, name: string): Promise<Footage>
 async function lookedInto(file: string, name: string): Promise<Footage> {
   const { width, height, rate, seconds } = await streamOf(file, name)
   const every = Math.max(1 / 25, seconds / lookedAt)
-  const filter = `fps=${1 / every},scale=${small.width}:${small.height}:out_color_matrix=bt709:out_range=tv:flags=area,format=yuv444p`
+  // Samples as they are: to turn them into another matrix would cut off what lies outside.
+  const filter = `fps=${1 / every},scale=${small.width}:${small.height}:flags=area,format=yuv444p`
   const args = ['-v', 'error', '-i', file, '-an', '-map', '0:v:0', '-vf', filter, '-f', 'rawvideo', 'pipe:1']
   const result = await execa('ffmpeg', args, { encoding: 'buffer', reject: false, stdin: 'ignore', maxBuffer: 1 << 28 })
   const pixels = small.width * small.height

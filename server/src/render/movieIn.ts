@@ -27,6 +27,7 @@ interface ProbedStream {
   codec_name: string
   avg_frame_rate: string
   r_frame_rate: string
+  color_space?: string
 }
 
 /** What ffmpeg's reader says of a movie's first picture stream. */
@@ -35,13 +36,15 @@ export interface MovieStream {
   height: number
   codec: string
   rate: Rate
+  /** How its colours are coded, as ffmpeg's scaler calls it. Where it does not say: by its height (common practice). */
+  matrix: 'bt709' | 'bt601' | 'bt2020'
   /** 0 where the file does not say. */
   seconds: number
 }
 
 /** @throws Refusal for what is no movie */
 export async function streamOf(file: string, name: string): Promise<MovieStream> {
-  const entries = 'stream=width,height,codec_name,avg_frame_rate,r_frame_rate:format=duration'
+  const entries = 'stream=width,height,codec_name,avg_frame_rate,r_frame_rate,color_space:format=duration'
   const args = ['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', file]
   const result = await execa('ffprobe', args, { reject: false })
   const probed = result.failed
@@ -51,7 +54,21 @@ export async function streamOf(file: string, name: string): Promise<MovieStream>
   if (!stream?.width || !stream.height)
     throw new Refusal('movie.kind', `"${name}" is not a movie that can be read; save it as MOV, MP4 or WebM.`, 415)
   const { width, height, codec_name: codec } = stream
-  return { width, height, codec, rate: rateOf(stream), seconds: Number(probed.format?.duration) || 0 }
+  return {
+    width,
+    height,
+    codec,
+    rate: rateOf(stream),
+    matrix: matrixOf(stream),
+    seconds: Number(probed.format?.duration) || 0,
+  }
+}
+
+function matrixOf({ color_space: told = '', height }: ProbedStream): MovieStream['matrix'] {
+  if (told.startsWith('bt2020')) return 'bt2020'
+  if (told === 'bt709') return 'bt709'
+  if (told === 'bt470bg' || told === 'smpte170m') return 'bt601'
+  return height >= 720 ? 'bt709' : 'bt601'
 }
 
 /** The frame rate: the container's own, unless that is the clock of a variable one. */

@@ -18,11 +18,14 @@ const keep = 8
 export const storedFile = (source: Source, sha256: string): string => join(source.files, sha256.slice(0, 2), sha256)
 
 /** A template ready to be drawn, for the frame of an output when one is told; kept for the next call. */
-export function sceneOf(source: Source, settings: Pick<OutputSettings, 'size' | 'rate'> = {}): Promise<Scene> {
+export function sceneOf(
+  source: Source,
+  settings: Pick<OutputSettings, 'size' | 'rate' | 'keepSizes'> = {},
+): Promise<Scene> {
   const pictures = (source.kind === 'stored' && source.pictures) || []
   const key = [
     source.document,
-    JSON.stringify([settings.size, settings.rate]),
+    JSON.stringify([settings.size, settings.rate, settings.keepSizes]),
     ...pictures.map(({ name, sha256 }) => `${name} ${sha256}`),
   ].join('\n')
   let scene = scenes.get(key)

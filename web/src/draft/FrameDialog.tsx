@@ -1,27 +1,9 @@
 import { type Frame, reframe, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../session/draft.ts'
-import { Button, Checkbox, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, Line, NumberInput, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
-
-const sizes: [string, number, number][] = [
-  ['HD, 1920 × 1080', 1920, 1080],
-  ['UHD, 3840 × 2160', 3840, 2160],
-  ['HD 720, 1280 × 720', 1280, 720],
-  ['upright, 1080 × 1920', 1080, 1920],
-  ['square, 1080 × 1080', 1080, 1080],
-  ['4:3, 1440 × 1080', 1440, 1080],
-]
-const rates: [string, number, number][] = [
-  ['23.976', 24000, 1001],
-  ['24', 24, 1],
-  ['25', 25, 1],
-  ['29.97', 30000, 1001],
-  ['30', 30, 1],
-  ['50', 50, 1],
-  ['59.94', 60000, 1001],
-  ['60', 60, 1],
-]
+import { RateInput, SizeInput } from '../ui/FrameInputs.tsx'
 
 /** Name, frame size, rate and safe areas of the template, changed at any time; ties keep their meaning. */
 export function FrameDialog({ template, onClose }: { template: Template; onClose: () => void }) {
@@ -30,8 +12,6 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
   const [note, setNote] = useState(template.note)
   const [frame, setFrame] = useState<Frame>(template.frame)
   const [scale, setScale] = useState(true)
-  const known = sizes.findIndex(([, w, h]) => w === frame.width && h === frame.height)
-  const rate = rates.findIndex(([, num, den]) => num === frame.rate.num && den === frame.rate.den)
   const sized = frame.width !== template.frame.width || frame.height !== template.frame.height
   const timed = frame.rate.num * template.frame.rate.den !== template.frame.rate.num * frame.rate.den
   const put = () => {
@@ -65,57 +45,10 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
         {(id) => <TextInput id={id} value={note} onChange={(event) => setNote(event.target.value)} />}
       </Line>
       <Line label="Frame size">
-        {(id) => (
-          <Select
-            id={id}
-            value={String(known)}
-            options={[
-              ...sizes.map(([label], i): [string, string] => [String(i), label]),
-              ...(known < 0 ? [['-1', 'another'] as [string, string]] : []),
-            ]}
-            onChange={(event) => {
-              const size = sizes[Number(event.target.value)]
-              if (size) setFrame({ ...frame, width: size[1], height: size[2] })
-            }}
-          />
-        )}
-      </Line>
-      <Line label="px">
-        {(id) => (
-          <span className="flex items-center gap-1.5">
-            <NumberInput
-              id={id}
-              min={16}
-              max={8192}
-              value={frame.width}
-              onValue={(v) => setFrame({ ...frame, width: Math.round(v) })}
-            />
-            ×
-            <NumberInput
-              aria-label="Frame height, px"
-              min={16}
-              max={8192}
-              value={frame.height}
-              onValue={(v) => setFrame({ ...frame, height: Math.round(v) })}
-            />
-          </span>
-        )}
+        {(id) => <SizeInput id={id} value={frame} onValue={(size) => setFrame({ ...frame, ...size })} />}
       </Line>
       <Line label="Frames a second">
-        {(id) => (
-          <Select
-            id={id}
-            value={String(rate)}
-            options={[
-              ...rates.map(([label], i): [string, string] => [String(i), label]),
-              ...(rate < 0 ? [['-1', `${frame.rate.num}/${frame.rate.den}`] as [string, string]] : []),
-            ]}
-            onChange={(event) => {
-              const one = rates[Number(event.target.value)]
-              if (one) setFrame({ ...frame, rate: { num: one[1], den: one[2] } })
-            }}
-          />
-        )}
+        {(id) => <RateInput id={id} value={frame.rate} onValue={(rate) => setFrame({ ...frame, rate })} />}
       </Line>
       <Line label="Safe areas, %" note="Action and title, from each edge; SMPTE ST 2046-1 has 3.5 and 5.">
         {(id) => (

@@ -4,6 +4,7 @@ import { type Template, withPictures } from '@hoja/core/template'
 import { useQueries, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import type { OtherVersion } from '../preview/sheetWork.ts'
 import { useScene } from '../preview/useScene.ts'
@@ -23,13 +24,12 @@ import { Groups } from './Groups.tsx'
 import { MatchDialog } from './MatchDialog.tsx'
 import { MoveDialog } from './MoveDialog.tsx'
 import { PicturesDialog } from './PicturesDialog.tsx'
-import { RenderDialog } from './RenderDialog.tsx'
 import { RowProof } from './RowProof.tsx'
 import { countStates, filledDown, fixable, type Marked, tidied } from './rowEdits.ts'
 import { useSheet } from './useSheet.ts'
 import { goesByFindings, groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
 
-type Open = 'match' | 'move' | 'render' | 'find' | 'pictures'
+type Open = 'match' | 'move' | 'find' | 'pictures'
 
 /** What rows that stay on versions of their own are filled into. */
 function useOtherVersions(rows: readonly Row[], template: Template, match: Match): OtherVersion[] {
@@ -64,6 +64,7 @@ export function Filling({
   versions: Version[]
 }) {
   const queries = useQueryClient()
+  const navigate = useNavigate()
   const [match, setMatch] = useState<Match>(sheet.match)
   const [pictures, setPictures] = useState(sheet.pictures)
   const [link, setLink] = useState(sheet.link)
@@ -185,7 +186,11 @@ export function Filling({
           {saved}
         </span>
         <Button onClick={undo}>Undo</Button>
-        <Button look="primary" disabled={renderable === 0} onClick={() => setOpen('render')}>
+        <Button
+          look="primary"
+          disabled={renderable === 0}
+          onClick={() => navigate(`/t/${sheet.template}/outputs/new?sheet=${sheet.id}`)}
+        >
           Render {renderable} {renderable === 1 ? 'row' : 'rows'}
         </Button>
       </Header>
@@ -401,15 +406,6 @@ export function Filling({
             setOpen(undefined)
             again()
           }}
-        />
-      )}
-      {open === 'render' && (
-        <RenderDialog
-          sheet={sheet}
-          template={template}
-          rows={rows.length - counts.off}
-          stopped={counts.stop}
-          onClose={() => setOpen(undefined)}
         />
       )}
     </div>

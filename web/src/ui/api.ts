@@ -1,6 +1,7 @@
 import type { Finding, Match, Row, Splice } from '@hoja/core/data'
 import type { BookOffer, BookPart, DataPreview, Link, LinkStatus, ReadOptions } from '@hoja/core/formats'
 import type { SavedMove } from '@hoja/core/motion'
+import type { FlatLayer, FormatId, OutputFormat, OutputSettings } from '@hoja/core/output'
 import type { Field, Frame, MediaFile, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
@@ -131,25 +132,51 @@ export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'st
 export interface Unit {
   row: number
   name: string
+  /** What it is called in the zip. */
+  file: string
   state: UnitState
   reason: string
+  attempts: number
   result: string | null
   found: number
   milliseconds: number | null
 }
 export interface Output {
   id: number
-  sheet: number
-  sheetName: string
+  /** Null: a template's parts by themselves. */
+  sheet: number | null
+  sheetName: string | null
   template: string
   number: number
-  settings: { format: string; frames?: number; pattern: string; rows?: number[] }
-  state: 'running' | 'done' | 'stopped'
+  /** The newest version of its template. */
+  newest: { id: number; number: number } | null
+  settings: OutputSettings
+  used: { hoja?: string; ffmpeg?: string }
+  state: 'running' | 'paused' | 'done' | 'stopped'
+  priority: number
   created: string
   ended: string | null
   counts: Record<UnitState, number>
 }
-export type OutputDetail = Output & { units: Unit[] }
+export type OutputDetail = Output & {
+  units: Unit[]
+  progress: { rows: Record<number, number>; left: number | null; hindrance: string | null }
+  log: { time: string; row: number | null; text: string }[]
+}
+export type ReadyFormat = OutputFormat & { format: FormatId; ready: boolean }
+export interface Preset {
+  name: string
+  settings: OutputSettings
+}
+/** A still or footage that can lie under titles. */
+export interface Underneath {
+  kind: 'still' | 'footage'
+  sha256: string
+  name: string
+  width: number
+  height: number
+  warning: string | null
+}
 
 export interface Asset {
   sha256: string
@@ -266,12 +293,23 @@ export const api = {
     ask<Sheet>(`/sheets/${id}/version`, send('PUT', { revision, version, match })),
   setMatch: (id: number, match: Match) => ask<Sheet>(`/sheets/${id}/match`, send('PUT', { match })),
   outputs: () => ask<Output[]>('/outputs'),
-  output: (id: number) => ask<OutputDetail>(`/outputs/${id}`),
-  formats: () => ask<{ format: string; note: string; ready: boolean }[]>('/outputs/formats'),
-  render: (sheet: number, settings: { format: string; pattern: string; frames?: number; rows?: number[] }) =>
-    ask<Output>('/outputs', send('POST', { sheet, ...settings })),
+  formats: () => ask<ReadyFormat[]>('/outputs/formats'),
+  render: (sheet: number, settings: OutputSettings) => ask<Output>('/outputs', send('POST', { sheet, ...settings })),
   stop: (id: number) => ask<Output>(`/outputs/${id}/stop`, send('POST')),
-  retry: (id: number) => ask<Output>(`/outputs/${id}/retry`, send('POST')),
+  pause: (id: number) => ask<Output>(`/outputs/${id}/pause`, send('POST')),
+  goOn: (id: number) => ask<Output>(`/outputs/${id}/go-on`, send('POST')),
+  setPriority: (id: number, priority: number) => ask<Output>(`/outputs/${id}/priority`, send('PUT', { priority })),
+  retry: (id: number, row?: number) => ask<Output>(`/outputs/${id}/retry`, send('POST', row ? { row } : {})),
+  renderAgain: (id: number) => ask<Output>(`/outputs/${id}/again`, send('POST')),
+  removeOutput: (id: number) => ask<void>(`/outputs/${id}`, send('DELETE')),
+  presets: () => ask<Preset[]>('/presets'),
+  savePreset: (preset: Preset) => ask<Preset[]>('/presets', send('PUT', preset)),
+  removePreset: (name: string) => ask<Preset[]>(`/presets/${encodeURIComponent(name)}`, send('DELETE')),
+  layersOf: (version: number, parts: 'merged' | 'apart') =>
+    ask<(FlatLayer & { picture: string })[]>(`/flattened/${version}?parts=${parts}`),
+  flatten: (version: number, settings: OutputSettings) =>
+    ask<Output>('/flattened', send('POST', { version, ...settings })),
+  addUnderneath: (file: File) => ask<Underneath>('/footage', upload(file)),
 }
 
 export const clock = (time: string) => new Date(time).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })

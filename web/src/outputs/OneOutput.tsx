@@ -1,0 +1,195 @@
+import { outputFormats } from '@hoja/core/output'
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { toast } from 'sonner'
+import { type ApiError, api, clock, day, type OutputDetail } from '../ui/api.ts'
+import { Button, classes, Empty, Select } from '../ui/controls.tsx'
+import { Made } from './Made.tsx'
+import { UnitTable } from './UnitTable.tsx'
+
+/** The state of an output as the server tells it, event by event. */
+function useOutput(id: number): { output: OutputDetail | undefined; gone: boolean } {
+  const [output, setOutput] = useState<OutputDetail>()
+  const [gone, setGone] = useState(false)
+  useEffect(() => {
+    // Every event is the whole state, so a connection that comes back has missed nothing.
+    const events = new EventSource(`/api/outputs/${id}/events`)
+    events.onmessage = (event) => setOutput(JSON.parse(event.data as string) as OutputDetail)
+    events.onerror = () => {
+      if (events.readyState === EventSource.CLOSED) setGone(true)
+    }
+    return () => events.close()
+  }, [id])
+  return { output, gone }
+}
+
+export function OneOutput({ id }: { id: number }) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const { output, gone } = useOutput(id)
+  const [shown, setShown] = useState<number>()
+  if (gone && !output) return <Empty title="Nothing here">This output is not there, or Hoja does not answer.</Empty>
+  if (!output) return <p className="p-6 text-soft">Opening …</p>
+  const { counts, units, progress, settings, state } = output
+  const facts = outputFormats[settings.format]
+  const ended = units.length - counts.waiting - counts.running
+  const partly = Object.values(progress.rows).reduce((sum, share) => sum + share, 0)
+  const again = counts.failed + counts.stopped + counts.held
+  const isOpen = state === 'running' || state === 'paused'
+  const act = (work: Promise<unknown>) =>
+    work
+      .then(() => queries.invalidateQueries({ queryKey: ['outputs'] }))
+      .catch((error: ApiError) => toast.error(error.message))
+  const renderAgain = async () => {
+    try {
+      const next = await api.renderAgain(id)
+      await queries.invalidateQueries({ queryKey: ['outputs'] })
+      navigate(`/t/${output.template}/outputs/${next.id}`)
+    } catch (error) {
+      toast.error((error as ApiError).message)
+    }
+  }
+  const isNewer = output.newest && output.newest.number !== output.number
+  const chosen = units.find((unit) => unit.row === shown && unit.state === 'done')
+  return (
+    <div className="flex h-full flex-col px-6 py-4">
+      <div className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <h1 className="truncate text-lg font-semibold">
+            {output.sheetName ?? 'Parts by themselves'} as {facts.name}
+          </h1>
+          <p className="truncate text-soft">{used(output)}</p>
+        </div>
+        <span className="flex shrink-0 gap-2">
+          {isOpen && (
+            <Select
+              aria-label="Its turn"
+              className="!w-32"
+              value={String(Math.sign(output.priority))}
+              options={[
+                ['1', 'Before others'],
+                ['0', 'In its turn'],
+                ['-1', 'After others'],
+              ]}
+              onChange={(event) => act(api.setPriority(id, Number(event.target.value)))}
+            />
+          )}
+          {state === 'running' && <Button onClick={() => act(api.pause(id))}>Pause</Button>}
+          {state === 'paused' && (
+            <Button look="primary" onClick={() => act(api.goOn(id))}>
+              Go on
+            </Button>
+          )}
+          {isOpen && (
+            <Button look="danger" onClick={() => act(api.stop(id))}>
+              Stop
+            </Button>
+          )}
+          {!isOpen && again > 0 && <Button onClick={() => act(api.retry(id))}>Try {again} again</Button>}
+          {!isOpen && (
+            <Button onClick={renderAgain} title="The sheet's rows as they are now, with these settings">
+              {isNewer ? `Render again on version ${output.newest!.number}` : 'Render again'}
+            </Button>
+          )}
+          {counts.done > 0 && (
+            <a
+              href={`/api/outputs/${id}/zip`}
+              className={classes(
+                'flex h-7 items-center rounded-[3px] px-3 font-medium whitespace-nowrap',
+                isOpen ? 'border border-rule bg-white' : 'bg-leaf text-white',
+              )}
+            >
+              Download {counts.done} as zip
+            </a>
+          )}
+        </span>
+      </div>
+      <div
+        className="mt-3 h-2 shrink-0 border border-rule bg-white"
+        role="progressbar"
+        aria-valuenow={ended}
+        aria-valuemin={0}
+        aria-valuemax={units.length}
+        aria-label="Rendered rows"
+      >
+        <div className="h-full bg-leaf" style={{ width: `${((ended + partly) / units.length) * 100}%` }} />
+      </div>
+      <p className="mt-1.5" role="status">
+        {ended} of {units.length}: {counts.done} done
+        {counts.held > 0 && (
+          <>
+            , <span className="text-stop">{counts.held} held by their checks</span>
+          </>
+        )}
+        {counts.failed > 0 && (
+          <>
+            , <span className="text-stop">{counts.failed} failed</span>
+          </>
+        )}
+        {counts.stopped > 0 && <>, {counts.stopped} stopped</>}
+        {state === 'running' && !progress.hindrance && (
+          <span className="text-soft">
+            {progress.left === null ? ', starting' : `, about ${timeWords(progress.left)} left`}
+          </span>
+        )}
+        {state === 'paused' && <span className="text-look">, paused</span>}
+        {state === 'done' && <span className="text-soft">, finished {day(output.ended!)}</span>}
+      </p>
+      {progress.hindrance && (
+        <p role="alert" className="mt-2 border-l-2 border-stop bg-white px-3 py-1.5 text-stop">
+          {progress.hindrance} Nothing is lost; Hoja looks again every few seconds.
+        </p>
+      )}
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_340px] gap-5">
+        <UnitTable output={output} shown={chosen?.row} onShow={setShown} onRetry={(row) => act(api.retry(id, row))} />
+        <div className="flex min-h-0 flex-col gap-4 overflow-auto pb-4">
+          {chosen ? (
+            <Made output={output} unit={chosen} />
+          ) : (
+            counts.done > 0 && <p className="text-soft">Choose a finished row to look at its file.</p>
+          )}
+          <section aria-label="What happened">
+            <h2 className="border-b border-rule pb-1 text-xs font-medium tracking-wide text-soft">What happened</h2>
+            <ol>
+              {output.log.map((line, i) => (
+                <li key={output.log.length - i} className="grid grid-cols-[62px_minmax(0,1fr)] gap-1 py-0.5">
+                  <time className="text-soft tabular-nums">{clock(line.time)}</time>
+                  <span>
+                    {line.row !== null && <b className="font-medium">Row {line.row}: </b>}
+                    {line.text}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          </section>
+        </div>
+      </div>
+    </div>
+  )
+}
+
+function timeWords(seconds: number): string {
+  return seconds < 60 ? `${Math.ceil(seconds)} s` : `${Math.ceil(seconds / 60)} min`
+}
+
+/** What it is rendered with, in a line. */
+function used({ number, settings, used: with_, created }: OutputDetail): string {
+  const { size, rate, frames, alpha, handles, timecode, rows, changedOnly, withoutStops, backdrop } = settings
+  return [
+    `version ${number}`,
+    ...(size ? [`${size.width} × ${size.height}`] : []),
+    ...(rate ? [`${(rate.num / rate.den).toFixed(rate.den === 1 ? 0 : 2)} a second`] : []),
+    frames ? `${frames} frames each` : 'as designed',
+    ...(handles ? [`handles ${handles.before} + ${handles.after}`] : []),
+    ...(alpha ? [alpha] : []),
+    ...(backdrop ? [`over ${backdrop.kind === 'colour' ? backdrop.colour : (backdrop.name ?? backdrop.kind)}`] : []),
+    ...(timecode ? [`from ${timecode}`] : []),
+    ...(rows ? [`${rows.length} chosen rows`] : []),
+    ...(changedOnly ? ['only changed'] : []),
+    ...(withoutStops ? ['without stops'] : []),
+    `ordered ${day(created)}`,
+    ...(with_.hoja ? [`Hoja ${with_.hoja}`] : []),
+    ...(with_.ffmpeg && outputFormats[settings.format].encoder ? [`ffmpeg ${with_.ffmpeg}`] : []),
+  ].join(', ')
+}

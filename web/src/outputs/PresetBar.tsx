@@ -1,0 +1,82 @@
+import type { OutputSettings } from '@hoja/core/output'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { type ApiError, api } from '../ui/api.ts'
+import { Button, Select, TextInput } from '../ui/controls.tsx'
+
+/** Settings that somebody gave a name: take them, keep these, let one go. */
+export function PresetBar({
+  settings,
+  onTake,
+}: {
+  /** As they would be kept. */
+  settings: OutputSettings
+  onTake: (settings: OutputSettings) => void
+}) {
+  const queries = useQueryClient()
+  const presets = useQuery({ queryKey: ['presets'], queryFn: api.presets })
+  const [chosen, setChosen] = useState('')
+  const [naming, setNaming] = useState<string>()
+  const put = async (work: Promise<unknown>, words: string) => {
+    try {
+      queries.setQueryData(['presets'], await work)
+      toast.success(words)
+    } catch (error) {
+      toast.error((error as ApiError).message)
+    }
+  }
+  if (naming !== undefined)
+    return (
+      <form
+        className="flex gap-1.5"
+        onSubmit={(event) => {
+          event.preventDefault()
+          const name = naming.trim()
+          if (!name) return
+          put(api.savePreset({ name, settings }), `"${name}" is kept.`)
+          setChosen(name)
+          setNaming(undefined)
+        }}
+      >
+        <TextInput
+          autoFocus
+          aria-label="Name of the preset"
+          placeholder="Name, for example Web clips"
+          value={naming}
+          onChange={(event) => setNaming(event.target.value)}
+          onKeyDown={(event) => event.key === 'Escape' && setNaming(undefined)}
+        />
+        <Button type="submit">Keep</Button>
+        <Button look="quiet" onClick={() => setNaming(undefined)}>
+          Cancel
+        </Button>
+      </form>
+    )
+  return (
+    <div className="flex gap-1.5">
+      <Select
+        aria-label="Preset"
+        value={chosen}
+        options={[['', 'Presets …'], ...(presets.data ?? []).map(({ name }): [string, string] => [name, name])]}
+        onChange={(event) => {
+          setChosen(event.target.value)
+          const preset = presets.data?.find(({ name }) => name === event.target.value)
+          if (preset) onTake(preset.settings)
+        }}
+      />
+      <Button onClick={() => setNaming(chosen)}>Keep these as …</Button>
+      {chosen && (
+        <Button
+          look="danger"
+          onClick={() => {
+            put(api.removePreset(chosen), `"${chosen}" is gone.`)
+            setChosen('')
+          }}
+        >
+          Remove
+        </Button>
+      )}
+    </div>
+  )
+}
