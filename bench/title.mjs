@@ -3,7 +3,7 @@ import { chromium } from '@playwright/test'
 import { chromiumLaunch } from '../scripts/chromium.mjs'
 import { Raster } from '../server/dist/render/raster.js'
 import { frameSvg } from '../server/dist/render/still.js'
-import { planTitle, pngPictures } from '../server/dist/render/title.js'
+import { movieOf, planTitle } from '../server/dist/render/title.js'
 import { sideBySide, speakerScene } from './kit.mjs'
 
 /** A PNG sequence of one 5 s title against screenshots of its frames, and against encoding every full frame. */
@@ -17,7 +17,8 @@ export async function benchTitle() {
     // Another name each time: nothing is found again.
     const settled = scene.settle({ name: `Maren Oduya-Castellví ${row++}` })
     const plan = planTitle(scene, settled, timing)
-    const pictures = [...pngPictures(plan, raster, size)]
+    const { png } = movieOf(plan, raster, scene)
+    const pictures = plan.lists.map((_, index) => png(index))
     return plan.frames.map((index) => pictures[index]).length
   }
 

@@ -1,7 +1,7 @@
 import { installPackages, installPrograms, run } from './setup.mjs'
 
 installPackages()
-installPrograms(['chromium'])
+installPrograms(['chromium', 'ffmpeg'])
 run('node', ['scripts/build.mjs'])
 const { machine } = await import('../bench/kit.mjs')
 const benches = [
@@ -10,6 +10,7 @@ const benches = [
   ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
+  ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
   ['run', async () => (await import('../bench/run.mjs')).benchRun()],
 ]
 const only = process.argv.slice(2)

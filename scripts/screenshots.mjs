@@ -207,6 +207,9 @@ try {
   await page.getByText(/^1\d of 40/).waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: /^004_/ }).click()
   await take('outputs')
+  await page.goto(`${base}/t/speaker/outputs/new`)
+  await page.getByText('Clip: Plate').waitFor()
+  await take('layers')
   await browser.close()
 } finally {
   server.kill()

@@ -56,6 +56,8 @@ const toYuv = (pixels: string) =>
 
 /** A picture codec that codes every frame by itself. */
 interface Coding {
+  /** What says that nothing has changed since the frame before, where the codec has such a thing. */
+  unchanged?: Packet
   /** The encoder; none: pictures are PNG already. */
   encoder?: { filter: string; args: string[] }
   /** Codec and private data: absent, as the encoder says. */
@@ -85,11 +87,14 @@ const prores = (pixels: string): Coding => ({
   track: { colour: bt709 },
 })
 
-const codings = {
+/** How each picture codec is told to code. */
+export const codings = {
   prores: prores('yuva444p10le'),
   opaque: prores('yuv444p10le'),
   rle: {
     encoder: { filter: 'format=argb', args: ['-c:v', 'qtrle', '-g', '1'] },
+    // A chunk of six bytes without lines: its own size, and an empty header.
+    unchanged: { bytes: Uint8Array.of(0, 0, 0, 6, 0, 0), key: false },
     track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('rle '), colour: { ...rgb709, matrix: 1 } },
   },
   ffv1: {
@@ -240,7 +245,8 @@ async function framesAlone(
       const picture = frames[next]!
       const ready = held.get(picture)
       if (!ready) return
-      await muxer.feed(...framed(ready, next, rate))
+      const isHeld = picture === frames[next - 1]
+      await muxer.feed(...framed((isHeld && coding.unchanged) || ready, next, rate))
       if (lastUse.get(picture) === next) held.delete(picture)
     }
   }

@@ -55,11 +55,13 @@ export class Ffmpeg {
   /** Hands on bytes, no faster than they are taken. Nothing more is taken once it has ended, which `ended` tells. */
   async feed(...pieces: readonly Uint8Array[]): Promise<void> {
     const input = this.child.stdin
-    for (const piece of pieces) {
-      if (this.gone) return
-      if (!input.write(piece))
-        await Promise.race([new Promise((done) => input.once('drain', done)), this.ended.catch(() => {})])
-    }
+    if (this.gone) return
+    // A picture and what stands around it go over in one go.
+    input.cork()
+    let isTaken = true
+    for (const piece of pieces) isTaken = input.write(piece)
+    input.uncork()
+    if (!isTaken) await Promise.race([new Promise((done) => input.once('drain', done)), this.ended.catch(() => {})])
   }
 
   /** There is no more to feed. */
