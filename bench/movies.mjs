@@ -59,7 +59,7 @@ export async function benchMovies() {
     works[`${format} hold 2 s`] = () => writeMovie(format, movie(80), [file(end)], {})
     works[`${format} hold 60 s`] = () => writeMovie(format, movie(1530), [file(end)], {})
   }
-  const times = await sideBySide(works, 5, 1)
+  const times = await sideBySide(works, 4, 1)
 
   const long = movie(250)
   const all = long.frames.map((picture) => pictures[Math.min(picture, pictures.length - 1)])
