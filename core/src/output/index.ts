@@ -1,3 +1,4 @@
+export * from './checkSettings.ts'
 export * from './flattened.ts'
 export * from './formats.ts'
 export * from './frames.ts'
