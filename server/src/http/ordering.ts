@@ -1,11 +1,12 @@
-import { type Finding, type Row, stateOf, valuesOf } from '@hoja/core/data'
+import { type Finding, type Match, type Row, stateOf, valuesOf } from '@hoja/core/data'
+import { moveMatch } from '@hoja/core/handoff'
 import { checkSettings, durationOf, namer, type OutputSettings, outputFormats } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
 import { readFinished, unitKey } from '../render/unit.ts'
 import type { Order, Used } from '../store/outputs.ts'
-import type { SheetRow } from '../store/sheets.ts'
+import type { SheetPicture, SheetRow } from '../store/sheets.ts'
 import { hojaVersion } from '../version.ts'
 import type { Context } from './context.ts'
 
@@ -44,6 +45,11 @@ export async function orderRows(
   const published = templates.version(version)
   const template = templates.published(published)
   checkOrder(context, settings, template)
+  // Fields may be called otherwise in another version than the one that the sheet was matched to.
+  const match =
+    version === sheet.version
+      ? sheet.match
+      : moveMatch(templates.published(templates.version(sheet.version)), template, sheet.match).match
   const rows = sheets.rows(sheet.id)
   const pictures = sheets.pictures(sheet.id)
   // A row that is switched off is rendered when it is asked for by its number.
@@ -52,15 +58,15 @@ export async function orderRows(
   demand(!outside, 'output.row', `Row ${outside} does not exist; the sheet has ${rows.length}.`)
   demand(numbers.length > 0, 'output.rows', 'Every row is switched off; switch one on to render it.')
   if (settings.withoutStops) {
-    const findings = await checkedRows(context, published.document, sheet, rows)
+    const findings = await checkedRows(context, published.document, match, rows, pictures)
     numbers = numbers.filter((n) => stateOf(findings[n - 1]!) !== 'stop')
     demand(numbers.length > 0, 'output.rows', 'Every row has a stop; put one right to render it.')
   }
   const nameOf = namer(template, settings, { sheet: sheet.name, version: published.number })
-  const order = { sheet: sheet.id, version, match: sheet.match, pictures, settings, used: await usedNow() }
+  const order = { sheet: sheet.id, version, match, pictures, settings, used: await usedNow() }
   const units = numbers.map((n) => {
     const row = rows[n - 1]!
-    const { values } = valuesOf(template, sheet.match, row)
+    const { values } = valuesOf(template, match, row)
     return { n, row, name: nameOf(n, values), values }
   })
   if (!settings.changedOnly) return { ...order, units }
@@ -80,8 +86,13 @@ export async function orderRows(
 }
 
 /** Every row's findings, by itself and beside the others. */
-function checkedRows({ pool, store }: Context, document: string, sheet: SheetRow, rows: Row[]): Promise<Finding[][]> {
-  const pictures = store.sheets.pictures(sheet.id)
+function checkedRows(
+  { pool, store }: Context,
+  document: string,
+  match: Match,
+  rows: Row[],
+  pictures: SheetPicture[],
+): Promise<Finding[][]> {
   const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
-  return pool.run<'check'>({ kind: 'check', source, match: sheet.match, rows })
+  return pool.run<'check'>({ kind: 'check', source, match, rows })
 }

@@ -41,7 +41,7 @@ export interface Writing {
   backdrop?: { kind: 'colour'; colour: string } | { kind: 'still' | 'footage'; file: string }
   timecode?: string
   sounds?: readonly Played[]
-  /** Hears how many pictures of how many have been handed over. */
+  /** Hears how many pictures of how many have been handed over, or frames of how many written. */
   onPicture?: (done: number, of: number) => void
 }
 
@@ -383,7 +383,9 @@ async function framesTogether(
             `[base][t]overlay=${region.x}:${region.y}:format=yuv444,format=${pixels},${end}[v]`,
           ]
         : [`[0:v]${padded(movie, look)},${toYuv(pixels)},${repeated},${end}[v]`]
-  const encoder = new Ffmpeg([
+  // A long hold is written long after its last picture was handed over.
+  const onFrame = (done: number) => writing.onPicture?.(done, frames.length)
+  const call = [
     ...['-f', 'matroska', '-i', 'pipe:0', ...(over ? ['-i', over.file] : []), ...sound.inputs],
     ...['-filter_complex', [...graph, ...sound.graph].join(';'), '-map', '[v]'],
     ...(sound.graph.length > 0 && format !== 'gif' ? ['-map', '[sound]', ...soundEncoders[format]] : []),
@@ -391,15 +393,15 @@ async function framesTogether(
     ...['-threads', '1', '-fps_mode', 'passthrough'],
     ...(format === 'gif' ? [] : wrapped(format, rate, writing.timecode)),
     file,
-  ])
+  ]
+  const encoder = new Ffmpeg(call, onFrame)
   try {
     await encoder.feed(streamHeader(rawTrack(movie)))
     const runs = runsOf(frames)
     let bytes: Uint8Array = new Uint8Array()
-    for (const [i, { picture, from }] of runs.entries()) {
+    for (const { picture, from } of runs) {
       bytes = looking(movie.draw(picture), look, region.width)
       await encoder.feed(...framed({ bytes, key: true }, from, rate))
-      writing.onPicture?.(i + 1, runs.length)
     }
     // The last frame by itself: nothing else tells how long the last run is.
     const last = runs.at(-1)!

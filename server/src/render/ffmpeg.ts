@@ -27,11 +27,15 @@ export class Ffmpeg {
   private gone = false
   readonly ended: Promise<void>
 
-  /** @param args without those that every call has; `pipe:0` is what is fed, `pipe:1` what is read */
-  constructor(args: readonly string[]) {
+  /**
+   * @param args without those that every call has; `pipe:0` is what is fed, `pipe:1` what is read
+   * @param onFrame hears, once a second, how many frames have been written; then nothing can be read
+   */
+  constructor(args: readonly string[], onFrame?: (frames: number) => void) {
     demandFfmpeg()
+    const told = onFrame ? ['-progress', 'pipe:1', '-stats_period', '1'] : []
     // An error while the end of a file is written would pass for success without -xerror.
-    this.child = execa('ffmpeg', ['-hide_banner', '-loglevel', 'error', '-xerror', '-y', ...args], {
+    this.child = execa('ffmpeg', ['-hide_banner', '-loglevel', 'error', '-xerror', '-y', ...told, ...args], {
       stdin: 'pipe',
       buffer: { stdout: false, stderr: true },
       encoding: 'buffer',
@@ -48,6 +52,11 @@ export class Ffmpeg {
         .trim()
       throw refusal(result.code, said || String(result.shortMessage))
     })
+    if (onFrame)
+      this.child.stdout.on('data', (said: Buffer) => {
+        const frames = [...said.toString('utf8').matchAll(/^frame=\s*(\d+)/gm)].at(-1)?.[1]
+        if (frames) onFrame(Number(frames))
+      })
     // Heard where it is awaited; nobody may be waiting yet when it fails.
     this.ended.catch(() => {})
   }

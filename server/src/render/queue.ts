@@ -78,6 +78,7 @@ export class EmbeddedQueue implements Queue {
         if (this.closed) return
         this.changed(unit.output)
         this.wake()
+        if (this.running.size === 0) this.tidy()
       })
     }
   }
@@ -249,6 +250,15 @@ export class EmbeddedQueue implements Queue {
       } catch {
         // Where nothing may be written, nothing was.
       }
+    }
+  }
+
+  /** Clears away what renderers left that were killed, or could not clear away themselves; nobody is at work. */
+  private tidy(): void {
+    try {
+      removeUnfinished(this.store.finished)
+    } catch (error) {
+      if (!diskRefusal(error)) throw error
     }
   }
 
