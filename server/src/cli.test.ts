@@ -128,6 +128,7 @@ test('flatten writes locked parts as clips, and where the editable ones lie', as
   const clips = layers.filter(({ kind }: { kind: string }) => kind === 'clip')
   expect(clips.length).toBeGreaterThan(0)
   for (const { file } of clips) expect(existsSync(join(folder, 'layers', file))).toBe(true)
+  expect((await hoja('flatten', speaker, '--out', 'layers', '--format', 'still')).out).toContain('"state":"unchanged"')
   const name = layers.find((layer: { name: string }) => layer.name === 'Name')
   expect(name).toMatchObject({ kind: 'editable', part: 'text', fields: [{ key: 'name', type: 'text' }] })
   expect(name.text.font.family).toBeTruthy()

@@ -172,7 +172,7 @@ export async function flatten(path: string, options: RenderOptions & { apart?: b
       const file = `${String(i + 1).padStart(2, '0')}_${safeName(name).slice(0, 48)}`
       const content = {
         document: source.document,
-        values: {},
+        values: template.poster.values,
         pictures: [],
         settings,
         frames: settings.frames,

@@ -146,9 +146,10 @@ export interface UnitOrder {
 export async function renderUnit(order: UnitOrder, raster: Raster): Promise<UnitResult> {
   const { scene, root, settings, document, pictures, only } = order
   const frames = durationOf(settings, order.designed as Template, order.row)
-  const { values, findings, settled } = checkRow(scene, order.match, order.row, order.n, frames)
-  // Parts by themselves are no title that could be wrong.
-  if (!only && stateOf(findings) === 'stop')
+  const { values, findings, settled } = only
+    ? posterOf(scene)
+    : checkRow(scene, order.match, order.row, order.n, frames)
+  if (stateOf(findings) === 'stop')
     return { state: 'held', findings: findings.filter((f) => f.level === 'stop'), values }
   const key = unitKey({ document, values, pictures, settings, frames, ...(only ? { only } : {}) })
   const known = readFinished(root, key)
@@ -165,6 +166,12 @@ export async function renderUnit(order: UnitOrder, raster: Raster): Promise<Unit
   } finally {
     rmSync(work, { recursive: true, force: true })
   }
+}
+
+/** Parts by themselves are drawn as on the poster, and are no title that could be wrong. */
+function posterOf(scene: Scene): { values: Values; findings: Finding[]; settled: Settled } {
+  const { values } = scene.template.poster
+  return { values, findings: [], settled: scene.settle(values) }
 }
 
 /** Two rows may have been the same title and rendered at once: the first one's files stay. */
