@@ -121,6 +121,15 @@ test('a second run renders what is missing or has changed, and says so of the re
   expect(readdirSync(join(folder, 'clips')).filter((name) => name.startsWith('.'))).toEqual([])
 })
 
+test('a pair of which one file is lost is rendered again', async () => {
+  writeFileSync(join(folder, 'one.csv'), 'name,role\nIo Marrec,Keeper\n')
+  const call = ['render', speaker, 'one.csv', '--out', 'pair', '--format', 'pair', '--size', '480x270']
+  for (const state of ['done', 'unchanged', 'done']) {
+    expect((await hoja(...call)).out).toContain(`"state":"${state}"`)
+    if (state === 'unchanged') rmSync(join(folder, 'pair/001_Io_Marrec_key.mov'))
+  }
+})
+
 test('flatten writes locked parts as clips, and where the editable ones lie', async () => {
   expect((await hoja('flatten', speaker, '--out', 'layers', '--format', 'still')).code).toBe(0)
   const { frame, layers } = JSON.parse(readFileSync(join(folder, 'layers/layers.json'), 'utf8'))

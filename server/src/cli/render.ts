@@ -23,7 +23,7 @@ import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
 import { Crew, isWorthAnotherTry } from '../render/crew.ts'
-import { titlePath } from '../render/deliver.ts'
+import { titlePath, titlePaths } from '../render/deliver.ts'
 import { demandFfmpeg } from '../render/ffmpeg.ts'
 import { flatDescription } from '../render/flat.ts'
 import { isMovie } from '../render/movieIn.ts'
@@ -246,7 +246,7 @@ async function run(
     key,
     only,
   }: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
-    if (out.holds(key, titlePath(settings.format, name))) return ['unchanged', {}]
+    if (titlePaths(settings.format, name).every((file) => out.holds(key, file))) return ['unchanged', {}]
     const started = performance.now()
     for (let attempt = 1; ; attempt++)
       try {

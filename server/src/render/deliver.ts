@@ -16,10 +16,14 @@ export function frameName(name: string, frame: number): string {
   return `${name.split('/').pop()}_${String(frame).padStart(4, '0')}.png`
 }
 
-/** What a title is called as a whole: its file, or the folder of its sequence; the first file of several. */
-export function titlePath(format: FormatId, name: string): string {
-  return `${name}${outputFormats[format].endings[0] ?? ''}`
+/** What a title's files are called; of a sequence, its folder. */
+export function titlePaths(format: FormatId, name: string): string[] {
+  const { endings } = outputFormats[format]
+  return endings.length > 0 ? endings.map((ending) => `${name}${ending}`) : [name]
 }
+
+/** What a title is called as a whole: its first file. */
+export const titlePath = (format: FormatId, name: string): string => titlePaths(format, name)[0]!
 
 /** The files of a finished title. */
 export function* titleFiles(root: string, finished: Finished, name: string): Generator<Delivered> {
