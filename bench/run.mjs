@@ -16,13 +16,21 @@ function familyOf(pid) {
   return [pid, ...children(pid).flatMap(familyOf)]
 }
 
-/** MB that a process holds; 0 for one that has gone. */
-function residentOf(pid) {
-  try {
-    return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024
-  } catch {
-    return 0
-  }
+/**
+ * MB that processes hold together: `once` counts a page that several share, as they do Node itself, once (Linux calls a
+ * process's share of it PSS); `each` adds what every process has resident. A process that has gone holds nothing.
+ */
+function residentOf(pids) {
+  const held = { once: 0, each: 0 }
+  for (const pid of pids)
+    try {
+      const text = readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8')
+      held.once += Number(/^Pss:\s+(\d+)/m.exec(text)?.[1] ?? 0) / 1024
+      held.each += Number(/^Rss:\s+(\d+)/m.exec(text)?.[1] ?? 0) / 1024
+    } catch {
+      // It has gone.
+    }
+  return held
 }
 
 /** Ticks that all cores together were busy, and were there. */
@@ -61,8 +69,7 @@ export async function benchRun() {
       waits.push(performance.now() - start)
       if (waits.length % 10 === 0) {
         const { counts, state, progress } = await ask(`/outputs/${output.id}`)
-        const rss = familyOf(pid).reduce((sum, one) => sum + residentOf(one), 0)
-        memory.push({ done: counts.done, rss, own: residentOf(pid) })
+        memory.push({ done: counts.done, ...residentOf(familyOf(pid)), own: residentOf([pid]).once })
         if (!guess && counts.done >= 10) guess = { at: performance.now(), left: progress.left * 1000 }
         if (state !== 'running') break
       }
@@ -71,10 +78,10 @@ export async function benchRun() {
     const ended = performance.now()
     const after = cpu()
     const busy = (after.busy - before.busy) / (after.all - before.all)
-    const mean = (list) => list.reduce((sum, m) => sum + m.rss, 0) / Math.max(1, list.length)
+    const mean = (list) => list.reduce((sum, m) => sum + m.once, 0) / Math.max(1, list.length)
     const early = mean(memory.filter((m) => m.done >= 50 && m.done <= 150))
     const late = mean(memory.filter((m) => m.done >= 400))
-    const most = Math.max(...memory.map((m) => m.rss))
+    const most = Math.max(...memory.map((m) => m.once))
     const off = Math.abs(guess.left - (ended - guess.at)) / (ended - guess.at)
 
     const { revision } = await ask(`/sheets/${sheet.id}`)
@@ -101,7 +108,7 @@ export async function benchRun() {
       name: 'Rendering 500 rows as PNG sequences',
       figures: [
         `${((ended - started) / 1000).toFixed(0)} s; ${availableParallelism()} cores ${(busy * 100).toFixed(0)} % busy`,
-        `resident memory, all processes: ${early.toFixed(0)} MB from row 50 to 150, ${late.toFixed(0)} MB from row 400 on, ${most.toFixed(0)} MB at most (the server itself ${Math.max(...memory.map((m) => m.own)).toFixed(0)})`,
+        `resident memory, all processes: ${early.toFixed(0)} MB from row 50 to 150, ${late.toFixed(0)} MB from row 400 on, ${most.toFixed(0)} MB at most (the server itself ${Math.max(...memory.map((m) => m.own)).toFixed(0)}; with shared pages counted for each process ${Math.max(...memory.map((m) => m.each)).toFixed(0)})`,
         `GET /api/templates: p50 ${percentile(waits, 0.5).toFixed(1)} ms, p99 ${percentile(waits, 0.99).toFixed(1)} ms over ${waits.length} calls (idle: p50 ${percentile(idle, 0.5).toFixed(1)}, p99 ${percentile(idle, 0.99).toFixed(1)})`,
         `time left after ten rows: ${(guess.left / 1000).toFixed(0)} s, it took ${((ended - guess.at) / 1000).toFixed(0)}`,
         `again with three rows changed: ${drawn} rendered, the others found, in ${((performance.now() - againStarted) / 1000).toFixed(1)} s`,

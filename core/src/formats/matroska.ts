@@ -172,32 +172,17 @@ export function framed(packet: Packet, frame: number, rate: Rate): Uint8Array[] 
   // Track 1; no time of its own within the cluster.
   const head = Uint8Array.of(0x81, 0, 0, packet.key && !packet.alpha ? 0x80 : 0)
   const size = head.length + packet.bytes.length
-  if (!packet.alpha)
-    return [
-      idBytes(ids.cluster),
-      sizeBytes(stamp.length + 9 + size),
-      stamp,
-      idBytes(ids.simpleBlock),
-      sizeBytes(size),
-      head,
-      packet.bytes,
-    ]
-  const rest = [
+  const cluster = (content: number) => [idBytes(ids.cluster), sizeBytes(stamp.length + 9 + content), stamp]
+  if (!packet.alpha) return [joined([...cluster(size), idBytes(ids.simpleBlock), sizeBytes(size), head]), packet.bytes]
+  const rest = joined([
     ...(packet.key ? [] : [element(ids.referenceBlock, Uint8Array.of(255))]),
     element(ids.additions, element(ids.more, whole(ids.addId, 1), element(ids.additional, packet.alpha))),
-  ]
-  const group = 9 + size + rest.reduce((sum, piece) => sum + piece.length, 0)
+  ])
+  const group = 9 + size + rest.length
   return [
-    idBytes(ids.cluster),
-    sizeBytes(stamp.length + 9 + group),
-    stamp,
-    idBytes(ids.blockGroup),
-    sizeBytes(group),
-    idBytes(ids.block),
-    sizeBytes(size),
-    head,
+    joined([...cluster(group), idBytes(ids.blockGroup), sizeBytes(group), idBytes(ids.block), sizeBytes(size), head]),
     packet.bytes,
-    ...rest,
+    rest,
   ]
 }
 

@@ -154,11 +154,14 @@ test('the time left is right within a quarter after ten rows, whatever they take
       fc.integer({ min: 1, max: 6 }),
       fc.integer({ min: 50, max: 4000 }),
       fc.integer({ min: 1, max: 1000 }),
-      (rows, lanes, base, seed) => {
+      fc.integer({ min: 0, max: 20 }),
+      (rows, lanes, base, seed, start) => {
         // Rows that take up to a fifth more or less than most, dealt to whoever is free.
         const takes = Array.from({ length: rows }, (_, i) => base * (0.8 + (((i * 7919 + seed) % 41) / 40) * 0.4))
         const free = new Array<number>(lanes).fill(0)
-        const ends = takes.map((time) => {
+        // Whoever has its first row has to start, for as long as several rows take.
+        const ends = takes.map((drawn, i) => {
+          const time = drawn + (i < lanes ? start * base : 0)
           const lane = free.indexOf(Math.min(...free))
           free[lane]! += time
           return { end: free[lane]!, time }

@@ -19,8 +19,10 @@ export function timeLeft(
   running: readonly number[],
   lanes: number,
 ): number | undefined {
-  const latest = took.slice(-judgedBy)
-  if (latest.length === 0) return undefined
+  if (took.length === 0) return undefined
+  // A worker's first row includes its start, several times what a row takes.
+  const started = took.slice(Math.min(lanes, took.length - 1))
+  const latest = started.slice(-judgedBy)
   const each = latest.reduce((sum, { milliseconds }) => sum + milliseconds, 0) / latest.length
   const left = waiting + running.reduce((sum, done) => sum + (1 - done), 0)
   // The last rows leave workers idle: no fewer rounds than the row that has most of its way before it.

@@ -30,6 +30,9 @@ interface Renderer {
 /** A renderer that says nothing for so long stands still: the slowest picture that was seen took a hundredth of it. */
 const patience = 120_000
 
+/** A title's garbage is collected when it ends (`memory.ts`): room for more of it only makes every renderer larger. */
+const frugal = ['--max-semi-space-size=4']
+
 /**
  * The renderers: processes of their own, one title at a time each. One that dies, is killed, or stands still costs the
  * title it was at and nothing else; another takes its place.
@@ -109,7 +112,13 @@ export class Crew {
 
   private start(): Renderer {
     // A group of its own: an encoder that it started ends with it.
-    const child = fork(this.file, { detached: true, stdio: ['ignore', 'ignore', 'inherit', 'ipc'] })
+    const child = fork(this.file, {
+      detached: true,
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      execArgv: [...process.execArgv, ...frugal],
+      // Pixels and packets are freed by other threads than asked for them: fewer pools give more of it back (glibc).
+      env: { MALLOC_ARENA_MAX: '2', ...process.env },
+    })
     const renderer: Renderer = { child }
     this.all.add(renderer)
     child.on('message', (said: Said) => renderer.job?.hear(said))

@@ -206,6 +206,29 @@ function plainMovie(pictures: Uint8ClampedArray[], size: { width: number; height
   }
 }
 
+test('run-length lines of any runs and rows, at both bounds of a count, come back as they were', async () => {
+  const size = { width: 400, height: 4 }
+  const region = { x: 8, y: 1, width: 384, height: 2 }
+  /** Runs and rows of pixels, one of each after the other, in turn of these lengths. */
+  const picture = (lengths: readonly number[], seed: number) => {
+    const pixels = new Uint32Array(region.width * region.height)
+    let [at, n] = [0, seed]
+    for (let turn = 0; at < pixels.length; turn++) {
+      const length = lengths[turn % lengths.length]!
+      for (let k = 0; k < length; k++) {
+        if (turn % 2 === 1 || k === 0) n = (Math.imul(n, 1664525) + 1013904223) >>> 0
+        if (at < pixels.length) pixels[at++] = n
+      }
+    }
+    return new Uint8ClampedArray(pixels.buffer)
+  }
+  const bounds = [1, 2, 3, 126, 127, 128, 129, 255, 256, 257]
+  const pictures = bounds.flatMap((a) => bounds.map((b) => picture([a, b], a * 1000 + b)))
+  const movie: Movie = { ...plainMovie(pictures, size), region }
+  const raw = decoded((await written('mov-rle', movie))[0]!)
+  expect(raw.equals(Buffer.concat(movie.frames.map((frame) => wholeFrame(movie, frame))))).toBe(true)
+})
+
 // ITU-R BT.709-6, items 3.2 to 3.4 and 4: 75 % bars, in 8 bits Y'CbCr of limited range.
 const bars: [name: string, rgb: [number, number, number], yuv: [number, number, number]][] = [
   ['white', [191, 191, 191], [180, 128, 128]],

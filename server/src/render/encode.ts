@@ -1,5 +1,13 @@
 import { closeSync, fsyncSync, openSync } from 'node:fs'
-import { framed, type Packet, PacketReader, type PictureTrack, streamHeader } from '@hoja/core/formats'
+import {
+  framed,
+  type Packet,
+  PacketReader,
+  type PictureTrack,
+  RunLengthFrames,
+  streamHeader,
+  unchangedRunLength,
+} from '@hoja/core/formats'
 import { type FormatId, type OutputSettings, runsOf } from '@hoja/core/output'
 import type { Bounds } from '@hoja/core/paint'
 import { type Rate, rateText, secondsOf } from '@hoja/core/time'
@@ -58,8 +66,8 @@ const toYuv = (pixels: string) =>
 interface Coding {
   /** What says that nothing has changed since the frame before, where the codec has such a thing. */
   unchanged?: Packet
-  /** The encoder; none: pictures are PNG already. */
-  encoder?: { filter: string; args: string[] }
+  /** What ffmpeg's encoder is told; or how Hoja codes a picture itself. */
+  by: { filter: string; args: string[] } | ((movie: Movie, look: Look) => (picture: number) => Uint8Array)
   /** Codec and private data: absent, as the encoder says. */
   track: Pick<PictureTrack, 'colour'> & Partial<Pick<PictureTrack, 'codec' | 'private'>>
 }
@@ -80,7 +88,7 @@ function fourcc(name: string): Uint8Array {
  * titles. 2 is 74 dB on `speaker`.
  */
 const prores = (pixels: string): Coding => ({
-  encoder: {
+  by: {
     filter: toYuv(pixels),
     args: ['-c:v', 'prores_ks', '-profile:v', '4444', '-qscale:v', '2', '-vendor', 'apl0', ...tagged],
   },
@@ -92,16 +100,21 @@ export const codings = {
   prores: prores('yuva444p10le'),
   opaque: prores('yuv444p10le'),
   rle: {
-    encoder: { filter: 'format=argb', args: ['-c:v', 'qtrle', '-g', '1'] },
-    // A chunk of six bytes without lines: its own size, and an empty header.
-    unchanged: { bytes: Uint8Array.of(0, 0, 0, 6, 0, 0), key: false },
+    by: ({ width, height, region, draw }, look) => {
+      const frames = new RunLengthFrames(width, height, region)
+      return (picture) => frames.encode(looking(draw(picture), look, region.width)).slice()
+    },
+    unchanged: { bytes: unchangedRunLength, key: false },
     track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('rle '), colour: { ...rgb709, matrix: 1 } },
   },
   ffv1: {
-    encoder: { filter: 'format=bgra', args: ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'] },
+    by: { filter: 'format=bgra', args: ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'] },
     track: { colour: rgb709 },
   },
-  png: { track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('MPNG'), colour: { ...rgb709, matrix: 1 } } },
+  png: {
+    by: ({ png }) => png,
+    track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('MPNG'), colour: { ...rgb709, matrix: 1 } },
+  },
 } satisfies Record<string, Coding>
 
 type Container = 'mov' | 'mkv' | 'webm' | 'mp4'
@@ -251,12 +264,13 @@ async function framesAlone(
     }
   }
   try {
-    if (coding.encoder) await encoded(movie, coding.encoder, look, emit, writing.onPicture)
-    else
+    if (typeof coding.by === 'function') {
+      const code = coding.by(movie, look)
       for (let picture = 0; picture < movie.pictures; picture++) {
-        await emit({ bytes: movie.png(picture), key: true }, {})
+        await emit({ bytes: code(picture), key: true }, {})
         writing.onPicture?.(picture + 1, movie.pictures)
       }
+    } else await encoded(movie, coding.by, look, emit, writing.onPicture)
     muxer.close()
     await muxer.ended
   } finally {
@@ -267,7 +281,7 @@ async function framesAlone(
 /** Has pictures encoded, in order, a packet each. @param pictures which; absent: all, once */
 async function encoded(
   movie: Movie,
-  { filter, args }: NonNullable<Coding['encoder']>,
+  { filter, args }: Exclude<Coding['by'], (...given: never[]) => unknown>,
   look: Look,
   emit: (packet: Packet, track: PacketReader['track']) => Promise<void>,
   onPicture: Writing['onPicture'],

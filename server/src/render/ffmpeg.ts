@@ -21,10 +21,15 @@ export async function ffmpegVersion(): Promise<string | undefined> {
   return /^ffmpeg version (\S+)/.exec(result.stdout)?.[1]
 }
 
+/** Bytes that go over in one go: a hold is a thousand packets, and a call for each costs more than they do. */
+const handedOver = 1 << 20
+
 /** ffmpeg at work, fed through a pipe and read from another. */
 export class Ffmpeg {
   private readonly child
   private gone = false
+  private waiting: Uint8Array[] = []
+  private bytes = 0
   readonly ended: Promise<void>
 
   /**
@@ -61,21 +66,38 @@ export class Ffmpeg {
     this.ended.catch(() => {})
   }
 
-  /** Hands on bytes, no faster than they are taken. Nothing more is taken once it has ended, which `ended` tells. */
+  /**
+   * Hands on bytes, which must stay as they are, no faster than they are taken. Nothing more is taken once it has ended,
+   * which `ended` tells.
+   */
   async feed(...pieces: readonly Uint8Array[]): Promise<void> {
-    const input = this.child.stdin
-    if (this.gone) return
-    // A picture and what stands around it go over in one go.
-    input.cork()
-    let isTaken = true
-    for (const piece of pieces) isTaken = input.write(piece)
-    input.uncork()
-    if (!isTaken) await Promise.race([new Promise((done) => input.once('drain', done)), this.ended.catch(() => {})])
+    for (const piece of pieces) {
+      this.waiting.push(piece)
+      this.bytes += piece.length
+    }
+    if (this.bytes < handedOver || this.handOver() || this.gone) return
+    const { stdin } = this.child
+    await Promise.race([new Promise((done) => stdin.once('drain', done)), this.ended.catch(() => {})])
   }
 
   /** There is no more to feed. */
   close(): void {
+    this.handOver()
     this.child.stdin.end()
+  }
+
+  /** Whether more is taken at once. */
+  private handOver(): boolean {
+    const pieces = this.waiting
+    this.waiting = []
+    this.bytes = 0
+    if (this.gone) return true
+    const { stdin } = this.child
+    stdin.cork()
+    let isTaken = true
+    for (const piece of pieces) isTaken = stdin.write(piece)
+    stdin.uncork()
+    return isTaken
   }
 
   get output(): AsyncIterable<Uint8Array> {

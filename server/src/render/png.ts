@@ -22,7 +22,7 @@ export class FramePng {
     width: number,
     height: number,
     private readonly region: Bounds,
-    private readonly level = 1,
+    private readonly level = 3,
   ) {
     this.rowBytes = width * 4 + 1
     this.zerosAbove = region.y * this.rowBytes
@@ -38,14 +38,14 @@ export class FramePng {
     this.above = Buffer.concat([Buffer.from([0x78, 0x01]), empty])
   }
 
-  /** A whole frame as PNG from its region's straight RGBA. */
-  encode(rgba: Uint8ClampedArray): Buffer {
+  /** A whole frame as PNG from its region's straight RGBA. `level`: of zlib, 1 to 9 */
+  encode(rgba: Uint8ClampedArray, level = this.level): Buffer {
     const { region, rowBytes, raw } = this
     const bytes = new Uint8Array(rgba.buffer, rgba.byteOffset, rgba.byteLength)
     const own = region.width * 4
     for (let y = 0; y < region.height; y++)
       raw.set(bytes.subarray(y * own, (y + 1) * own), y * rowBytes + 1 + region.x * 4)
-    const stream = deflateSync(raw, { level: this.level, chunkSize: 1 << 18 })
+    const stream = deflateSync(raw, { level, chunkSize: 1 << 18 })
     // Two bytes of header before the blocks, four of Adler-32 behind them.
     const blocks = stream.subarray(2, -4)
     const sum = Buffer.from(stream.subarray(-4))

@@ -59,10 +59,15 @@ export function planTitle(
 
 const withoutPixels = (name: string, value: unknown) => (name === 'rgba' ? undefined : value)
 
+/** Frames from which on a picture is pressed harder: it lies in a movie or a folder as often as it is shown. */
+const shownLong = 25
+
 /** A planned title as an encoder takes it: drawn when it is asked for. */
 export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
   const { width, height, rate } = scene.template.frame
   const draw = (picture: number) => raster.draw(plan.lists[picture]!, plan.region)
+  const shown = new Uint32Array(plan.lists.length)
+  for (const picture of plan.frames) shown[picture]!++
   let png: FramePng | undefined
   return {
     width,
@@ -74,7 +79,7 @@ export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
     draw,
     png: (picture) => {
       png ??= new FramePng(width, height, plan.region)
-      return png.encode(draw(picture))
+      return png.encode(draw(picture), shown[picture]! < shownLong ? undefined : 6)
     },
   }
 }
