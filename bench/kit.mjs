@@ -18,17 +18,20 @@ export async function demoScene(name) {
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]
 
 /**
- * Runs two kinds of work in turn, so that whatever else the machine does falls on both, and gives each one's least and
- * median milliseconds. `once` runs of each before anything counts.
+ * Runs kinds of work in turn, so that whatever else the machine does falls on all, each round beginning with another one,
+ * and gives each one's least and median milliseconds. `warm` rounds come before anything counts.
  */
 export async function sideBySide(works, rounds, warm = 2) {
   const times = Object.fromEntries(Object.keys(works).map((name) => [name, []]))
-  for (let round = -warm; round < rounds; round++)
-    for (const [name, work] of Object.entries(works)) {
+  const all = Object.entries(works)
+  for (let round = -warm; round < rounds; round++) {
+    const first = (round + warm) % all.length
+    for (const [name, work] of [...all.slice(first), ...all.slice(0, first)]) {
       const start = performance.now()
       await work(round)
       if (round >= 0) times[name].push(performance.now() - start)
     }
+  }
   return Object.fromEntries(
     Object.entries(times).map(([name, list]) => [name, { least: Math.min(...list), median: median(list) }]),
   )

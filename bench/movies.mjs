@@ -61,7 +61,7 @@ export async function benchMovies() {
     works[`${format} hold 2 s`] = () => writeMovie(format, movie(80), [file(end)], {})
     works[`${format} hold 60 s`] = () => writeMovie(format, movie(1530), [file(end)], {})
   }
-  const times = await sideBySide(works, 4, 1)
+  const times = await sideBySide(works, 11, 1)
 
   const long = movie(250)
   const all = long.frames.map((picture) => pictures[Math.min(picture, pictures.length - 1)])
@@ -81,7 +81,7 @@ export async function benchMovies() {
       mp4: () => writeMovie('mp4', movie(125), [file('mp4')], {}),
       mp4Piped: () => alone(all.slice(0, 125), piped.mp4, file('mp4')),
     },
-    3,
+    2,
     0,
   )
   rmSync(folder, { recursive: true, force: true })

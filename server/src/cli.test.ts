@@ -210,7 +210,7 @@ test('a bad call or bad input is one line on stderr and exit 2, and writes nothi
     [['render', speaker, rows, '--out', 'none', '--alpha', 'loud'], 'neither straight nor premultiplied'],
     [['render', speaker, rows, '--out', 'none', '--name', '{nmae}'], '"{nmae}" in the file names'],
     [['render', speaker, rows, '--out', 'none', '--format', 'mp4', '--under', 'none.png'], 'is neither a colour'],
-    [['flatten', speaker, '--out', 'none', '--format', 'mp4'], 'mp4 has no alpha'],
+    [['flatten', speaker, '--out', 'none', '--format', 'mp4'], 'MP4, H.264 has no alpha'],
     [['render', speaker, 'empty.csv', '--out', 'none'], '"empty.csv" is empty'],
     [['check', 'bad', rows], 'written by a newer Hoja'],
     [['unpack', rows, 'none'], 'is not a template package'],

@@ -1,5 +1,9 @@
+import { safeName } from '../formats/index.ts'
 import { dependsOn } from '../layout/index.ts'
+import { demand } from '../refusal/index.ts'
 import { drivenBy, type Field, findPart, type Part, type PartId, type Template } from '../template/index.ts'
+import { outputFormats } from './formats.ts'
+import type { OutputSettings } from './settings.ts'
 
 /** Locked parts that become one clip. */
 export interface FlatClip {
@@ -56,6 +60,31 @@ export function flatLayers(template: Template, merged: boolean): FlatLayer[] {
   }
   template.parts.forEach(visit)
   return layers
+}
+
+/** Longest name of a clip that is made of many parts, characters. */
+const longestName = 48
+
+/**
+ * The clips that an order for parts by themselves gives, the lowest first; their file names begin with their place.
+ * @throws Refusal for a format without alpha, and where no part is locked
+ */
+export function clipsOf(
+  template: Template,
+  { format, parts }: Pick<OutputSettings, 'format' | 'parts'>,
+): { file: string; parts: PartId[] }[] {
+  const { alpha, name } = outputFormats[format]
+  demand(
+    alpha !== 'none',
+    'output.parts',
+    `${name} has no alpha, so nothing could lie under a part; choose another format.`,
+  )
+  const clips = flatLayers(template, parts !== 'apart').filter((layer) => layer.kind === 'clip')
+  demand(clips.length > 0, 'output.parts', 'Every part of this template is editable; there is nothing to flatten.')
+  return clips.map((clip, i) => ({
+    file: `${String(i + 1).padStart(2, '0')}_${safeName(clip.name).slice(0, longestName)}`,
+    parts: clip.parts,
+  }))
 }
 
 /** Names of the editable parts that a part's shape follows, by however many others. */

@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { speaker } from '../testing/speaker.ts'
 import {
   checkSettings,
+  clipsOf,
   durationOf,
   flatLayers,
   formatIds,
@@ -225,4 +226,10 @@ test('a template is taken apart along what can be edited', () => {
   // No two clips are neighbours once they are merged.
   expect(merged.every((layer, i) => layer.kind === 'editable' || merged[i + 1]?.kind !== 'clip')).toBe(true)
   for (const { parts } of clips(apart)) expect(editable.has(parts[0]!)).toBe(false)
+  expect(clipsOf(speaker, { format: 'mov' }).map(({ parts }) => parts)).toEqual(clips(merged).map(({ parts }) => parts))
+  const files = clipsOf(speaker, { format: 'mov', parts: 'apart' }).map(({ file }) => file)
+  expect(files).toEqual([...files].sort())
+  expect(files).toHaveLength(clips(apart).length)
+  expect(files.every((file) => /^\d\d_\S{1,48}$/.test(file))).toBe(true)
+  expect(() => clipsOf(speaker, { format: 'mp4' })).toThrow('MP4, H.264 has no alpha')
 })

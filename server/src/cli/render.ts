@@ -2,13 +2,12 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
 import { type Row, SheetChecker, stateOf, valuesOf } from '@hoja/core/data'
-import { safeName } from '@hoja/core/formats'
 import {
   type Backdrop,
   checkSettings,
+  clipsOf,
   durationOf,
   type FormatId,
-  flatLayers,
   formatIds,
   namer,
   type OutputSettings,
@@ -159,17 +158,9 @@ export async function flatten(path: string, options: RenderOptions & { apart?: b
   const crew = new Crew({ size: options.workers })
   try {
     const { template, source } = opened
-    const settings = settingsFrom(options, template, opened.files)
-    demand(
-      outputFormats[settings.format].alpha !== 'none',
-      'call',
-      `${settings.format} has no alpha, so nothing could lie under a part; choose another format.`,
-    )
-    const merged = !options.apart
-    const wanted = flatLayers(template, merged).flatMap((layer) => (layer.kind === 'clip' ? [layer] : []))
-    demand(wanted.length > 0, 'output.parts', 'Every part of this template is editable; there is nothing to flatten.')
-    const clips = wanted.map(({ name, parts }, i): Wanted => {
-      const file = `${String(i + 1).padStart(2, '0')}_${safeName(name).slice(0, 48)}`
+    const parts = options.apart ? 'apart' : 'merged'
+    const settings: OutputSettings = { ...settingsFrom(options, template, opened.files), parts }
+    const clips = clipsOf(template, settings).map(({ file, parts }, i): Wanted => {
       const content = {
         document: source.document,
         values: template.poster.values,
@@ -188,7 +179,7 @@ export async function flatten(path: string, options: RenderOptions & { apart?: b
         const clip = clips.find(({ only }) => JSON.stringify(only) === JSON.stringify(parts))
         return clip && titlePath(settings.format, clip.name)
       }
-      const layers = flatDescription(scene, merged, settings.frames, fileOf)
+      const layers = flatDescription(scene, parts === 'merged', settings.frames, fileOf)
       writeWhole(join(options.out, 'layers.json'), `${JSON.stringify(layers, null, 2)}\n`)
       return code
     } finally {

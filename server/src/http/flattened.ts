@@ -1,6 +1,5 @@
 import { safeName } from '@hoja/core/formats'
-import { flatLayers, outputFormats, settingsSchema } from '@hoja/core/output'
-import { demand } from '@hoja/core/refusal'
+import { clipsOf, settingsSchema } from '@hoja/core/output'
 import { Router } from 'express'
 import { number } from 'yup'
 import { titlePath } from '../render/deliver.ts'
@@ -37,25 +36,19 @@ export function flattenedRoutes(context: Context): Router {
     )
     const published = store.templates.version(version)
     const template = store.templates.published(published)
-    const parts = settings.parts ?? 'merged'
     checkOrder(context, settings, template)
-    demand(
-      outputFormats[settings.format].alpha !== 'none',
-      'output.parts',
-      `${outputFormats[settings.format].name} has no alpha, so nothing could lie under a part; choose another format.`,
-    )
-    const clips = flatLayers(template, parts === 'merged').flatMap((layer) => (layer.kind === 'clip' ? [layer] : []))
-    demand(clips.length > 0, 'output.parts', 'Every part of this template is editable; there is nothing to flatten.')
-    const units = clips.map((clip, i) => {
-      const name = `${safeName(template.name)}/${String(i + 1).padStart(2, '0')}_${safeName(clip.name).slice(0, 48)}`
-      return { n: i + 1, name, row: { cells: {} }, only: clip.parts }
-    })
+    const units = clipsOf(template, settings).map(({ file, parts }, i) => ({
+      n: i + 1,
+      name: `${safeName(template.name)}/${file}`,
+      row: { cells: {} },
+      only: parts,
+    }))
     const output = store.outputs.add({
       sheet: null,
       version,
       match: {},
       pictures: [],
-      settings: { ...settings, parts },
+      settings: { ...settings, parts: settings.parts ?? 'merged' },
       used: await usedNow(),
       units,
     })

@@ -1,4 +1,3 @@
-import { closeSync, fsyncSync, openSync } from 'node:fs'
 import {
   framed,
   type Packet,
@@ -14,6 +13,7 @@ import { type Rate, rateText, secondsOf } from '@hoja/core/time'
 import { Ffmpeg } from './ffmpeg.ts'
 import { streamOf } from './movieIn.ts'
 import { type Look, looking } from './pixels.ts'
+import { whileSyncing } from './syncing.ts'
 import { shownAgain } from './vp9.ts'
 
 /** A title as an encoder takes it. */
@@ -152,7 +152,11 @@ function wrapped(container: Container, rate: Rate, timecode: string | undefined)
  * Writes a title as a movie: one file, or two of a fill and key pair. Each file is synced when this returns.
  * @throws Refusal when ffmpeg is not there, says that it failed, or can't write
  */
-export async function writeMovie(format: FormatId, movie: Movie, files: readonly string[], writing: Writing) {
+export function writeMovie(format: FormatId, movie: Movie, files: readonly string[], writing: Writing): Promise<void> {
+  return whileSyncing(files, () => written(format, movie, files, writing))
+}
+
+async function written(format: FormatId, movie: Movie, files: readonly string[], writing: Writing): Promise<void> {
   const file = files[0]!
   const alpha: Look = { kind: writing.alpha ?? 'straight' }
   switch (format) {
@@ -183,16 +187,6 @@ export async function writeMovie(format: FormatId, movie: Movie, files: readonly
       break
     default:
       await framesTogether(format as 'mp4', movie, file, writing)
-  }
-  for (const one of files) synced(one)
-}
-
-function synced(file: string): void {
-  const handle = openSync(file, 'r')
-  try {
-    fsyncSync(handle)
-  } finally {
-    closeSync(handle)
   }
 }
 

@@ -1,0 +1,97 @@
+import { outputFormats } from '@hoja/core/output'
+import type { Template } from '@hoja/core/template'
+import { secondsOf } from '@hoja/core/time'
+import { Line, NumberInput, TextInput, Tick } from '../../ui/controls.tsx'
+import { RateInput } from '../../ui/FrameInputs.tsx'
+import { Section } from './Section.tsx'
+import type { SectionProps } from './settings.ts'
+
+/** Rate, length, handles, timecode, sound. */
+export function TimeSection({
+  settings,
+  template,
+  drawn,
+  change,
+  someOwn,
+}: SectionProps & {
+  /** The template for the frame of the order. */
+  drawn: Template
+  /** Whether some rows have a length of their own. */
+  someOwn: boolean
+}) {
+  const facts = outputFormats[settings.format]
+  const { frame, spans } = drawn
+  const least = Math.max(1, spans.in + spans.out)
+  const designed = spans.in + spans.hold.frames + spans.out
+  const handles = settings.handles ?? { before: 0, after: 0 }
+  return (
+    <Section title="Time">
+      <Line label="Frames a second">
+        {(id) => (
+          <RateInput
+            id={id}
+            value={frame.rate}
+            onValue={(rate) => {
+              const own = template.frame.rate
+              const same = rate.num * own.den === own.num * rate.den
+              change({ rate: same ? undefined : rate, frames: undefined })
+            }}
+          />
+        )}
+      </Line>
+      <Line
+        label="Frames each"
+        note={`${secondsOf(settings.frames ?? designed, frame.rate).toFixed(2)} s; Hold gives, In and Out stay. At least ${least}.${someOwn ? ' Rows with a length of their own keep it.' : ''}`}
+      >
+        {(id) => (
+          <NumberInput
+            id={id}
+            min={least}
+            value={settings.frames ?? designed}
+            onValue={(n) => {
+              const whole = Math.round(n)
+              change({ frames: whole === designed ? undefined : whole })
+            }}
+          />
+        )}
+      </Line>
+      <Line label="Handles" note="Frames before and behind, the first and the last one held.">
+        {(id) => (
+          <span className="flex items-center gap-1.5">
+            <NumberInput
+              id={id}
+              aria-label="Handle before, frames"
+              min={0}
+              max={10_000}
+              value={handles.before}
+              onValue={(n) => change({ handles: { ...handles, before: Math.round(n) } })}
+            />
+            +
+            <NumberInput
+              aria-label="Handle behind, frames"
+              min={0}
+              max={10_000}
+              value={handles.after}
+              onValue={(n) => change({ handles: { ...handles, after: Math.round(n) } })}
+            />
+          </span>
+        )}
+      </Line>
+      {facts.timecode && (
+        <Line label="Timecode" note="Of the file's first frame; empty: none.">
+          {(id) => (
+            <TextInput
+              id={id}
+              placeholder="10:00:00:00"
+              value={settings.timecode ?? ''}
+              onChange={(event) => change({ timecode: event.target.value || undefined })}
+            />
+          )}
+        </Line>
+      )}
+      {facts.sound && template.sounds.length > 0 && (
+        <Tick label="Sound" checked={!settings.silent} onChange={(on) => change({ silent: on ? undefined : true })} />
+      )}
+    </Section>
+  )
+}

@@ -1,0 +1,58 @@
+import { valuesOf } from '@hoja/core/data'
+import { namer, type OutputSettings, outputFormats, parseRows } from '@hoja/core/output'
+import type { Template } from '@hoja/core/template'
+import type { SheetDetail, Version } from '../../ui/api.ts'
+
+/** Settings to put in place of others; undefined takes one away. */
+export type Change = { [K in keyof OutputSettings]?: OutputSettings[K] | undefined }
+
+/** What every section of an order is given. */
+export interface SectionProps {
+  settings: OutputSettings
+  /** The template as it was designed. */
+  template: Template
+  change: (more: Change) => void
+}
+
+export function changed(settings: OutputSettings, more: Change): OutputSettings {
+  const kept = Object.entries({ ...settings, ...more }).filter(([, value]) => value !== undefined)
+  return Object.fromEntries(kept) as unknown as OutputSettings
+}
+
+/** Rows as a person names them; undefined while they name none. */
+export function rowsFrom(text: string, count: number): number[] | undefined {
+  try {
+    return parseRows(text, count)
+  } catch {
+    return undefined
+  }
+}
+
+/** The settings that are ordered: what the format does not take is left out, though it is kept for the next choice. */
+export function orderedFrom(settings: OutputSettings, rows: number[] | undefined): OutputSettings {
+  const facts = outputFormats[settings.format]
+  const { backdrop, alpha, timecode, silent, handles, ...rest } = settings
+  return {
+    ...rest,
+    ...(facts.alpha === 'either' && alpha ? { alpha } : {}),
+    ...(facts.backdrop !== 'never' && backdrop ? { backdrop } : {}),
+    ...(facts.timecode && timecode ? { timecode } : {}),
+    ...(facts.sound && silent ? { silent } : {}),
+    ...(handles && !facts.still ? { handles } : {}),
+    ...(rows ? { rows } : {}),
+  }
+}
+
+/** What the first few files will be called. */
+export function exampleNames(
+  sheet: SheetDetail,
+  numbers: readonly number[],
+  { content: template, number }: Version & { content: Template },
+  settings: OutputSettings,
+): string[] {
+  const nameOf = namer(template, settings, { sheet: sheet.name, version: number })
+  const ending = outputFormats[settings.format].endings[0] ?? '/'
+  return numbers
+    .slice(0, 3)
+    .map((n) => `${nameOf(n, valuesOf(template, sheet.match, sheet.rows[n - 1]!).values)}${ending}`)
+}
