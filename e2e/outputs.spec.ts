@@ -90,6 +90,28 @@ test('clips for an editing program, kept as a preset, then only what changed', a
   await expect(page.getByText('No row has changed since the last output')).toBeVisible()
 })
 
+test('what cannot be ordered is told where it stands, before it is ordered', async ({ page }) => {
+  const { id, sheet } = await ownSheet(page, names('wrongs', 4))
+  await page.goto(`/t/${id}/outputs/new?sheet=${sheet}`)
+  const order = page.getByRole('button', { name: /^Render \d rows?$/ })
+  await expect(order).toBeEnabled()
+  await page.getByLabel('Which').selectOption('some')
+  await page.getByLabel('Rows to render').fill('2-9')
+  await expect(page.getByRole('alert')).toHaveText('Row 9 does not exist; the sheet has rows 1 to 4.')
+  await expect(order).toBeDisabled()
+  await page.getByLabel('Rows to render').fill('2-3')
+  await expect(page.getByRole('button', { name: 'Render 2 rows' })).toBeEnabled()
+  await page.getByLabel('File names').fill('{nme}')
+  await expect(page.getByRole('alert')).toContainText('"{nme}" in the file names stands for nothing')
+  await expect(order).toBeDisabled()
+  await page.getByLabel('File names').fill('{name}')
+  await page.getByLabel('Timecode').fill('24:00:00:00')
+  await expect(page.getByRole('alert')).toContainText('does not exist at 25 frames a second')
+  await expect(order).toBeDisabled()
+  await page.getByLabel('Timecode').fill('')
+  await expect(order).toBeEnabled()
+})
+
 test('a run pauses, goes on, is put before others, and is rendered again on a new version', async ({ page }) => {
   test.setTimeout(150_000)
   const { id, sheet } = await ownSheet(page, names('turns', 14))

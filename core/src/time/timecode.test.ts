@@ -49,6 +49,7 @@ test('numbers that drop-frame leaves out are refused', () => {
   expect(() => timecodeOf(0, pal, true)).toThrow('29.97 and 59.94 only')
   expect(() => frameOfTimecode('1:2', pal)).toThrow('not a timecode')
   expect(() => frameOfTimecode('00:00:00:25', pal)).toThrow('does not exist')
+  expect(() => frameOfTimecode('24:00:00:00', pal)).toThrow('does not exist')
 })
 
 // Common practice: half a second at 30 fps is 15 frames.

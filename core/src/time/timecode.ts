@@ -56,7 +56,7 @@ export function frameOfTimecode(text: string, rate: Rate): number {
   const nominal = nominalRate(rate)
   const drop = match[4] !== ':'
   demand(
-    minutes < 60 && seconds < 60 && frames < nominal,
+    hours < 24 && minutes < 60 && seconds < 60 && frames < nominal,
     'timecode',
     `"${text}" does not exist at ${nominal} frames a second.`,
   )

@@ -1,12 +1,20 @@
 import { valuesOf } from '@hoja/core/data'
-import { durationOf, type FormatId, type OutputSettings, outputFormats, templateFor } from '@hoja/core/output'
+import {
+  checkSettings,
+  durationOf,
+  type FormatId,
+  type OutputSettings,
+  outputFormats,
+  parseRows,
+  templateFor,
+} from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { type ApiError, api, type ReadyFormat, type SheetDetail, type Version } from '../ui/api.ts'
-import { Button, Empty } from '../ui/controls.tsx'
+import { Button, classes, Empty } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
 import { FormatList } from './FormatList.tsx'
 import { FilesSection } from './order/FilesSection.tsx'
@@ -14,7 +22,7 @@ import { PartsSection } from './order/PartsSection.tsx'
 import { PictureSection } from './order/PictureSection.tsx'
 import { RowsSection } from './order/RowsSection.tsx'
 import { Summary } from './order/Summary.tsx'
-import { type Change, changed, exampleNames, orderedFrom, rowsFrom } from './order/settings.ts'
+import { type Change, changed, exampleNames, orderedFrom, wrongWith } from './order/settings.ts'
 import { TimeSection } from './order/TimeSection.tsx'
 import { PresetBar } from './PresetBar.tsx'
 
@@ -80,15 +88,20 @@ function Order({
       return template
     }
   }, [settings, template])
-  const chosen = sheet && rowsText !== undefined ? rowsFrom(rowsText, sheet.rows.length) : undefined
-  const numbers = useMemo(
-    () => (rowsText === undefined ? sheet?.rows.flatMap((row, i) => (row.off ? [] : [i + 1])) : chosen),
-    [rowsText, chosen, sheet],
+  const rowCount = sheet?.rows.length ?? 0
+  const wrongRows = wrongWith(() => rowsText !== undefined && parseRows(rowsText, rowCount))
+  const chosen = useMemo(
+    () => (rowsText === undefined || wrongRows ? undefined : parseRows(rowsText, rowCount)),
+    [rowsText, wrongRows, rowCount],
   )
-  const first = sheet?.rows[(numbers?.[0] ?? 1) - 1]
+  const numbers = useMemo(() => {
+    if (wrongRows || !sheet) return []
+    return chosen ?? sheet.rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
+  }, [chosen, wrongRows, sheet])
+  const first = sheet?.rows[(numbers[0] ?? 1) - 1]
   const values = sheet && first ? valuesOf(template, sheet.match, first).values : template.poster.values
   const names = useMemo(
-    () => (sheet && numbers ? exampleNames(sheet, numbers, version, settings) : []),
+    () => (sheet ? exampleNames(sheet, numbers, version, settings) : []),
     [sheet, numbers, version, settings],
   )
   const order = async () => {
@@ -105,7 +118,8 @@ function Order({
       setBusy(false)
     }
   }
-  const count = numbers?.length ?? 0
+  const count = numbers.length
+  const wrong = wrongWith(() => checkSettings(orderedFrom(settings, chosen), template))
   const section = { settings, template, change }
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[286px_minmax(0,1fr)_392px]">
@@ -127,9 +141,10 @@ function Order({
           {sheet ? (
             <RowsSection
               {...section}
-              count={sheet.rows.length}
+              count={rowCount}
               numbers={numbers}
               text={rowsText}
+              wrong={wrongRows}
               onText={setRowsText}
             />
           ) : (
@@ -156,11 +171,12 @@ function Order({
           names={names}
           more={count - names.length}
         />
-        <div className="mt-auto flex items-center gap-3 pt-4">
+        {wrong && <p className="mt-auto pt-4 text-stop">{wrong}</p>}
+        <div className={classes('flex items-center gap-3 pt-4', !wrong && 'mt-auto')}>
           <Button
             look="primary"
             className="h-9 flex-1"
-            disabled={busy || (sheet !== undefined && count === 0)}
+            disabled={busy || wrong !== undefined || (sheet !== undefined && count === 0)}
             onClick={order}
           >
             {busy ? 'Ordering …' : sheet ? `Render ${count} ${count === 1 ? 'row' : 'rows'}` : 'Render the clips'}

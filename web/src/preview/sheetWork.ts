@@ -42,13 +42,17 @@ export type Reply =
 
 let checker: Promise<SheetChecker> | undefined
 let edits = 0
-/** Rows that are to be checked, and those that are to be told again since others changed. */
+/** Rows that are to be checked. */
 let stale = new Set<number>()
+/** Rows about which others said something since they were told. */
+let beside: number[] = []
 let isLoaded = false
 let isWorking = false
 
 /** ms of checking between two looks at what was asked meanwhile. */
 const slice = 12
+/** Rows told in one message: few enough that no frame waits for them. */
+const most = 1000
 
 const reply = (message: Reply, transfer: Transferable[] = []) =>
   (self as unknown as DedicatedWorkerGlobalScope).postMessage(message, transfer)
@@ -83,7 +87,11 @@ function take(own: SheetChecker, splice: Splice): void {
   const by = splice.rows.length - splice.remove
   const end = splice.at + splice.remove
   // Rows that wait move with those before them.
-  if (by !== 0) stale = new Set([...stale].flatMap((n) => (n < splice.at ? [n] : n >= end ? [n + by] : [])))
+  if (by !== 0) {
+    stale = new Set([...stale].flatMap((n) => (n < splice.at ? [n] : n >= end ? [n + by] : [])))
+    // They are all compared anew.
+    beside = []
+  }
   const touched = timed('hoja edit', () => own.splice(splice))
   // An edit of a few rows is what somebody waits for.
   if (isLoaded && touched.length <= 40) timed('hoja recheck', () => tell(own, touched))
@@ -112,11 +120,9 @@ function work(own: SheetChecker): void {
     })
     tell(own, results)
     if (stale.size > 0) return void setTimeout(step)
-    if (isLoaded)
-      tell(
-        own,
-        timed('hoja comparison', () => own.compare()),
-      )
+    if (isLoaded) beside.push(...timed('hoja comparison', () => own.compare()))
+    tell(own, beside.splice(0, most))
+    if (beside.length > 0) return void setTimeout(step)
     isWorking = false
   }
   setTimeout(step)

@@ -117,11 +117,14 @@ export function NumberInput({
 export function Line({
   label,
   note,
+  wrong,
   narrow,
   children,
 }: {
   label: string
   note?: string | undefined
+  /** What is wrong with what stands there; then it takes the note's place. */
+  wrong?: string | undefined
   /** For lines inside of lines. */
   narrow?: boolean
   children: (id: string) => ReactNode
@@ -139,7 +142,13 @@ export function Line({
       </label>
       <div>
         {children(id)}
-        {note && <p className="mt-0.5 text-xs text-soft">{note}</p>}
+        {wrong ? (
+          <p role="alert" className="mt-0.5 text-xs text-stop">
+            {wrong}
+          </p>
+        ) : (
+          note && <p className="mt-0.5 text-xs text-soft">{note}</p>
+        )}
       </div>
     </div>
   )

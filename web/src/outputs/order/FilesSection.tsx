@@ -1,7 +1,7 @@
-import { type OutputSettings, patternFor, patternWords } from '@hoja/core/output'
+import { checkPattern, type OutputSettings, patternFor, patternWords } from '@hoja/core/output'
 import { Line, Select, TextInput } from '../../ui/controls.tsx'
 import { Section } from './Section.tsx'
-import type { SectionProps } from './settings.ts'
+import { type SectionProps, wrongWith } from './settings.ts'
 
 /** What files are called, and where they lie. */
 export function FilesSection({ settings, template, change }: SectionProps) {
@@ -10,6 +10,7 @@ export function FilesSection({ settings, template, change }: SectionProps) {
     <Section title="Files">
       <Line
         label="File names"
+        wrong={wrongWith(() => checkPattern(pattern, template))}
         note={`Filled in: ${[...patternWords, ...template.fields.map(({ key }) => key)].map((word) => `{${word}}`).join(' ')}`}
       >
         {(id) => <TextInput id={id} value={pattern} onChange={(event) => change({ pattern: event.target.value })} />}

@@ -9,22 +9,23 @@ export function RowsSection({
   count,
   numbers,
   text,
+  wrong,
   onText,
 }: Pick<SectionProps, 'settings' | 'change'> & {
   /** Rows of the sheet. */
   count: number
-  /** Those that are ordered; undefined while the text names none. */
-  numbers: readonly number[] | undefined
+  /** Those that are ordered. */
+  numbers: readonly number[]
   /** The rows as they are named; undefined: all. */
   text: string | undefined
+  /** What is wrong with that text. */
+  wrong: string | undefined
   onText: (text: string | undefined) => void
 }) {
-  const note = !numbers
-    ? `Write rows from 1 to ${count} as 1-50 or 3,7,9.`
-    : `${numbers.length} of ${count}${text === undefined ? '; rows that are switched off are left out' : ''}.`
+  const note = `${numbers.length} of ${count}${text === undefined ? '; rows that are switched off are left out' : ''}.`
   return (
     <Section title="Rows">
-      <Line label="Which" note={note}>
+      <Line label="Which" note={note} wrong={wrong}>
         {(id) => (
           <span className="flex gap-1.5">
             <Select

@@ -1,10 +1,10 @@
 import { outputFormats } from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
-import { secondsOf } from '@hoja/core/time'
+import { frameOfTimecode, secondsOf } from '@hoja/core/time'
 import { Line, NumberInput, TextInput, Tick } from '../../ui/controls.tsx'
 import { RateInput } from '../../ui/FrameInputs.tsx'
 import { Section } from './Section.tsx'
-import type { SectionProps } from './settings.ts'
+import { type SectionProps, wrongWith } from './settings.ts'
 
 /** Rate, length, handles, timecode, sound. */
 export function TimeSection({
@@ -78,7 +78,11 @@ export function TimeSection({
         )}
       </Line>
       {facts.timecode && (
-        <Line label="Timecode" note="Of the file's first frame; empty: none.">
+        <Line
+          label="Timecode"
+          note="Of the file's first frame; empty: none."
+          wrong={wrongWith(() => settings.timecode && frameOfTimecode(settings.timecode, frame.rate))}
+        >
           {(id) => (
             <TextInput
               id={id}

@@ -1,5 +1,6 @@
 import { valuesOf } from '@hoja/core/data'
-import { namer, type OutputSettings, outputFormats, parseRows } from '@hoja/core/output'
+import { namer, type OutputSettings, outputFormats } from '@hoja/core/output'
+import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import type { SheetDetail, Version } from '../../ui/api.ts'
 
@@ -19,12 +20,14 @@ export function changed(settings: OutputSettings, more: Change): OutputSettings 
   return Object.fromEntries(kept) as unknown as OutputSettings
 }
 
-/** Rows as a person names them; undefined while they name none. */
-export function rowsFrom(text: string, count: number): number[] | undefined {
+/** What is wrong with what somebody wrote, in a sentence; undefined: nothing. */
+export function wrongWith(read: () => unknown): string | undefined {
   try {
-    return parseRows(text, count)
-  } catch {
+    read()
     return undefined
+  } catch (error) {
+    if (error instanceof Refusal) return error.message
+    throw error
   }
 }
 
