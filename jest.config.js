@@ -9,4 +9,6 @@ export default {
   },
   moduleNameMapper: { '^@hoja/core/(.*)$': '<rootDir>/core/src/$1/index.ts' },
   testTimeout: 60000,
+  // Jest leaves a core free for whoever works beside it; here nobody does.
+  maxWorkers: '100%',
 }

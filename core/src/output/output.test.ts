@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import Papa from 'papaparse'
 import { speaker } from '../testing/speaker.ts'
 import {
   checkSettings,
@@ -232,4 +233,44 @@ test('a template is taken apart along what can be edited', () => {
   expect(files).toHaveLength(clips(apart).length)
   expect(files.every((file) => /^\d\d_\S{1,48}$/.test(file))).toBe(true)
   expect(() => clipsOf(speaker, { format: 'mp4' })).toThrow('MP4, H.264 has no alpha')
+})
+
+// What `docs/how-to/outputs.md` says of titles: sRGB in, by BT.709 in 8 bits, never leaves the range of EBU R 103.
+test('nothing that is drawn in sRGB is outside of EBU R 103', () => {
+  const level = fc.integer({ min: 0, max: 255 })
+  fc.assert(
+    fc.property(level, level, level, (r, g, b) => {
+      const luma = 0.2126 * r + 0.7152 * g + 0.0722 * b
+      const y = Math.round(16 + (219 * luma) / 255)
+      const cb = Math.round(128 + (224 * (b - luma)) / 1.8556 / 255)
+      const cr = Math.round(128 + (224 * (r - luma)) / 1.5748 / 255)
+      expect(shareOutside(Uint8Array.of(y), Uint8Array.of(cb), Uint8Array.of(cr))).toBe(0)
+      for (const [back, one] of rgbOfBt709(y, cb, cr).map((value, i) => [value * 255, [r, g, b][i]!] as const))
+        expect(Math.abs(back - one)).toBeLessThan(2.5)
+    }),
+    { numRuns: 2000 },
+  )
+})
+
+test('whatever files are called, a manifest read as CSV gives every line back', () => {
+  const entry = fc.record({
+    row: fc.integer({ min: 1, max: 1e6 }),
+    file: fc.string({ unit: 'grapheme', maxLength: 30 }),
+    frames: fc.integer({ min: 1, max: 1e6 }),
+    rate: fc.constantFrom({ num: 25, den: 1 }, { num: 60000, den: 1001 }),
+    bytes: fc.nat(),
+    sha256: fc.constant('ab'),
+    key: fc.constant('k'),
+  })
+  fc.assert(
+    fc.property(fc.array(entry, { maxLength: 6 }), (entries) => {
+      const { data } = Papa.parse<Record<string, string>>(manifestCsv(entries), { header: true, skipEmptyLines: true })
+      const read = data.map(({ row, file, frames }) => [Number(row), file, Number(frames)])
+      // A name that a spreadsheet would take for a formula has an apostrophe before it.
+      const told = ({ file }: { file: string }) => (/^[=+\-@\t\r]/.test(file) ? `'${file}` : file)
+      expect(read).toEqual(entries.map((one) => [one.row, told(one), one.frames]))
+      const json = JSON.parse(manifestJson(entries, {})) as { files: { file: string; seconds: number }[] }
+      expect(json.files.map(({ file }) => file)).toEqual(entries.map(({ file }) => file))
+    }),
+  )
 })
