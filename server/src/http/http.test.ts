@@ -312,8 +312,8 @@ test('movies have the frames, rate and alpha they should, as ffprobe reads them'
     ['mkv', 'ffv1', true],
     ['mp4', 'h264', false],
   ] as const) {
-    const made = (await hoja.send('POST', '/outputs', { sheet: sheet.id, format, rows: [1], frames: 32 }))
-      .body as Output
+    const order = { sheet: sheet.id, format, rows: [1], frames: 32, size: { width: 960, height: 540 } }
+    const made = (await hoja.send('POST', '/outputs', order)).body as Output
     const done = await until(
       () => output(made.id),
       (o) => o.state !== 'running',
@@ -332,8 +332,8 @@ test('movies have the frames, rate and alpha they should, as ffprobe reads them'
     ).streams[0]
     expect([probe.codec_name, probe.width, probe.height, probe.r_frame_rate, Number(probe.nb_read_frames)]).toEqual([
       codec,
-      1920,
-      1080,
+      960,
+      540,
       '25/1',
       32,
     ])
@@ -359,13 +359,13 @@ test('movies have the frames, rate and alpha they should, as ffprobe reads them'
       ],
       { maxBuffer: 1 << 25 },
     )
-    const at = (x: number, y: number) => raw[(y * 1920 + x) * 4 + 3]!
+    const at = (x: number, y: number) => raw[(y * 960 + x) * 4 + 3]!
     if (alpha) {
       expect(at(5, 5)).toBeLessThanOrEqual(2)
-      expect(at(101, 940)).toBeGreaterThanOrEqual(253)
+      expect(at(50, 470)).toBeGreaterThanOrEqual(253)
     }
     // The mark's ground, #f4ead5, within a few levels of a lossy coder.
-    const colour = [...raw.subarray((896 * 1920 + 150) * 4, (896 * 1920 + 150) * 4 + 3)]
+    const colour = [...raw.subarray((448 * 960 + 75) * 4, (448 * 960 + 75) * 4 + 3)]
     for (const [i, want] of [0xf4, 0xea, 0xd5].entries())
       expect(Math.abs(colour[i]! - want)).toBeLessThanOrEqual(format === 'mkv' ? 0 : 3)
   }
