@@ -161,9 +161,9 @@ test('the time left is right within a quarter after ten rows, whatever they take
         // Rows that take up to a fifth more or less than most, dealt to whoever is free.
         const takes = Array.from({ length: rows }, (_, i) => base * (0.8 + (((i * 7919 + seed) % 41) / 40) * 0.4))
         const free = new Array<number>(lanes).fill(0)
-        // Whoever has its first row has to start, for as long as several rows take.
+        // Whoever has its first row has to start, for as long as several rows take; its next ones take a little longer.
         const ends = takes.map((drawn, i) => {
-          const time = drawn + (i < lanes ? start * base : 0)
+          const time = drawn * (i < 3 * lanes ? 1.1 : 1) + (i < lanes ? start * base : 0)
           const lane = free.indexOf(Math.min(...free))
           free[lane]! += time
           return { end: free[lane]!, time }

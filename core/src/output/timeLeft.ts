@@ -22,8 +22,11 @@ export function timeLeft(
   if (took.length === 0) return undefined
   // A worker's first row includes its start, several times what a row takes.
   const started = took.slice(Math.min(lanes, took.length - 1))
-  const latest = started.slice(-judgedBy)
-  const each = latest.reduce((sum, { milliseconds }) => sum + milliseconds, 0) / latest.length
+  const latest = started.slice(-judgedBy).map(({ milliseconds }) => milliseconds)
+  // Workers get faster over their first rows, as their code is compiled: until enough are known, the slowest don't count.
+  const counted =
+    started.length < judgedBy ? latest.sort((a, b) => a - b).slice(0, Math.ceil(latest.length * 0.75)) : latest
+  const each = counted.reduce((sum, milliseconds) => sum + milliseconds, 0) / counted.length
   const left = waiting + running.reduce((sum, done) => sum + (1 - done), 0)
   // The last rows leave workers idle: no fewer rounds than the row that has most of its way before it.
   const rounds = Math.max(left / Math.max(1, lanes), running.length > 0 ? 1 - Math.min(...running) : 0)
