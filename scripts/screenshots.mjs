@@ -204,7 +204,7 @@ try {
   await take('new-output')
   await page.getByRole('radio', { name: /^PNG sequence/ }).click()
   await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
-  await page.getByText(/^1\d of 40/).waitFor({ timeout: 60_000 })
+  await page.getByText(/^[1-3]\d of 40:/).waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: /^004_/ }).click()
   await take('outputs')
   await page.goto(`${base}/t/speaker/outputs/new`)

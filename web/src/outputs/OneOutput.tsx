@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { type ApiError, api, clock, day, type OutputDetail } from '../ui/api.ts'
+import { type ApiError, api, clock, day, type Output, type OutputDetail } from '../ui/api.ts'
 import { Button, classes, Empty, Select } from '../ui/controls.tsx'
 import { Made } from './Made.tsx'
 import { UnitTable } from './UnitTable.tsx'
@@ -12,15 +12,24 @@ import { UnitTable } from './UnitTable.tsx'
 function useOutput(id: number): { output: OutputDetail | undefined; gone: boolean } {
   const [output, setOutput] = useState<OutputDetail>()
   const [gone, setGone] = useState(false)
+  const queries = useQueryClient()
   useEffect(() => {
     // Every event is the whole state, so a connection that comes back has missed nothing.
     const events = new EventSource(`/api/outputs/${id}/events`)
-    events.onmessage = (event) => setOutput(JSON.parse(event.data as string) as OutputDetail)
+    events.onmessage = (event) => {
+      const told = JSON.parse(event.data as string) as OutputDetail
+      setOutput(told)
+      // The list says the same as the page beside it.
+      const { state, counts } = told
+      queries.setQueryData<Output[]>(['outputs'], (list) =>
+        list?.map((o) => (o.id === id ? { ...o, state, counts } : o)),
+      )
+    }
     events.onerror = () => {
       if (events.readyState === EventSource.CLOSED) setGone(true)
     }
     return () => events.close()
-  }, [id])
+  }, [id, queries])
   return { output, gone }
 }
 

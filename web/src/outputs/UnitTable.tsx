@@ -119,7 +119,11 @@ function File({
             </Link>
           )}{' '}
           {isOver && output.state !== 'paused' && (
-            <button type="button" className="font-semibold text-leaf hover:underline" onClick={() => onRetry(unit.row)}>
+            <button
+              type="button"
+              className="ml-1.5 font-semibold text-leaf hover:underline"
+              onClick={() => onRetry(unit.row)}
+            >
               Try it again
             </button>
           )}
