@@ -131,18 +131,28 @@ function backdropFrom(under: string, files: FileStore): Backdrop {
   return { kind: isMovie(under) ? 'footage' : 'still', sha256: files.put(readFileSync(under)), name: basename(under) }
 }
 
-/** Renders a sheet into a folder. Returns the exit code: 1 when some rows were held by their checks or failed. */
-export async function render(path: string, data: string, options: RenderOptions): Promise<number> {
+/** What renders into a folder: a template opened, renderers, and the folder's own book. */
+interface Work {
+  opened: Opened
+  crew: Crew
+  out: OutFolder
+  options: RenderOptions
+}
+
+/** Opens all that rendering takes, and closes it again. `order`: read before anything is written */
+async function rendering<T>(
+  path: string,
+  options: RenderOptions,
+  order: (opened: Opened) => T | Promise<T>,
+  act: (work: Work, ordered: T) => Promise<number>,
+): Promise<number> {
   const opened = await open(path)
   const crew = new Crew({ size: options.workers })
   try {
-    const settings = settingsFrom(options, opened.template, opened.files)
-    const first = await titlesOf(opened, data, options, settings)
+    const ordered = await order(opened)
     const out = new OutFolder(options.out, { template: opened.template.name })
     try {
-      const code = await run(opened, crew, out, settings, first, options)
-      if (options.watch) await watch(opened, crew, out, settings, data, options)
-      return code
+      return await act({ opened, crew, out, options }, ordered)
     } finally {
       out.close()
     }
@@ -152,43 +162,57 @@ export async function render(path: string, data: string, options: RenderOptions)
   }
 }
 
+/** Renders a sheet into a folder. Returns the exit code: 1 when some rows were held by their checks or failed. */
+export function render(path: string, data: string, options: RenderOptions): Promise<number> {
+  return rendering(
+    path,
+    options,
+    async (opened) => {
+      const settings = settingsFrom(options, opened.template, opened.files)
+      return { settings, titles: await titlesOf(opened, data, options, settings) }
+    },
+    async (work, { settings, titles }) => {
+      const code = await run(work, settings, titles)
+      if (options.watch) await watch(work, settings, data)
+      return code
+    },
+  )
+}
+
 /** Renders a template's locked parts by themselves, with a description of the layers. */
-export async function flatten(path: string, options: RenderOptions & { apart?: boolean }): Promise<number> {
-  const opened = await open(path)
-  const crew = new Crew({ size: options.workers })
-  try {
-    const { template, source } = opened
-    const parts = options.apart ? 'apart' : 'merged'
-    const settings: OutputSettings = { ...settingsFrom(options, template, opened.files), parts }
-    const clips = clipsOf(template, settings).map(({ file, parts }, i): Wanted => {
-      const content = {
-        document: source.document,
-        values: template.poster.values,
-        pictures: [],
-        settings,
-        frames: settings.frames,
-        only: parts,
-      }
-      return { n: i + 1, name: file, row: { cells: {} }, key: unitKey(content), only: parts }
-    })
-    const out = new OutFolder(options.out, { template: template.name })
-    try {
-      const code = await run(opened, crew, out, settings, { match: {}, wanted: clips }, options)
-      const scene = await sceneOf(source, settings)
+export function flatten(path: string, options: RenderOptions & { apart?: boolean }): Promise<number> {
+  const merged = !options.apart
+  return rendering(
+    path,
+    options,
+    ({ template, source, files }) => {
+      const asked = settingsFrom(options, template, files)
+      const settings: OutputSettings = { ...asked, parts: merged ? 'merged' : 'apart' }
+      const clips = clipsOf(template, settings).map(({ file, parts }, i): Wanted => {
+        const content = {
+          document: source.document,
+          values: template.poster.values,
+          pictures: [],
+          settings,
+          frames: settings.frames,
+          only: parts,
+        }
+        return { n: i + 1, name: file, row: { cells: {} }, key: unitKey(content), only: parts }
+      })
+      return { settings, clips }
+    },
+    async (work, { settings, clips }) => {
+      const code = await run(work, settings, { match: {}, wanted: clips })
+      const scene = await sceneOf(work.opened.source, settings)
       const fileOf = (parts: readonly PartId[]) => {
         const clip = clips.find(({ only }) => JSON.stringify(only) === JSON.stringify(parts))
         return clip && titlePath(settings.format, clip.name)
       }
-      const layers = flatDescription(scene, parts === 'merged', settings.frames, fileOf)
+      const layers = flatDescription(scene, merged, settings.frames, fileOf)
       writeWhole(join(options.out, 'layers.json'), `${JSON.stringify(layers, null, 2)}\n`)
       return code
-    } finally {
-      out.close()
-    }
-  } finally {
-    await crew.close()
-    opened.close()
-  }
+    },
+  )
 }
 
 /** The titles that a data file asks for now. */
@@ -221,12 +245,9 @@ async function titlesOf(
 
 /** Renders what does not lie in the folder yet. */
 async function run(
-  { source }: Opened,
-  crew: Crew,
-  out: OutFolder,
+  { opened: { source }, crew, out, options }: Work,
   settings: OutputSettings,
   { match, wanted }: { match: Rows['match']; wanted: Wanted[] },
-  options: RenderOptions,
 ): Promise<number> {
   const progress = new Progress(wanted.length, crew.size, options.json === true || !process.stderr.isTTY)
   let booked = Date.now()
@@ -273,14 +294,8 @@ async function run(
 }
 
 /** Renders again whenever the data changes, until it is ended. Broken data is told and leaves everything as it is. */
-async function watch(
-  opened: Opened,
-  crew: Crew,
-  out: OutFolder,
-  settings: OutputSettings,
-  data: string,
-  options: RenderOptions,
-): Promise<void> {
+async function watch(work: Work, settings: OutputSettings, data: string): Promise<void> {
+  const { opened, options } = work
   const progress = new Progress(0, 1, options.json === true || !process.stderr.isTTY)
   progress.say(`Watching ${basename(data)}; end with Ctrl-C.`)
   const watcher = chokidar.watch(data, {
@@ -291,7 +306,7 @@ async function watch(
   const again = () => {
     running = running.then(async () => {
       try {
-        await run(opened, crew, out, settings, await titlesOf(opened, data, options, settings), options)
+        await run(work, settings, await titlesOf(opened, data, options, settings))
       } catch (error) {
         if (!(error instanceof Refusal)) throw error
         progress.say(error.message)

@@ -148,6 +148,14 @@ function wrapped(container: Container, rate: Rate, timecode: string | undefined)
   return timecode ? ['-metadata', `timecode=${timecode}`] : []
 }
 
+/** Formats of one movie with alpha whose frames are coded each by itself. */
+const oneMovie = {
+  mov: { coding: codings.prores, container: 'mov' },
+  'mov-rle': { coding: codings.rle, container: 'mov' },
+  'mov-png': { coding: codings.png, container: 'mov' },
+  mkv: { coding: codings.ffv1, container: 'mkv' },
+} as const
+
 /**
  * Writes a title as a movie: one file, or two of a fill and key pair. Each file is synced when this returns.
  * @throws Refusal when ffmpeg is not there, says that it failed, or can't write
@@ -158,20 +166,15 @@ export function writeMovie(format: FormatId, movie: Movie, files: readonly strin
 
 async function written(format: FormatId, movie: Movie, files: readonly string[], writing: Writing): Promise<void> {
   const file = files[0]!
-  const alpha: Look = { kind: writing.alpha ?? 'straight' }
   switch (format) {
     case 'mov':
-      await framesAlone(movie, codings.prores, alpha, 'mov', file, writing)
-      break
     case 'mov-rle':
-      await framesAlone(movie, codings.rle, alpha, 'mov', file, writing)
-      break
     case 'mov-png':
-      await framesAlone(movie, codings.png, alpha, 'mov', file, writing)
+    case 'mkv': {
+      const { coding, container } = oneMovie[format]
+      await framesAlone(movie, coding, { kind: writing.alpha ?? 'straight' }, container, file, writing)
       break
-    case 'mkv':
-      await framesAlone(movie, codings.ffv1, alpha, 'mkv', file, writing)
-      break
+    }
     case 'pair': {
       const fill: Look = { kind: 'fill', premultiplied: writing.alpha === 'premultiplied' }
       const half = (before: number): Writing => ({

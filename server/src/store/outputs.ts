@@ -49,13 +49,7 @@ export interface OutputRow {
 }
 
 /** What a person orders. */
-export interface Order {
-  sheet: number | null
-  version: number
-  match: Match
-  pictures: SheetPicture[]
-  settings: OutputSettings
-  used: Used
+export interface Order extends Pick<OutputRow, 'sheet' | 'version' | 'match' | 'pictures' | 'settings' | 'used'> {
   units: { n: number; name: string; row: Row; only?: readonly PartId[] }[]
 }
 
