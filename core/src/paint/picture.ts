@@ -61,8 +61,9 @@ export function scaledPicture(picture: Pixels, crop: Crop, width: number, height
 export function resample(picture: Pixels, crop: Crop, width: number, height: number): Pixels {
   const across = filter(crop.x, crop.width, picture.width, width)
   const down = filter(crop.y, crop.height, picture.height, height)
-  const firstRow = Math.min(...down.map((d) => d.first))
-  const lastRow = Math.max(...down.map((d) => d.first + d.weights.length - 1))
+  const firstRow = down[0]!.first
+  const end = down.at(-1)!
+  const lastRow = end.first + end.weights.length - 1
   const rows = new Float64Array((lastRow - firstRow + 1) * width * 4)
   for (let y = firstRow; y <= lastRow; y++)
     for (let x = 0; x < width; x++) {

@@ -411,6 +411,9 @@ function toEnd(look: LookValues<'text'>, block: Block): number {
   return look.align === 'middle' ? 0.5 : (look.align === 'end') !== (block.direction === 'rtl') ? 1 : 0
 }
 
+/** Pixels that a picture is scaled to at most: those of the largest frame, 8K. What is larger still is drawn from these. */
+const most = { side: 8192, area: 7680 * 4320 }
+
 function scaled(
   picture: Pixels,
   look: { scaling: string; focusX: number; focusY: number; zoom: number },
@@ -418,6 +421,8 @@ function scaled(
 ): Item[] {
   const { at, crop } = placePicture(picture, box, look.scaling as 'cover', look.focusX, look.focusY, look.zoom)
   if (at.width <= 0 || at.height <= 0) return []
-  const pixels = scaledPicture(picture, crop, Math.max(1, Math.round(at.width)), Math.max(1, Math.round(at.height)))
+  const fit = Math.min(1, Math.sqrt(most.area / (at.width * at.height)))
+  const side = (length: number) => Math.min(most.side, Math.max(1, Math.round(length * fit)))
+  const pixels = scaledPicture(picture, crop, side(at.width), side(at.height))
   return [{ kind: 'picture', pixels, bounds: at }]
 }

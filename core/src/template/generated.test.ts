@@ -294,6 +294,28 @@ test('500 generated templates hold to both schemas, come back from JSON as they 
   )
 })
 
+test('a picture of any size is drawn, from no more pixels than the largest frame has', () => {
+  for (const [width, height] of [
+    [400_000, 3],
+    [3, 400_000],
+    [60_000, 50_000],
+  ] as const) {
+    const picture = {
+      ...newPart('picture', 'p0', 'Part 0'),
+      x: { ties: [], size: { kind: 'fixed', value: width }, place: 0 },
+      y: { ties: [], size: { kind: 'fixed', value: height }, place: 0 },
+      look: { picture: 'mill.png' },
+    } as unknown as Part
+    const scene = new Scene({ ...speaker, parts: [picture], fields: [] }, assets)
+    const drawn = JSON.stringify(scene.frame(scene.settle({}), scene.timing(), 40), (name, value) =>
+      name === 'rgba' ? undefined : value,
+    )
+    const sizes = [...drawn.matchAll(/"pixels":\{[^}]*"width":(\d+),"height":(\d+)/g)].map(([, w, h]) => [+w!, +h!])
+    expect(sizes).toHaveLength(1)
+    expect(sizes[0]![0]! * sizes[0]![1]!).toBeLessThanOrEqual(1.01 * 7680 * 4320)
+  }
+})
+
 test('solving again gives the same rest, and renaming or recolouring changes none of it', () => {
   fc.assert(
     fc.property(template, (made) => {

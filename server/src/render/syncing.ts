@@ -1,8 +1,10 @@
 import { open } from 'node:fs/promises'
 import { setTimeout } from 'node:timers/promises'
 
-/** ms between two times that what has been written is sent on to the disk. */
+/** ms between two looks at how much has been written. */
 const every = 25
+/** Bytes that are sent on to the disk together: each time costs the file system an entry in its journal. */
+const together = 8 * 1024 * 1024
 
 /**
  * Syncs files while somebody else writes them, so that the disk works meanwhile and little is left to wait for; all of
@@ -12,9 +14,10 @@ const every = 25
 export async function whileSyncing(files: readonly string[], write: () => Promise<void>): Promise<void> {
   const written = new AbortController()
   const syncs = files.map(async (file) => {
+    let size = 0
     while (!written.signal.aborted) {
       await setTimeout(every, undefined, { signal: written.signal }).catch(() => {})
-      await synced(file, written.signal.aborted)
+      size = await synced(file, size, written.signal.aborted)
     }
   })
   // Heard below; the disk says only once that something went wrong.
@@ -28,16 +31,24 @@ export async function whileSyncing(files: readonly string[], write: () => Promis
   await all
 }
 
-/** @param isWhole it has been written, and must be there */
-async function synced(file: string, isWhole: boolean): Promise<void> {
+/**
+ * Syncs a file that has grown enough, or (`isWhole`) that is written and must be there.
+ * @param before bytes that are on the disk
+ * @returns bytes that are on the disk now
+ */
+async function synced(file: string, before: number, isWhole: boolean): Promise<number> {
   try {
     const handle = await open(file, 'r')
     try {
+      const { size } = await handle.stat()
+      if (!isWhole && size - before < together) return before
       await handle.sync()
+      return size
     } finally {
       await handle.close()
     }
   } catch (error) {
     if (isWhole || (error as NodeJS.ErrnoException).code !== 'ENOENT') throw error
+    return before
   }
 }
