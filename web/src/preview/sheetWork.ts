@@ -120,7 +120,7 @@ function work(own: SheetChecker): void {
     })
     tell(own, results)
     if (stale.size > 0) return void setTimeout(step)
-    if (isLoaded) beside.push(...timed('hoja comparison', () => own.compare()))
+    if (isLoaded) beside = beside.concat(timed('hoja comparison', () => own.compare()))
     tell(own, beside.splice(0, most))
     if (beside.length > 0) return void setTimeout(step)
     isWorking = false
