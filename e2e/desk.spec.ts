@@ -1,7 +1,7 @@
 import type { Template } from '@hoja/core/template'
 import { expect, type Page, test } from '@playwright/test'
 import { Hand } from './hand.ts'
-import { complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
 
 async function stored(page: Page): Promise<Template> {
   await saved(page)
@@ -201,7 +201,7 @@ test('proofs are made from the fields, kept, taken from a row; a length is swept
   await expect(missing).toContainText('stop: no such picture')
   await missing.hover()
   await page.getByRole('button', { name: 'More for the proof mark missing' }).click()
-  await page.getByRole('menuitem', { name: 'Keep with the template' }).click()
+  await chooseSlowly(page, 'Keep with the template')
   await expect(proofs.getByRole('button', { name: /6 mark missing/ })).toBeVisible()
 
   await proofs.getByRole('button', { name: '+ Add' }).click()

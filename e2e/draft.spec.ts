@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { choose, chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
 
 const add = (page: Page) =>
   page.getByRole('complementary', { name: 'Parts' }).getByRole('button', { name: '+ Add' }).click()
@@ -57,7 +57,7 @@ test('a part is drawn, dragged, tied around another, and removed', async ({ page
   await expect(page.getByRole('button', { name: 'left of Box 1', exact: true })).toContainText('by hand')
   await page.getByRole('listitem').filter({ hasText: 'Box 1' }).hover()
   await page.getByRole('button', { name: 'More for Box 1' }).click()
-  await page.getByRole('menuitem', { name: 'Remove' }).click()
+  await chooseSlowly(page, 'Remove')
   await expect(page.getByText('Choose a part in the list')).toBeVisible()
   await saved(page)
   expect(wrong).toEqual([])

@@ -47,6 +47,14 @@ export async function edgeValue(page: Page, line: string, part: string): Promise
 
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^saved/ })).toBeVisible()
 
+/** Chooses from an open menu as a hand does: the pointer is on the entry for a while before it is pressed. */
+export async function chooseSlowly(page: Page, entry: string): Promise<void> {
+  await page.getByRole('menuitem', { name: entry }).hover()
+  await page.waitForTimeout(200)
+  await page.mouse.down()
+  await page.mouse.up()
+}
+
 /** Everything a page complains about, to be empty at the end of a test. */
 export function complaints(page: Page): string[] {
   const list: string[] = []

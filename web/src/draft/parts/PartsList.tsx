@@ -214,7 +214,9 @@ function PartRow({ part, number, depth }: { part: Part; number: number; depth: n
           <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
         )}
       </button>
-      <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden">{part.kind}</span>
+      <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden group-has-aria-expanded:hidden">
+        {part.kind}
+      </span>
       {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
         change(
           { kind: 'look', part: part.id, key: 'visible', value: hidden ? undefined : false },
@@ -228,7 +230,8 @@ function PartRow({ part, number, depth }: { part: Part; number: number; depth: n
       {icon(part.locked ? 'Unlock' : 'Lock', !!part.locked, Lock, LockOpen, () =>
         change({ kind: 'lock', part: part.id, locked: !part.locked }, part.locked ? 'unlocking' : 'locking'),
       )}
-      <span className="hidden group-focus-within:block group-hover:block">
+      {/* It stays while its menu is open: the menu hangs on it. */}
+      <span className="hidden group-focus-within:block group-hover:block has-aria-expanded:block">
         <Menu
           label={`More for ${part.name}`}
           className="!size-5 !justify-center !px-0"

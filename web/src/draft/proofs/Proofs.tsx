@@ -132,7 +132,8 @@ const Tile = memo(
             {number} {proof.name}
           </button>
         )}
-        <span className="absolute top-1 right-1 hidden group-focus-within:block group-hover:block">
+        {/* It stays while its menu is open: the menu hangs on it. */}
+        <span className="absolute top-1 right-1 hidden group-focus-within:block group-hover:block has-aria-expanded:block">
           <Menu
             label={`More for the proof ${proof.name}`}
             align="end"
