@@ -55,6 +55,12 @@ test('clips for an editing program, kept as a preset, then only what changed', a
   await expect(page.getByText(`"Clips ${id}" is kept.`)).toBeVisible()
   await page.getByRole('button', { name: 'Render 4 rows' }).click()
   await expect(page.getByText(/^4 of 4: 4 done/)).toBeVisible({ timeout: 60_000 })
+  // The file is looked at frame by frame: 5 + 150 frames, the middle one first.
+  await page.getByRole('button', { name: 'Guests_02.mov' }).click()
+  await expect(page.getByText(/^155 frames, 5\.17 s, [\d.]+ MB$/)).toBeVisible()
+  await expect(page.getByRole('img', { name: 'Frame 77 of Guests_02' })).toHaveJSProperty('naturalWidth', 680)
+  await page.getByRole('slider', { name: 'Frame' }).press('End')
+  await expect(page.getByRole('img', { name: 'Frame 154 of Guests_02' })).toHaveJSProperty('naturalWidth', 680)
   const zip = await zipOf(page)
   expect(Object.keys(zip).sort()).toEqual([
     'Guests_01.mov',
@@ -81,7 +87,7 @@ test('clips for an editing program, kept as a preset, then only what changed', a
   await page.getByRole('button', { name: 'Render 4 rows' }).click()
   await page.getByLabel('Preset').selectOption(`Clips ${id}`)
   await page.getByLabel('Only changed').check()
-  await page.getByRole('button', { name: 'Render 4 rows' }).click()
+  await page.getByRole('button', { name: 'Render what changed of 4 rows' }).click()
   await expect(page.getByText(/^1 of 1: 1 done/)).toBeVisible({ timeout: 60_000 })
   await expect(page.getByRole('button', { name: 'Guests_03.mov' })).toBeVisible()
 

@@ -88,6 +88,11 @@ export const settingsSchema = object({
   parts: string().oneOf(['merged', 'apart']),
 }) as unknown as ObjectSchema<OutputSettings>
 
+/** Settings that get a name, for any sheet: rows are one sheet's. */
+export type PresetSettings = Omit<OutputSettings, 'rows'>
+
+export const presetSchema = settingsSchema.omit(['rows']) as unknown as ObjectSchema<PresetSettings>
+
 /** The settings that a title's bytes depend on; what its format does not take is left out. */
 export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
   const facts = outputFormats[settings.format]

@@ -53,7 +53,9 @@ export async function orderRows(
   const rows = sheets.rows(sheet.id)
   const pictures = sheets.pictures(sheet.id)
   // A row that is switched off is rendered when it is asked for by its number.
-  let numbers = settings.rows ?? rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
+  let numbers = settings.rows
+    ? [...new Set(settings.rows)].sort((a, b) => a - b)
+    : rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
   const outside = numbers.find((n) => n > rows.length)
   demand(!outside, 'output.row', `Row ${outside} does not exist; the sheet has ${rows.length}.`)
   demand(numbers.length > 0, 'output.rows', 'Every row is switched off; switch one on to render it.')

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { unzipSync } from 'fflate'
 import Papa from 'papaparse'
+import { PNG } from 'pngjs'
 import { type Client, startServer, until } from '../testing/running.ts'
 
 interface Output {
@@ -195,6 +196,39 @@ test('settings are kept by a name, replaced by the same name, and forgotten', as
   expect(await named()).toEqual([{ name: 'Evening news', settings: { format: 'mkv' } }])
   expect(refused(await hoja.send('PUT', '/presets', { name: '', settings }))).toMatch(/^400 /)
   expect(refused(await hoja.send('PUT', '/presets', { name: 'x', settings: { format: 'psd' } }))).toMatch(/^400 /)
+  // Rows are one sheet's: with a preset they would choose rows of every other.
+  await hoja.send('PUT', '/presets', { name: 'Evening news', settings: { format: 'mkv', rows: [2, 3] } })
+  expect(await named()).toEqual([{ name: 'Evening news', settings: { format: 'mkv' } }])
   await hoja.send('DELETE', `/presets/${encodeURIComponent('Evening news')}`)
   expect(await named()).toEqual([])
+})
+
+test('a finished row is looked at frame by frame as it was written, whatever it was written to', async () => {
+  const sheet = await newSheet('Io Marrec')
+  for (const format of ['mov', 'mov-rle', 'png', 'still']) {
+    const { id } = (await order(sheet, { format, frames: 40, size: { width: 640, height: 360 } })).body
+    const frame = (path: string) => fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/frames/${path}`)
+    const done = await ended(id)
+    expect(done.counts.done).toBe(1)
+    const made = (await hoja.get(`/outputs/${id}/rows/1`)).body as { frames: number; rate: object; bytes: number[] }
+    expect(made).toMatchObject({ frames: format === 'still' ? 1 : 40, rate: { num: 25, den: 1 } })
+    expect(made.bytes[0]).toBeGreaterThan(1000)
+    if (format === 'still') {
+      expect((await frame('0')).status).toBe(404)
+      continue
+    }
+    const png = PNG.sync.read(Buffer.from(await (await frame('20')).arrayBuffer()))
+    expect([png.width, png.height]).toEqual(format === 'png' ? [640, 360] : [680, 382])
+    // Clear in the corner, a title at the bottom left.
+    expect(png.data[3]).toBe(0)
+    expect(png.data.some((value, i) => i % 4 === 3 && value === 255)).toBe(true)
+    for (const wrong of ['40', '-1', '1.5', 'middle', '20?file=1']) expect((await frame(wrong)).status).toBe(404)
+  }
+  expect((await hoja.get('/outputs/1/rows/99')).status).toBe(404)
+})
+
+test('a row that is named twice is rendered once', async () => {
+  const sheet = await newSheet('Io Marrec', 'Tam Sá')
+  const { units } = await ended((await order(sheet, { rows: [2, 1, 2] })).body.id)
+  expect(units.map(({ row }) => row)).toEqual([1, 2])
 })

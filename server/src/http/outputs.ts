@@ -4,6 +4,7 @@ import { manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/
 import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
 import { number, object } from 'yup'
+import { decodedFrame, keptAlpha } from '../render/decoded.ts'
 import { type Delivered, manifestOf, titleFiles, titlePath } from '../render/deliver.ts'
 import { hasFfmpeg } from '../render/ffmpeg.ts'
 import { finishedFolder, readFinished } from '../render/unit.ts'
@@ -14,6 +15,9 @@ import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
 import { flattenedFiles } from './flattened.ts'
 import { checkOrder, orderRows, usedNow } from './ordering.ts'
+
+/** Width of a movie's frame that is looked at, px: for a screen of twice as many as it is drawn on. */
+const looked = 680
 
 export function outputRoutes(context: Context): Router {
   const { store, queue } = context
@@ -178,22 +182,33 @@ export function outputRoutes(context: Context): Router {
     else response.type(delivered.path.endsWith('.apng') ? 'image/apng' : delivered.path.replace(/^.*\./, ''))
     response.sendFile(resolve(delivered.from), { dotfiles: 'allow' })
   })
-  /** A frame of a sequence (`middle`: the one halfway). */
-  routes.get('/:id/rows/:row/frames/:frame', (request, response) => {
-    const unit = outputs.unit(id(request.params.id), id(request.params.row))
-    const { sequence, key, files } = finishedOf(unit)
-    if (!sequence) throw new Refusal('output.movie', `Row ${unit.row} is not a sequence; fetch its file.`, 404)
-    const { frames, pictures } = sequence
-    const frame = request.params.frame === 'middle' ? Math.floor(frames.length / 2) : Number(request.params.frame)
-    const place = pictures[frames[frame] ?? -1]
-    if (!place)
+  /** What a title was made into: how many frames, and its files. */
+  routes.get('/:id/rows/:row', (request, response) => {
+    const { frames, pictures, rate, files } = finishedOf(outputs.unit(id(request.params.id), id(request.params.row)))
+    response.json({ frames, pictures, rate, bytes: files.map(({ bytes }) => bytes) })
+  })
+  /** A frame as it was written, as PNG: out of a sequence, or decoded from a movie (the one that `file` counts to). */
+  routes.get('/:id/rows/:row/frames/:frame', async (request, response) => {
+    const output = outputs.get(id(request.params.id))
+    const unit = outputs.unit(output.id, id(request.params.row))
+    const { sequence, key, files, frames, rate, format } = finishedOf(unit)
+    const file = files[Number(request.query.file ?? 0)]
+    if (!file || !(sequence || outputFormats[format].encoder))
+      throw new Refusal('output.file', `Row ${unit.row} has no such movie or sequence; fetch its file.`, 404)
+    const frame = Number(request.params.frame)
+    if (!Number.isInteger(frame) || frame < 0 || frame >= frames)
       throw new Refusal(
         'frame.range',
-        `Frame ${request.params.frame} does not exist: the title has frames 0 to ${frames.length - 1}.`,
+        `Frame ${request.params.frame} does not exist: the title has frames 0 to ${frames - 1}.`,
         404,
       )
-    const from = join(finishedFolder(store.finished, key), files[0]!.file)
-    sendPart(response, { path: '', from, ...place })
+    const from = join(finishedFolder(store.finished, key), file.file)
+    if (sequence) {
+      sendPart(response, { path: '', from, ...sequence.pictures[sequence.frames[frame]!]! })
+      return
+    }
+    const alpha = keptAlpha(format, output.settings)
+    response.type('png').send(await decodedFrame(from, { frame, rate, alpha, width: looked }))
   })
   return routes
 }

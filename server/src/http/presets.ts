@@ -1,4 +1,4 @@
-import { settingsSchema } from '@hoja/core/output'
+import { presetSchema } from '@hoja/core/output'
 import { Router } from 'express'
 import { object, string } from 'yup'
 import type { Context } from './context.ts'
@@ -11,7 +11,7 @@ export function presetRoutes({ store: { presets } }: Context): Router {
     response.json(presets.list())
   })
   routes.put('/', async (request, response) => {
-    const schema = object({ name: string().trim().min(1).max(80).required(), settings: settingsSchema.required() })
+    const schema = object({ name: string().trim().min(1).max(80).required(), settings: presetSchema.required() })
     presets.put((await body(schema, request)) as Parameters<typeof presets.put>[0])
     response.json(presets.list())
   })

@@ -92,7 +92,8 @@ export class Crew {
         signal?.addEventListener('abort', stop)
         watch()
         renderer.child.send(task, (error) => {
-          if (error) fail(gone())
+          // Its end may be heard of much later: until then it would be taken for an idle one.
+          if (error) this.lost(renderer)
         })
       })
     } finally {

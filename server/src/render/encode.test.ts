@@ -1,39 +1,16 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { outputFormats, templateFor } from '@hoja/core/output'
-import { Scene } from '@hoja/core/scene'
+import { outputFormats } from '@hoja/core/output'
 import { PNG } from 'pngjs'
-import { openPackage } from '../packageFolder.ts'
-import { demo, temporaryFolder } from '../testing/running.ts'
-import { loadAssets } from './assets.ts'
+import { titleMovie, wholeFrame } from '../testing/movie.ts'
+import { temporaryFolder } from '../testing/running.ts'
 import { type Movie, type Writing, writeMovie } from './encode.ts'
 import { hasFfmpeg } from './ffmpeg.ts'
 import { looking } from './pixels.ts'
-import { Raster } from './raster.ts'
-import { movieOf, planTitle } from './title.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
-const ntsc = { num: 30000, den: 1001 }
-
-const opened = await openPackage(`${demo}/templates/speaker`)
-const template = templateFor({ size: { width: 640, height: 360 }, rate: ntsc }, opened.template)
-const scene = new Scene(template, await loadAssets(template, (entry) => opened.files[entry.file]!))
-const title = (frames = 60, name = 'Ngọc Ánh Trần'): Movie => {
-  const plan = planTitle(scene, scene.settle({ name }), scene.timing(frames))
-  return movieOf(plan, new Raster(), scene)
-}
-
-/** The whole frame of a movie's picture, as its raster gives it. */
-function wholeFrame({ width, height, region, draw }: Movie, picture: number): Buffer {
-  const full = Buffer.alloc(width * height * 4)
-  const own = region.width * 4
-  const rgba = draw(picture)
-  for (let y = 0; y < region.height; y++)
-    full.set(rgba.subarray(y * own, (y + 1) * own), ((region.y + y) * width + region.x) * 4)
-  return full
-}
 
 interface Probed {
   codec_name: string
@@ -111,7 +88,7 @@ describe('movies of a real title, read by ffprobe and decoded', () => {
     ['mp4', { codec_name: 'h264', pix_fmt: 'yuv420p', color_range: 'tv' }],
   ]
   test.each(facts)('%s: frames, rate, pixels, tags', async (format, want) => {
-    const movie = title()
+    const movie = titleMovie()
     const [file] = await written(format, movie)
     const [picture, ...others] = probe(file!)
     expect(others).toEqual([])
@@ -128,13 +105,13 @@ describe('movies of a real title, read by ffprobe and decoded', () => {
   })
 
   test.each(['mov-png', 'mov-rle', 'mkv'] as const)('%s gives back every byte of the raster', async (format) => {
-    const movie = title()
+    const movie = titleMovie()
     const raw = decoded((await written(format, movie))[0]!)
     expect(raw.equals(Buffer.concat(movie.frames.map((picture) => wholeFrame(movie, picture))))).toBe(true)
   })
 
   test('ProRes: over 45 dB, alpha within 2 levels', async () => {
-    const movie = title()
+    const movie = titleMovie()
     const { psnr, alpha } = compared(movie, (await written('mov', movie))[0]!)
     expect(psnr).toBeGreaterThan(45)
     expect(alpha).toBeLessThanOrEqual(2)
@@ -142,7 +119,7 @@ describe('movies of a real title, read by ffprobe and decoded', () => {
 
   // VP9 with alpha keeps chroma for two pixels by two; what the codec loses is judged on those samples.
   test('WebM: over 45 dB, alpha without loss', async () => {
-    const movie = title()
+    const movie = titleMovie()
     const [file] = await written('webm', movie)
     expect(compared(movie, file!).alpha).toBe(0)
     const { width, height } = movie
@@ -167,7 +144,7 @@ describe('movies of a real title, read by ffprobe and decoded', () => {
   })
 
   test('a held frame is coded once: packets are those of the plain encode, one for one', async () => {
-    const movie = title(75)
+    const movie = titleMovie(75)
     const [file] = await written('mov', movie)
     const plain = join(folder, 'plain.mov')
     const raw = Buffer.concat(movie.frames.map((picture) => wholeFrame(movie, picture)))
@@ -399,14 +376,14 @@ test('without ffmpeg, and where it cannot write, one sentence says so', async ()
   process.env.PATH = folder
   try {
     expect(hasFfmpeg()).toBe(false)
-    await expect(writeMovie('webm', title(40), [join(folder, 'c.webm')], {})).rejects.toThrow(
+    await expect(writeMovie('webm', titleMovie(40), [join(folder, 'c.webm')], {})).rejects.toThrow(
       'Movie files need ffmpeg, which is not installed here; install it, or choose PNG.',
     )
   } finally {
     process.env.PATH = path
   }
   expect(hasFfmpeg()).toBe(true)
-  await expect(writeMovie('mkv', title(40), [join(folder, 'no/such/folder/d.mkv')], {})).rejects.toThrow(
+  await expect(writeMovie('mkv', titleMovie(40), [join(folder, 'no/such/folder/d.mkv')], {})).rejects.toThrow(
     /^ffmpeg could not write the movie: [^\n]+$/,
   )
   expect(existsSync(join(folder, 'c.webm'))).toBe(false)

@@ -225,6 +225,16 @@ describe('a crew', () => {
     expect(real.pids).toEqual([])
   }, 30_000)
 
+  test('a renderer that died while it had nothing to do costs one try, however late its end is heard of', async () => {
+    const crew = new Crew({ file: stub('process.on("message", () => process.send({ kind: "result" }))'), size: 1 })
+    await crew.run(task)
+    process.kill(crew.pids[0]!, 'SIGKILL')
+    // A busy machine: it is gone, and nobody has told this process yet.
+    Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 500)
+    expect(await endings(crew, 3)).toEqual(['renderer.gone'])
+    await crew.close()
+  }, 20_000)
+
   test('ends the encoder together with its renderer', async () => {
     const marker = join(fresh(), 'pid')
     const script = `

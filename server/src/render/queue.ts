@@ -232,8 +232,8 @@ export class EmbeddedQueue implements Queue {
     const owed = this.owed
     this.owed = []
     for (const booking of owed) this.writeDown(booking)
-    if (this.hindrances.size > 0) return
-    this.tellAll('Goes on.')
+    if (this.hindrances.size === 0) this.tellAll('Goes on.')
+    // What the rest of them does not stand in the way of goes on, too.
     this.wake()
   }
 

@@ -1,9 +1,9 @@
-import type { OutputSettings } from '@hoja/core/output'
+import type { PresetSettings } from '@hoja/core/output'
 import { type Db, now } from './database.ts'
 
 export interface Preset {
   name: string
-  settings: OutputSettings
+  settings: PresetSettings
 }
 
 /** Output settings that somebody gave a name. */
@@ -15,7 +15,7 @@ export class Presets {
       name: string
       settings: string
     }[]
-    return rows.map(({ name, settings }) => ({ name, settings: JSON.parse(settings) as OutputSettings }))
+    return rows.map(({ name, settings }) => ({ name, settings: JSON.parse(settings) as PresetSettings }))
   }
 
   /** One of the same name is replaced. */

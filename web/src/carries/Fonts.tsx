@@ -6,11 +6,9 @@ import { useState } from 'react'
 import { Comparison } from '../preview/Comparison.tsx'
 import { useDraft } from '../session/draft.ts'
 import { FontPicker } from '../session/FontPicker.tsx'
-import { type Asset, api } from '../ui/api.ts'
+import { type Asset, api, sizeWords } from '../ui/api.ts'
 import { Button, Checkbox } from '../ui/controls.tsx'
 import { Section, Uses } from './Section.tsx'
-
-const size = (bytes: number) => (bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1000)} kB`)
 
 const allowed: Record<Embedding['allows'], [string, boolean]> = {
   installable: ['may travel', true],
@@ -96,7 +94,7 @@ function FontRow({
         {licence && <span className={licence[1] ? '' : 'text-look'}>{licence[0]}</span>}
         <span className="line-clamp-1 text-xs text-soft">{data?.licence || (data && 'says nothing of a licence')}</span>
       </td>
-      <td className="px-2.5 py-1.5 whitespace-nowrap">{data && size(data.size)}</td>
+      <td className="px-2.5 py-1.5 whitespace-nowrap">{data && sizeWords(data.size)}</td>
       <td className="px-2.5 py-1.5">
         <Checkbox
           aria-label={`${name} is a fallback`}

@@ -1,7 +1,7 @@
 import type { Link } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, day } from '../ui/api.ts'
+import { api, day, sizeWords } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes, Line, NumberInput, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
@@ -74,7 +74,7 @@ export function FollowDialog({ onLink, onClose }: { onLink: (link: Link) => void
                     onClick={() => setChosen(id)}
                   >
                     <span className="flex-1 truncate font-medium">{id}</span>
-                    <span className="text-soft">{Math.max(1, Math.round(size / 1024))} kB</span>
+                    <span className="text-soft">{sizeWords(size)}</span>
                     <span className="w-28 text-right text-soft">{day(changed)}</span>
                   </button>
                 </li>

@@ -1,40 +1,49 @@
 import { outputFormats } from '@hoja/core/output'
+import { secondsOf } from '@hoja/core/time'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Backdrop } from '../preview/Backdrop.tsx'
-import type { OutputDetail, Unit } from '../ui/api.ts'
+import { api, type Made as MadeFacts, type OutputDetail, sizeWords, type Unit } from '../ui/api.ts'
+import { FrameByFrame } from './FrameByFrame.tsx'
+import { Over, seen } from './Over.tsx'
 
-/** The file itself, not a preview, where the browser can show it: a frame of the sequence, a picture, a movie. */
+/** The file itself, not a preview: played where the browser can, else frame by frame as the server decodes it. */
 export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
-  const [broken, setBroken] = useState<string>()
   const { format } = output.settings
   const facts = outputFormats[format]
+  const made = useQuery({
+    queryKey: ['made', output.id, unit.row, unit.result],
+    queryFn: () => api.made(output.id, unit.row),
+  })
   const at = `/api/outputs/${output.id}/rows/${unit.row}`
-  const source = format === 'png' ? `${at}/frames/middle` : `${at}/files/0`
-  const isMovie = format === 'webm' || format === 'mp4'
-  const isPicture = ['png', 'still', 'svg', 'apng', 'gif'].includes(format)
-  const look = 'absolute inset-0 size-full object-contain'
+  const plays = format === 'webm' || format === 'mp4'
+  const isFramed = !plays && (facts.encoder || format === 'png') && format !== 'gif'
+  const [broken, setBroken] = useState(false)
+  const onError = () => setBroken(true)
   return (
     <figure className="shrink-0">
-      {(isMovie || isPicture) && broken !== source && (
-        <div className="relative aspect-video overflow-hidden border border-rule bg-[#7a7a77]">
-          {facts.alpha !== 'none' && <Backdrop />}
-          {isMovie ? (
-            <video src={source} className={look} autoPlay loop muted controls onError={() => setBroken(source)} />
-          ) : (
-            <img
-              src={source}
-              alt={format === 'png' ? `The middle frame of ${unit.name}` : unit.name}
-              className={look}
-              onError={() => setBroken(source)}
-            />
-          )}
-        </div>
+      {isFramed && made.data && (
+        <FrameByFrame
+          at={at}
+          name={unit.name}
+          {...made.data}
+          files={facts.endings.map(fileWord)}
+          clear={format !== 'pair'}
+        />
       )}
-      <figcaption className="mt-1 text-soft">
-        {unit.file}
-        {format === 'png' && ', its middle frame'}
-        {!isMovie && !isPicture && <span className="block">Browsers can't play {facts.name}; fetch the file.</span>}
-        {broken === source && <span className="block">This browser can't show it; fetch the file.</span>}
+      {!isFramed && !broken && (
+        <Over clear={facts.alpha !== 'none'}>
+          {plays ? (
+            <video src={`${at}/files/0`} className={seen} autoPlay loop muted controls onError={onError} />
+          ) : (
+            <img src={`${at}/files/0`} alt={unit.name} className={seen} onError={onError} />
+          )}
+        </Over>
+      )}
+      <figcaption className="mt-1">
+        <span className="break-words">{unit.file}</span>
+        {made.data && <span className="block text-soft">{madeWords(made.data, facts.still)}</span>}
+        {broken && <span className="block text-soft">This browser can't show it; fetch the file.</span>}
+        {made.error && <span className="block text-stop">{made.error.message}</span>}
       </figcaption>
       {facts.endings.map((ending, i) => (
         <a
@@ -42,9 +51,17 @@ export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
           href={`${at}/files/${i}?download`}
           className="mt-1 mr-3 inline-block font-medium text-leaf hover:underline"
         >
-          Download {facts.endings.length > 1 ? ending.replace(/^_|\.mov$/g, '') : 'the file'}
+          Download {facts.endings.length > 1 ? fileWord(ending) : 'the file'}
         </a>
       ))}
     </figure>
   )
+}
+
+/** One of several files of a title, in a word: `_fill.mov` is the fill. */
+const fileWord = (ending: string) => ending.replace(/^_|\.\w+$/g, '')
+
+function madeWords({ frames, rate, bytes }: MadeFacts, still: boolean): string {
+  const size = sizeWords(bytes.reduce((sum, one) => sum + one, 0))
+  return still ? size : `${frames} frames, ${secondsOf(frames, rate).toFixed(2)} s, ${size}`
 }

@@ -120,6 +120,7 @@ function Order({
   }
   const count = numbers.length
   const wrong = wrongWith(() => checkSettings(orderedFrom(settings, chosen), template))
+  const ofRows = `${settings.changedOnly ? 'what changed of ' : ''}${count} ${count === 1 ? 'row' : 'rows'}`
   const section = { settings, template, change }
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[286px_minmax(0,1fr)_392px]">
@@ -136,7 +137,7 @@ function Order({
             {sheet ? sheet.name : `Parts of ${template.name}`} as {facts.name}
           </h1>
           <div className="py-2">
-            <PresetBar settings={orderedFrom(settings, chosen)} onTake={(taken) => setSettings(taken)} />
+            <PresetBar settings={orderedFrom(settings, undefined)} onTake={setSettings} />
           </div>
           {sheet ? (
             <RowsSection
@@ -179,7 +180,7 @@ function Order({
             disabled={busy || wrong !== undefined || (sheet !== undefined && count === 0)}
             onClick={order}
           >
-            {busy ? 'Ordering …' : sheet ? `Render ${count} ${count === 1 ? 'row' : 'rows'}` : 'Render the clips'}
+            {busy ? 'Ordering …' : `Render ${sheet ? ofRows : 'the clips'}`}
           </Button>
           <Link
             className="text-leaf hover:underline"

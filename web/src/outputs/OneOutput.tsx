@@ -154,7 +154,7 @@ export function OneOutput({ id }: { id: number }) {
         <UnitTable output={output} shown={chosen?.row} onShow={setShown} onRetry={(row) => act(api.retry(id, row))} />
         <div className="flex min-h-0 flex-col gap-4 overflow-auto pb-4">
           {chosen ? (
-            <Made output={output} unit={chosen} />
+            <Made key={`${chosen.row} ${chosen.result}`} output={output} unit={chosen} />
           ) : (
             counts.done > 0 && <p className="text-soft">Choose a finished row to look at its file.</p>
           )}

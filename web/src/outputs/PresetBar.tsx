@@ -1,4 +1,4 @@
-import type { OutputSettings } from '@hoja/core/output'
+import type { OutputSettings, PresetSettings } from '@hoja/core/output'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
@@ -12,7 +12,7 @@ export function PresetBar({
 }: {
   /** As they would be kept. */
   settings: OutputSettings
-  onTake: (settings: OutputSettings) => void
+  onTake: (settings: PresetSettings) => void
 }) {
   const queries = useQueryClient()
   const presets = useQuery({ queryKey: ['presets'], queryFn: api.presets })

@@ -1,7 +1,7 @@
 import type { Finding, Match, Row, Splice } from '@hoja/core/data'
 import type { BookOffer, BookPart, DataPreview, Link, LinkStatus, ReadOptions } from '@hoja/core/formats'
 import type { SavedMove } from '@hoja/core/motion'
-import type { FlatLayer, FormatId, OutputFormat, OutputSettings } from '@hoja/core/output'
+import type { FlatLayer, FormatId, OutputFormat, OutputSettings, PresetSettings } from '@hoja/core/output'
 import type { Field, Frame, MediaFile, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
@@ -164,9 +164,18 @@ export type OutputDetail = Output & {
   log: { time: string; row: number | null; text: string }[]
 }
 export type ReadyFormat = OutputFormat & { format: FormatId; ready: boolean }
+/** What a title was made into. */
+export interface Made {
+  frames: number
+  /** Of them, those that differ. */
+  pictures: number
+  rate: Rate
+  /** Of each file. */
+  bytes: number[]
+}
 export interface Preset {
   name: string
-  settings: OutputSettings
+  settings: PresetSettings
 }
 /** A still or footage that can lie under titles. */
 export interface Underneath {
@@ -302,6 +311,7 @@ export const api = {
   retry: (id: number, row?: number) => ask<Output>(`/outputs/${id}/retry`, send('POST', row ? { row } : {})),
   renderAgain: (id: number) => ask<Output>(`/outputs/${id}/again`, send('POST')),
   removeOutput: (id: number) => ask<void>(`/outputs/${id}`, send('DELETE')),
+  made: (id: number, row: number) => ask<Made>(`/outputs/${id}/rows/${row}`),
   presets: () => ask<Preset[]>('/presets'),
   savePreset: (preset: Preset) => ask<Preset[]>('/presets', send('PUT', preset)),
   removePreset: (name: string) => ask<Preset[]>(`/presets/${encodeURIComponent(name)}`, send('DELETE')),
@@ -312,6 +322,8 @@ export const api = {
   addUnderneath: (file: File) => ask<Underneath>('/footage', upload(file)),
 }
 
+export const sizeWords = (bytes: number) =>
+  bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1000)} kB`
 export const clock = (time: string) => new Date(time).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
 export const day = (time: string) =>
   new Date(time).toLocaleString([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })

@@ -1,0 +1,29 @@
+import { templateFor } from '@hoja/core/output'
+import { Scene } from '@hoja/core/scene'
+import { openPackage } from '../packageFolder.ts'
+import { loadAssets } from '../render/assets.ts'
+import type { Movie } from '../render/encode.ts'
+import { Raster } from '../render/raster.ts'
+import { movieOf, planTitle } from '../render/title.ts'
+import { demo } from './running.ts'
+
+const opened = await openPackage(`${demo}/templates/speaker`)
+const size = { width: 640, height: 360 }
+const template = templateFor({ size, rate: { num: 30000, den: 1001 } }, opened.template)
+const scene = new Scene(template, await loadAssets(template, (entry) => opened.files[entry.file]!))
+
+/** A title of the demo at 640x360 and 30000/1001 frames a second, as it goes to an encoder. */
+export function titleMovie(frames = 60, name = 'Ngọc Ánh Trần'): Movie {
+  const plan = planTitle(scene, scene.settle({ name }), scene.timing(frames))
+  return movieOf(plan, new Raster(), scene)
+}
+
+/** The whole frame of a movie's picture, as its raster gives it. */
+export function wholeFrame({ width, height, region, draw }: Movie, picture: number): Buffer {
+  const full = Buffer.alloc(width * height * 4)
+  const own = region.width * 4
+  const rgba = draw(picture)
+  for (let y = 0; y < region.height; y++)
+    full.set(rgba.subarray(y * own, (y + 1) * own), ((region.y + y) * width + region.x) * 4)
+  return full
+}
