@@ -11,7 +11,7 @@ const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 async function written(format: FormatId, writing: Writing = {}) {
-  const movie = titleMovie()
+  const movie = titleMovie(60, { width: 320, height: 180 })
   const files = outputFormats[format].endings.map((end) => join(folder, `${format}-${writing.alpha ?? ''}${end}`))
   await writeMovie(format, movie, files, writing)
   return { movie, files }
@@ -53,16 +53,16 @@ test.each(kinds)('a frame of %s, %s, is the one that was drawn, with straight al
 
 test('a smaller picture of straight colours has no fringe of what lies under clear pixels', async () => {
   const { movie, files } = await written('mov-png')
-  const of = { frame: 30, rate: movie.rate, alpha: 'straight' as const, width: 320 }
+  const of = { frame: 30, rate: movie.rate, alpha: 'straight' as const, width: 160 }
   const small = PNG.sync.read(await decodedFrame(files[0]!, of))
-  expect([small.width, small.height]).toEqual([320, 180])
+  expect([small.width, small.height]).toEqual([160, 90])
   const whole = wholeFrame(movie, movie.frames[30]!)
   // Of four pixels the colour is that of those that are seen, as much as each is.
-  for (let y = 0; y < 180; y++)
-    for (let x = 0; x < 320; x++) {
-      const four = [0, 4, 2560, 2564].map((off) => (y * 2 * 640 + x * 2) * 4 + off)
+  for (let y = 0; y < 90; y++)
+    for (let x = 0; x < 160; x++) {
+      const four = [0, 4, 1280, 1284].map((off) => (y * 2 * 320 + x * 2) * 4 + off)
       const alpha = four.reduce((sum, i) => sum + whole[i + 3]!, 0)
-      const at = (y * 320 + x) * 4
+      const at = (y * 160 + x) * 4
       expect(Math.abs(alpha / 4 - small.data[at + 3]!)).toBeLessThanOrEqual(2)
       if (alpha < 4 * 64) continue
       for (let c = 0; c < 3; c++) {
@@ -74,7 +74,7 @@ test('a smaller picture of straight colours has no fringe of what lies under cle
 
 test('the fill and the key are looked at as they are; WebM with its alpha', async () => {
   const { movie, files } = await written('pair')
-  const key = { frame: 30, rate: movie.rate, alpha: keptAlpha('pair', {}), width: 640 }
+  const key = { frame: 30, rate: movie.rate, alpha: keptAlpha('pair', {}), width: 320 }
   const png = PNG.sync.read(await decodedFrame(files[1]!, key))
   const whole = wholeFrame(movie, movie.frames[30]!)
   let far = 0
@@ -84,7 +84,7 @@ test('the fill and the key are looked at as they are; WebM with its alpha', asyn
   }
   expect(far).toBeLessThanOrEqual(12)
   const web = await written('webm')
-  const of = { frame: 30, rate: movie.rate, alpha: keptAlpha('webm', {}), width: 640 }
+  const of = { frame: 30, rate: movie.rate, alpha: keptAlpha('webm', {}), width: 320 }
   const seen = PNG.sync.read(await decodedFrame(web.files[0]!, of))
   expect(differences(whole, seen.data).alpha).toBeLessThanOrEqual(2)
 })

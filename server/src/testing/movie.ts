@@ -8,13 +8,12 @@ import { movieOf, planTitle } from '../render/title.ts'
 import { demo } from './running.ts'
 
 const opened = await openPackage(`${demo}/templates/speaker`)
-const size = { width: 640, height: 360 }
-const template = templateFor({ size, rate: { num: 30000, den: 1001 } }, opened.template)
-const scene = new Scene(template, await loadAssets(template, (entry) => opened.files[entry.file]!))
+const assets = await loadAssets(opened.template, (entry) => opened.files[entry.file]!)
 
-/** A title of the demo at 640x360 and 30000/1001 frames a second, as it goes to an encoder. */
-export function titleMovie(frames = 60, name = 'Ngọc Ánh Trần'): Movie {
-  const plan = planTitle(scene, scene.settle({ name }), scene.timing(frames))
+/** A title of the demo at 30000/1001 frames a second, as it goes to an encoder. */
+export function titleMovie(frames = 60, size = { width: 640, height: 360 }): Movie {
+  const scene = new Scene(templateFor({ size, rate: { num: 30000, den: 1001 } }, opened.template), assets)
+  const plan = planTitle(scene, scene.settle({ name: 'Ngọc Ánh Trần' }), scene.timing(frames))
   return movieOf(plan, new Raster(), scene)
 }
 
