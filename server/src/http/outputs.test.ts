@@ -12,6 +12,7 @@ interface Output {
   priority: number
   settings: { format: string; parts?: string }
   counts: Record<string, number>
+  progress: { before: number; left: number | null }
   units: { row: number; name: string; file: string; state: string; reason: string | null; found: number }[]
   used: { hoja: string; ffmpeg?: string }
   log: { text: string }[]
@@ -42,6 +43,24 @@ const ended = (id: number) =>
   )
 const act = async (id: number, what: string, method = 'POST', body?: object) =>
   (await hoja.send(method, `/outputs/${id}/${what}`, body)) as { status: number; body: Output }
+
+/** How many rows of others are before an output's own, as its events tell, until there is enough of it. */
+async function told(id: number, enough: (before: number[]) => boolean): Promise<number[]> {
+  const stop = new AbortController()
+  const { body } = await fetch(`${hoja.running.address}/api/outputs/${id}/events`, { signal: stop.signal })
+  const before: number[] = []
+  let text = ''
+  for await (const piece of body!.pipeThrough(new TextDecoderStream())) {
+    text += piece
+    const events = text.split('\n\n')
+    text = events.pop()!
+    for (const event of events)
+      if (event.startsWith('data: ')) before.push((JSON.parse(event.slice(6)) as Output).progress.before)
+    if (enough(before)) break
+  }
+  stop.abort()
+  return before
+}
 
 test('what cannot be rendered is refused in a sentence, and nothing is ordered', async () => {
   const sheet = await newSheet('Io Marrec', 'Tam Sá')
@@ -114,7 +133,14 @@ test('an output waits while it is paused, goes before others when it is told to,
   const low = (await order(sheet, { format: 'png', frames: 61 })).body.id
   await act(low, 'priority', 'PUT', { priority: -1 })
   await act(long, 'go-on')
+  // The one that is behind is told how many rows there still are before its own.
+  expect((await output(low)).progress.before).toBeGreaterThan(0)
+  expect((await output(long)).progress.before).toBe(0)
+  const heard = told(low, (before) => before.length > 2)
   const done = await ended(long)
+  const before = await heard
+  expect(before).toEqual(before.toSorted((a, b) => b - a))
+  expect(before[0]).toBeGreaterThan(before.at(-1)!)
   expect(done.counts.done).toBe(12)
   expect((await output(low)).counts.waiting).toBeGreaterThan(0)
   expect(refused(await act(low, 'priority', 'PUT', { priority: 100 }))).toMatch(/^400 /)

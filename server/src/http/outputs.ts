@@ -135,6 +135,7 @@ export function outputRoutes(context: Context): Router {
     const every = 200 + outputs.units(own).length / 10
     outputs.get(own)
     let timer: NodeJS.Timeout | undefined
+    let isBehind = false
     let stop = () => {}
     const tell = eventStream(request, response, () => {
       stop()
@@ -142,11 +143,15 @@ export function outputRoutes(context: Context): Router {
     })
     const send = () => {
       timer = undefined
-      tell(whole(outputs.get(own)))
+      const told = whole(outputs.get(own))
+      isBehind = told.progress.before > 0
+      tell(told)
     }
     send()
     stop = queue.onChange((output) => {
       if (output === own) timer ??= setTimeout(send, every)
+      // What waits for others hears, now and then, how many there still are.
+      else if (isBehind) timer ??= setTimeout(send, 1000 + every)
     })
   })
   /** Everything that is finished, and the manifest of it. */

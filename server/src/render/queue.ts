@@ -22,6 +22,8 @@ export interface Progress {
   rows: Record<number, number>
   /** Seconds until it ends; null while there is nothing to go by. */
   left: number | null
+  /** Rows of other outputs that come before its own. */
+  before: number
   /** What stands in the way, in a sentence; null: nothing. */
   hindrance: string | null
 }
@@ -94,12 +96,13 @@ export class EmbeddedQueue implements Queue {
       .sort((a, b) => ((a.ended ?? '') < (b.ended ?? '') ? -1 : 1))
       .map(({ milliseconds }) => ({ milliseconds: milliseconds! }))
     const isRunning = output.state === 'running'
-    const waiting = output.counts.waiting + (isRunning ? this.store.outputs.waitingBefore(output.id) : 0)
+    const before = isRunning ? this.store.outputs.waitingBefore(output.id) : 0
     const shares = own.map(({ done }) => done)
-    const left = isRunning ? timeLeft(took, waiting, shares, this.crew.size) : undefined
+    const left = isRunning ? timeLeft(took, before + output.counts.waiting, shares, this.crew.size) : undefined
     return {
       rows: Object.fromEntries(own.map(({ unit, done }) => [unit.row, done])),
       left: left === undefined ? null : left / 1000,
+      before,
       hindrance: (isRunning && this.hindrance(output)?.message) || null,
     }
   }

@@ -3,7 +3,6 @@ import {
   closeSync,
   existsSync,
   fsyncSync,
-  mkdirSync,
   openSync,
   readdirSync,
   readFileSync,
@@ -14,7 +13,7 @@ import {
   writeFileSync,
   writeSync,
 } from 'node:fs'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { deflateSync } from 'node:zlib'
 import { checkRow, type Finding, type Match, type Row, stateOf } from '@hoja/core/data'
 import { ApngWriter } from '@hoja/core/formats'
@@ -23,7 +22,7 @@ import { durationOf, type FormatId, type OutputSettings, outputFormats, pictured
 import type { Scene, Settled } from '@hoja/core/scene'
 import type { PartId, Template, Values } from '@hoja/core/template'
 import { type Rate, secondsOf } from '@hoja/core/time'
-import { hashOf, writeWhole } from '../store/files.ts'
+import { hashOf, makeFolder, syncFolder, writeWhole } from '../store/files.ts'
 import type { SheetPicture } from '../store/sheets.ts'
 import { type Writing, writeMovie } from './encode.ts'
 import type { Raster } from './raster.ts'
@@ -156,7 +155,7 @@ export async function renderUnit(order: UnitOrder, raster: Raster): Promise<Unit
   if (known) return { state: 'done', finished: known, found: true, values }
   const folder = finishedFolder(root, key)
   const work = `${folder}.${randomUUID()}.part`
-  mkdirSync(work, { recursive: true })
+  makeFolder(work)
   try {
     const written = await writeUnit(order, settled, frames, work, raster)
     const finished: Finished = { key, format: settings.format, ...written }
@@ -181,6 +180,7 @@ function movedIntoPlace(work: string, folder: string): void {
   } catch (error) {
     if (!existsSync(join(folder, 'unit.json'))) throw error
   }
+  syncFolder(dirname(folder))
 }
 
 type Written = Omit<Finished, 'key' | 'format'>

@@ -10,16 +10,37 @@ import {
   rmSync,
   writeSync,
 } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { dirname, join, resolve } from 'node:path'
 import { Refusal } from '@hoja/core/refusal'
 
 export function hashOf(bytes: Uint8Array | string): string {
   return createHash('sha256').update(bytes).digest('hex')
 }
 
+/** What a folder holds by now is there after a power cut, too: a new name in it is not a matter of the file's own bytes. */
+export function syncFolder(path: string): void {
+  const folder = openSync(path, 'r')
+  try {
+    fsyncSync(folder)
+  } finally {
+    closeSync(folder)
+  }
+}
+
+/** Makes a folder, and those above it that are missing. */
+export function makeFolder(path: string): void {
+  const first = mkdirSync(path, { recursive: true })
+  if (first === undefined) return
+  const above = dirname(resolve(first))
+  for (let folder = resolve(path); folder !== above; ) {
+    folder = dirname(folder)
+    syncFolder(folder)
+  }
+}
+
 /** Writes a file so that it is there whole or not at all: under another name, synced, then renamed. */
 export function writeWhole(path: string, bytes: Uint8Array | string): void {
-  mkdirSync(dirname(path), { recursive: true })
+  makeFolder(dirname(path))
   const temporary = `${path}.${randomUUID()}.part`
   try {
     const file = openSync(temporary, 'w')
@@ -31,6 +52,7 @@ export function writeWhole(path: string, bytes: Uint8Array | string): void {
       closeSync(file)
     }
     renameSync(temporary, path)
+    syncFolder(dirname(path))
   } catch (error) {
     rmSync(temporary, { force: true })
     throw error

@@ -137,11 +137,7 @@ export function OneOutput({ id }: { id: number }) {
           </>
         )}
         {counts.stopped > 0 && <>, {counts.stopped} stopped</>}
-        {state === 'running' && !progress.hindrance && (
-          <span className="text-soft">
-            {progress.left === null ? ', starting' : `, about ${timeWords(progress.left)} left`}
-          </span>
-        )}
+        {state === 'running' && !progress.hindrance && <span className="text-soft">, {pace(output)}</span>}
         {state === 'paused' && <span className="text-look">, paused</span>}
         {state === 'done' && <span className="text-soft">, finished {day(output.ended!)}</span>}
       </p>
@@ -176,6 +172,13 @@ export function OneOutput({ id }: { id: number }) {
       </div>
     </div>
   )
+}
+
+/** How long it takes still, or what it waits for. */
+function pace({ counts, progress: { left, before } }: OutputDetail): string {
+  if (counts.running === 0 && before > 0)
+    return `waiting for ${before} ${before === 1 ? 'row' : 'rows'} of other outputs`
+  return left === null ? 'starting' : `about ${timeWords(left)} left`
 }
 
 function timeWords(seconds: number): string {

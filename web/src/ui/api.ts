@@ -160,7 +160,7 @@ export interface Output {
 }
 export type OutputDetail = Output & {
   units: Unit[]
-  progress: { rows: Record<number, number>; left: number | null; hindrance: string | null }
+  progress: { rows: Record<number, number>; left: number | null; before: number; hindrance: string | null }
   log: { time: string; row: number | null; text: string }[]
 }
 export type ReadyFormat = OutputFormat & { format: FormatId; ready: boolean }
