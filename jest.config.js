@@ -8,7 +8,8 @@ export default {
     ],
   },
   moduleNameMapper: { '^@hoja/core/(.*)$': '<rootDir>/core/src/$1/index.ts' },
-  testTimeout: 60000,
+  // For a test that hangs; a machine may have other work, and some tests start thirty processes.
+  testTimeout: 180_000,
   // Jest leaves a core free for whoever works beside it; here nobody does.
   maxWorkers: '100%',
 }

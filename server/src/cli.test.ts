@@ -229,4 +229,4 @@ test('a bad call or bad input is one line on stderr and exit 2, and writes nothi
   })
   await Promise.all(lanes)
   expect(existsSync(join(folder, 'none'))).toBe(false)
-}, 120_000)
+})

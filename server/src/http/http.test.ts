@@ -399,7 +399,6 @@ test('progress is told by events, each the whole state; a stop is a stop, and wh
   const done = await until(
     () => output(made.id),
     (o) => o.state === 'done',
-    120,
   )
   expect(done.counts).toMatchObject({ done: 35, held: 5, stopped: 0, failed: 0 })
 })
@@ -420,7 +419,6 @@ test('a server that starts again goes on where it was, and removes what was half
   const done = await until(
     async () => (await second.get(`/outputs/${made.id}`)).body as Output,
     (o) => o.state === 'done',
-    120,
   )
   expect(done.counts).toMatchObject({ done: 35, held: 5 })
   await second.end()

@@ -151,7 +151,7 @@ test('an output waits while it is paused, goes before others when it is told to,
   expect(counts.waiting! + counts.running!).toBe(0)
   await act(low, 'retry', 'POST', {})
   expect((await ended(low)).counts.done).toBe(12)
-}, 120_000)
+})
 
 test('the history tells what was used; again means the newest version, and the rows as they are now', async () => {
   const sheet = await newSheet('Io Marrec')

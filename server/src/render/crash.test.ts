@@ -34,4 +34,4 @@ test('killed at twenty random moments and started again, the server finishes wha
   expect(files.size).toBe(60)
   rmSync(quiet, { recursive: true, force: true })
   rmSync(rough, { recursive: true, force: true })
-}, 400_000)
+}, 600_000)

@@ -43,7 +43,6 @@ const once = (server: ServerProcess, id: number, what: (output: MadeOutput) => u
   until(
     () => server.get<MadeOutput>(`/outputs/${id}`),
     (output) => !!what(output),
-    60,
   )
 
 /** Every title of a run is there once, whole. */
@@ -71,7 +70,7 @@ test('a renderer that is killed costs a try of its row, which is told, and nothi
     true,
   )
   expect(Math.max(...done.units.map((unit) => unit.attempts))).toBe(2)
-}, 120_000)
+})
 
 test('ffmpeg taken away in the middle of a run: the run waits, says so, and goes on when it is back', async () => {
   const data = fresh()
@@ -96,7 +95,7 @@ test('ffmpeg taken away in the middle of a run: the run waits, says so, and goes
   const done = await server.ended(id)
   expect(done.counts).toMatchObject({ done: 10, failed: 0 })
   expect(done.log.map(({ text }) => text)).toContain('Goes on.')
-}, 120_000)
+})
 
 const setAll = (folder: string, mode: number) => {
   for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true }))
@@ -129,44 +128,40 @@ test('write permission taken away in the middle of a run: the run waits, says so
   chmodSync(data, 0o755)
   setAll(join(data, 'finished'), 0o755)
   expectWhole(await server.ended(id), data, 30)
-}, 120_000)
+})
 
 const canMount = process.getuid?.() === 0 && spawnSync('sh', ['-c', 'command -v mount']).status === 0
 const onSmallDisk = canMount ? test : test.skip
 
-onSmallDisk(
-  'a full disk: the run waits, says so, keeps what it has, and goes on when there is room',
-  async () => {
-    const data = join(fresh(), 'disk')
-    mkdirSync(data)
-    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=200m', 'tmpfs', data])
-    try {
-      const server = await started(data)
-      const sheet = await sheetOf(server, 12)
-      const [, size = ''] =
-        /(\d+)\s+(\d+)%/.exec(execFileSync('df', ['--output=avail,pcent', '-k', data], { encoding: 'utf8' })) ?? []
-      // All but a few megabytes is taken by something else.
-      writeFileSync(join(data, 'ballast'), Buffer.alloc((Number(size) - 14 * 1024) * 1024))
-      const { id } = await server.post<MadeOutput>('/outputs', {
-        sheet,
-        format: 'mov',
-        size: { width: 960, height: 540 },
-      })
-      const waiting = await once(server, id, (o) => o.progress?.hindrance)
-      expect(waiting.progress.hindrance).toBe('The disk is full; make room, and rendering goes on.')
-      expect(waiting.counts.failed).toBe(0)
-      const kept = waiting.units.filter(({ state }) => state === 'done')
-      rmSync(join(data, 'ballast'))
-      const done = await server.ended(id)
-      expectWhole(done, data, 12)
-      for (const unit of kept) expect(done.units.find(({ row }) => row === unit.row)?.result).toBe(unit.result)
-      await server.kill()
-    } finally {
-      execFileSync('umount', ['-l', data])
-    }
-  },
-  180_000,
-)
+onSmallDisk('a full disk: the run waits, says so, keeps what it has, and goes on when there is room', async () => {
+  const data = join(fresh(), 'disk')
+  mkdirSync(data)
+  execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=200m', 'tmpfs', data])
+  try {
+    const server = await started(data)
+    const sheet = await sheetOf(server, 12)
+    const [, size = ''] =
+      /(\d+)\s+(\d+)%/.exec(execFileSync('df', ['--output=avail,pcent', '-k', data], { encoding: 'utf8' })) ?? []
+    // All but a few megabytes is taken by something else.
+    writeFileSync(join(data, 'ballast'), Buffer.alloc((Number(size) - 14 * 1024) * 1024))
+    const { id } = await server.post<MadeOutput>('/outputs', {
+      sheet,
+      format: 'mov',
+      size: { width: 960, height: 540 },
+    })
+    const waiting = await once(server, id, (o) => o.progress?.hindrance)
+    expect(waiting.progress.hindrance).toBe('The disk is full; make room, and rendering goes on.')
+    expect(waiting.counts.failed).toBe(0)
+    const kept = waiting.units.filter(({ state }) => state === 'done')
+    rmSync(join(data, 'ballast'))
+    const done = await server.ended(id)
+    expectWhole(done, data, 12)
+    for (const unit of kept) expect(done.units.find(({ row }) => row === unit.row)?.result).toBe(unit.result)
+    await server.kill()
+  } finally {
+    execFileSync('umount', ['-l', data])
+  }
+})
 
 /** Ended, and waited for or not. */
 const isGone = (pid: number) => {
@@ -209,7 +204,7 @@ describe('a crew', () => {
     expect(await running).toBe('renderer.still')
     expect(await until(async () => isGone(pid!), Boolean)).toBe(true)
     await crew.close()
-  }, 40_000)
+  })
 
   test('tells of a renderer that dies, one that cannot start, and a defect, and goes on with the next', async () => {
     const dying = new Crew({ file: stub('process.on("message", () => process.exit(3))'), size: 1 })
@@ -223,7 +218,7 @@ describe('a crew', () => {
     expect(real.pids).toHaveLength(1)
     await real.close()
     expect(real.pids).toEqual([])
-  }, 30_000)
+  })
 
   test('a renderer that died while it had nothing to do costs one try, however late its end is heard of', async () => {
     const crew = new Crew({ file: stub('process.on("message", () => process.send({ kind: "result" }))'), size: 1 })
@@ -233,7 +228,7 @@ describe('a crew', () => {
     Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 500)
     expect(await endings(crew, 3)).toEqual(['renderer.gone'])
     await crew.close()
-  }, 20_000)
+  })
 
   test('ends the encoder together with its renderer', async () => {
     const marker = join(fresh(), 'pid')
@@ -250,5 +245,5 @@ describe('a crew', () => {
     expect(await running).toBe('stopped')
     expect(await until(async () => isGone(sleeping), Boolean)).toBe(true)
     await crew.close()
-  }, 20_000)
+  })
 })

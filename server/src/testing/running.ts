@@ -62,7 +62,7 @@ export async function startServer(data = temporaryFolder()): Promise<Client> {
 export const demoFile = (path: string) => new Uint8Array(readFileSync(join(demo, path)))
 
 /** Asks until the answer is as wanted. */
-export async function until<T>(ask: () => Promise<T>, good: (value: T) => boolean, seconds = 60): Promise<T> {
+export async function until<T>(ask: () => Promise<T>, good: (value: T) => boolean, seconds = 120): Promise<T> {
   for (const end = Date.now() + seconds * 1000; ; ) {
     const value = await ask()
     if (good(value)) return value

@@ -18,7 +18,7 @@ export interface ServerProcess {
   get<T>(path: string): Promise<T>
   post<T>(path: string, body?: object): Promise<T>
   /** An output at its end. */
-  ended(id: number, seconds?: number): Promise<MadeOutput>
+  ended(id: number): Promise<MadeOutput>
   /** Kills it at once, as a power cut would. */
   kill(): Promise<unknown>
   /** Process ids of its renderers. */
@@ -53,11 +53,10 @@ export async function startProcess(
     get: (path) => ask(path),
     post: (path, body = {}) =>
       ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-    ended: (id, seconds = 120) =>
+    ended: (id) =>
       until(
         () => ask<MadeOutput>(`/outputs/${id}`),
         (o) => o.state === 'done',
-        seconds,
       ),
     kill: () =>
       new Promise((done) => {
