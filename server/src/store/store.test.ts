@@ -14,12 +14,24 @@ afterAll(() => {
   rmSync(folder, { recursive: true, force: true })
 })
 
+const migrations = readdirSync(new URL('./migrations', import.meta.url)).sort()
+
+/** A data folder as it was when only the first migrations were there. */
+function olderFolder(done: number): { folder: string; db: Database.Database } {
+  const old = temporaryFolder()
+  const db = new Database(join(old, 'hoja.sqlite'))
+  for (const file of migrations.slice(0, done))
+    db.exec(readFileSync(new URL(`./migrations/${file}`, import.meta.url), 'utf8'))
+  db.pragma(`user_version = ${done}`)
+  return { folder: old, db }
+}
+
 test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledges, and migrates once', () => {
   expect(store.db.pragma('journal_mode', { simple: true })).toBe('wal')
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
   const again = openDatabase(folder)
-  expect(again.pragma('user_version', { simple: true })).toBe(6)
+  expect(again.pragma('user_version', { simple: true })).toBe(migrations.length)
   again.close()
 })
 
@@ -137,12 +149,8 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
 })
 
 test("a published version's bytes outlive a restart, an edit of its draft and an upgrade of the database", () => {
-  const old = temporaryFolder()
-  // A data folder as it was before this version: its tables, its draft and its published document of schema 2.
-  const before = new Database(join(old, 'hoja.sqlite'))
-  for (const file of ['001_first.sql', '002_moves.sql'])
-    before.exec(readFileSync(new URL(`./migrations/${file}`, import.meta.url), 'utf8'))
-  before.pragma('user_version = 2')
+  // As it was before this version: its tables, its draft and its published document of schema 2.
+  const { folder: old, db: before } = olderFolder(2)
   const { tags: _, comments: __, sounds: ___, ...now } = newTemplate('quay', 'Quay')
   const text = JSON.stringify({ ...now, schema: 2 })
   const document = new FileStore(join(old, 'files')).put(text)
@@ -166,5 +174,15 @@ test("a published version's bytes outlive a restart, an edit of its draft and an
     expect(() => opened.db.prepare('UPDATE versions SET note = 1').run()).toThrow('A published version never changes.')
     opened.close()
   }
+  rmSync(old, { recursive: true, force: true })
+})
+
+test('rows that were kept with a preset are let go: they were one sheet’s', () => {
+  const { folder: old, db: before } = olderFolder(6)
+  before.prepare("INSERT INTO presets VALUES ('Clips', ?, 'then')").run('{"format":"mov","rows":[2,3],"silent":true}')
+  before.close()
+  const opened = new Store(old)
+  expect(opened.presets.list()).toEqual([{ name: 'Clips', settings: { format: 'mov', silent: true } }])
+  opened.close()
   rmSync(old, { recursive: true, force: true })
 })
