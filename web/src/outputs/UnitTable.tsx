@@ -103,12 +103,15 @@ function File({
         <button
           type="button"
           className="max-w-full truncate text-left hover:underline"
+          title={unit.file}
           onClick={() => onShow(unit.row)}
         >
           {unit.file}
         </button>
       ) : (
-        <span className="block truncate">{unit.file}</span>
+        <span className="block truncate" title={unit.file}>
+          {unit.file}
+        </span>
       )}
       {unit.reason && (
         <span className={classes('block text-xs', isOver ? 'text-stop' : 'text-look')}>
