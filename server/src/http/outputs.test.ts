@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto'
+import { rmSync } from 'node:fs'
+import { join } from 'node:path'
 import { unzipSync } from 'fflate'
 import Papa from 'papaparse'
 import { PNG } from 'pngjs'
@@ -13,7 +15,15 @@ interface Output {
   settings: { format: string; parts?: string }
   counts: Record<string, number>
   progress: { before: number; left: number | null }
-  units: { row: number; name: string; file: string; state: string; reason: string | null; found: number }[]
+  units: {
+    row: number
+    name: string
+    file: string
+    state: string
+    reason: string | null
+    result: string
+    found: number
+  }[]
   used: { hoja: string; ffmpeg?: string }
   log: { text: string }[]
 }
@@ -251,6 +261,19 @@ test('a finished row is looked at frame by frame as it was written, whatever it 
     for (const wrong of ['40', '-1', '1.5', 'middle', '20?file=1']) expect((await frame(wrong)).status).toBe(404)
   }
   expect((await hoja.get('/outputs/1/rows/99')).status).toBe(404)
+})
+
+test('a title whose files were taken away is told of, and rendered once more', async () => {
+  const sheet = await newSheet('Io Marrec', 'Wen Lio')
+  const { id, units } = await ended((await order(sheet, { format: 'still' })).body.id)
+  const { result } = units[1]!
+  rmSync(join(hoja.data, 'finished', result.slice(0, 2), result), { recursive: true })
+  for (const path of ['rows/2', 'zip'])
+    expect(refused(await hoja.get(`/outputs/${id}/${path}`))).toBe(
+      '404 What row 2 was rendered to is not in the data folder any more; render it again.',
+    )
+  const again = await ended((await act(id, 'again')).body.id)
+  expect(again.units.map(({ found }) => found)).toEqual([1, 0])
 })
 
 test('a row that is named twice is rendered once', async () => {

@@ -45,8 +45,14 @@ export function outputRoutes(context: Context): Router {
     }
   }
   const finishedOf = (unit: UnitRow) => {
-    const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
-    if (!finished) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
+    if (!unit.result) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
+    const finished = readFinished(store.finished, unit.result)
+    if (!finished)
+      throw new Refusal(
+        'output.gone',
+        `What row ${unit.row} was rendered to is not in the data folder any more; render it again.`,
+        404,
+      )
     return finished
   }
 
@@ -158,10 +164,9 @@ export function outputRoutes(context: Context): Router {
   routes.get('/:id/zip', async (request, response) => {
     const output = outputs.get(id(request.params.id))
     const { template, number: version } = templates.version(output.version)
-    const titles = outputs.units(output.id).flatMap((unit) => {
-      const finished = unit.result ? readFinished(store.finished, unit.result) : undefined
-      return finished ? [{ unit, finished }] : []
-    })
+    const titles = outputs
+      .units(output.id)
+      .flatMap((unit) => (unit.result ? [{ unit, finished: finishedOf(unit) }] : []))
     if (titles.length === 0)
       throw new Refusal('zip.empty', 'No title of this output is rendered yet; wait for the first one.', 409)
     response.attachment(`${template}-${output.id}.zip`).type('application/zip')

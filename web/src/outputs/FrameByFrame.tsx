@@ -22,27 +22,26 @@ export function FrameByFrame({
   /** Whether it has alpha. */
   clear: boolean
 }) {
-  const [frame, setFrame] = useState(Math.floor(frames / 2))
-  const [file, setFile] = useState(0)
-  const wanted = `${at}/frames/${frame}?file=${file}`
+  const [wanted, setWanted] = useState({ frame: Math.floor(frames / 2), file: 0 })
   const [asked, setAsked] = useState(wanted)
   const [isThere, setIsThere] = useState(false)
-  const [broken, setBroken] = useState<string>()
+  const [broken, setBroken] = useState<typeof wanted>()
   if (isThere && asked !== wanted) {
     setAsked(wanted)
     setIsThere(false)
   }
+  const where = `${wanted.frame}, ${secondsOf(wanted.frame, rate).toFixed(2)} s`
   return (
     <>
       {broken === asked ? (
         <p className="border border-rule bg-white px-3 py-6 text-soft">
-          Frame {frame} can't be shown; fetch the file to look at it.
+          Frame {asked.frame} can't be shown; fetch the file to look at it.
         </p>
       ) : (
         <Over clear={clear}>
           <img
-            src={asked}
-            alt={`Frame ${frame} of ${name}`}
+            src={`${at}/frames/${asked.frame}?file=${asked.file}`}
+            alt={`Frame ${asked.frame} of ${name}`}
             className={seen}
             onLoad={() => setIsThere(true)}
             onError={() => {
@@ -52,28 +51,27 @@ export function FrameByFrame({
           />
         </Over>
       )}
-      <label className="mt-1.5 flex items-center gap-2 text-xs">
+      <div className="mt-1.5 flex items-center gap-2 text-xs">
         <span className="w-12 text-soft">Frame</span>
         <input
           type="range"
           className="min-w-0 flex-1 accent-leaf"
           min={0}
           max={frames - 1}
-          value={frame}
-          aria-valuetext={`${frame} of 0 to ${frames - 1}`}
-          onChange={(event) => setFrame(Number(event.target.value))}
+          value={wanted.frame}
+          aria-label="Frame"
+          aria-valuetext={where}
+          onChange={(event) => setWanted({ ...wanted, frame: Number(event.target.value) })}
         />
-        <span className="w-20 text-right tabular-nums">
-          {frame}, {secondsOf(frame, rate).toFixed(2)} s
-        </span>
-      </label>
+        <span className="w-20 text-right tabular-nums">{where}</span>
+      </div>
       {files.length > 1 && (
         <div className="mt-1.5">
           <Choice
             label="File"
-            value={String(file)}
+            value={String(wanted.file)}
             options={files.map((word, i): [string, string] => [String(i), word])}
-            onValue={(one) => setFile(Number(one))}
+            onValue={(one) => setWanted({ ...wanted, file: Number(one) })}
           />
         </div>
       )}
