@@ -17,13 +17,19 @@ export function hashOf(bytes: Uint8Array | string): string {
   return createHash('sha256').update(bytes).digest('hex')
 }
 
+/** What systems and network shares say that cannot sync a folder, or not let it be opened; they see to it themselves. */
+const notForFolders = ['EINVAL', 'ENOTSUP', 'EISDIR', 'EPERM', 'EACCES']
+
 /** What a folder holds by now is there after a power cut, too: a new name in it is not a matter of the file's own bytes. */
 export function syncFolder(path: string): void {
-  const folder = openSync(path, 'r')
+  let folder: number | undefined
   try {
+    folder = openSync(path, 'r')
     fsyncSync(folder)
+  } catch (error) {
+    if (!notForFolders.includes((error as NodeJS.ErrnoException).code ?? '')) throw error
   } finally {
-    closeSync(folder)
+    if (folder !== undefined) closeSync(folder)
   }
 }
 

@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { chmodSync, chownSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { newTemplate } from '@hoja/core/template'
 import Database from 'better-sqlite3'
@@ -33,6 +33,31 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   const again = openDatabase(folder)
   expect(again.pragma('user_version', { simple: true })).toBe(migrations.length)
   again.close()
+})
+
+test('a file is written whole into folders that were not there', () => {
+  const deep = join(folder, 'a/b/c/tide.txt')
+  writeWhole(deep, 'low')
+  writeWhole(deep, 'high')
+  expect(readFileSync(deep, 'utf8')).toBe('high')
+  expect(readdirSync(join(folder, 'a/b/c'))).toEqual(['tide.txt'])
+})
+
+test('a folder that may be written and not read is written to', () => {
+  const drop = temporaryFolder()
+  // Root may read anything: as somebody else.
+  const isRoot = process.getuid!() === 0
+  if (isRoot) chownSync(drop, 65_534, 65_534)
+  chmodSync(drop, 0o300)
+  if (isRoot) process.seteuid!(65_534)
+  try {
+    expect(() => readdirSync(drop)).toThrow('EACCES')
+    writeWhole(join(drop, 'in.txt'), 'given')
+    expect(readFileSync(join(drop, 'in.txt'), 'utf8')).toBe('given')
+  } finally {
+    if (isRoot) process.seteuid!(0)
+  }
+  rmSync(drop, { recursive: true })
 })
 
 test('files lie under their SHA-256, once, whole or not at all', () => {

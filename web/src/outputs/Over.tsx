@@ -2,7 +2,7 @@ import type { ReactNode } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 
 /** The look of what is shown over the backdrop: as large as the column allows, in its own shape. */
-export const seen = 'relative block max-h-80 min-h-24 max-w-full'
+export const seen = 'relative block max-h-80 max-w-full'
 
 /** A picture or movie that was made, over the backdrop where it is clear. */
 export function Over({ clear, children }: { clear: boolean; children: ReactNode }) {
