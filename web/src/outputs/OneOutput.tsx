@@ -68,7 +68,9 @@ export function OneOutput({ id }: { id: number }) {
           <h1 className="truncate text-lg font-semibold">
             {output.sheetName ?? 'Parts by themselves'} as {facts.name}
           </h1>
-          <p className="truncate text-soft">{used(output)}</p>
+          <p className="truncate text-soft" title={used(output)}>
+            {used(output)}
+          </p>
         </div>
         <span className="flex shrink-0 gap-2">
           {isOpen && (
@@ -197,7 +199,7 @@ function used({ number, settings, used: with_, created }: OutputDetail): string 
     ...(alpha ? [alpha] : []),
     ...(backdrop ? [`over ${backdrop.kind === 'colour' ? backdrop.colour : (backdrop.name ?? backdrop.kind)}`] : []),
     ...(timecode ? [`from ${timecode}`] : []),
-    ...(rows ? [`${rows.length} chosen rows`] : []),
+    ...(rows ? [`${rows.length} chosen ${rows.length === 1 ? 'row' : 'rows'}`] : []),
     ...(changedOnly ? ['only changed'] : []),
     ...(withoutStops ? ['without stops'] : []),
     `ordered ${day(created)}`,
