@@ -110,6 +110,42 @@ const drawings: Record<string, Part[]> = {
       ],
     ]),
   ),
+  ...Object.fromEntries(
+    (['alpha', 'luminance'] as const).flatMap((by) =>
+      [false, true].flatMap((invert) =>
+        [false, true].map((shadows) => [
+          `a picture under a matte by ${by}${invert ? ', inverted' : ''}, ${shadows ? 'with' : 'without'} its shadow, cut itself, in a moving group`,
+          [
+            part(
+              'group',
+              'g',
+              {},
+              { shiftY: { unit: 'px', keys: keys(90, 0) } },
+              {
+                x: place(0, 1920),
+                y: place(0, 1080),
+                parts: [
+                  part(
+                    'ellipse',
+                    'mask',
+                    {
+                      fill: gradient,
+                      blur: 3,
+                      shadows: [{ x: 30, y: 40, blur: 30, colour: '#000000cc' }],
+                    },
+                    {},
+                    { matte: { part: 'hole', by: 'alpha', invert: true } },
+                  ),
+                ],
+              },
+            ),
+            part('box', 'hole', { matteOnly: true, radiusTopLeft: 50 }, {}, { x: place(500, 120), y: place(330, 90) }),
+            part('picture', 'a', { picture: 'mill.png' }, {}, { matte: { part: 'mask', by, invert, shadows } }),
+          ],
+        ]),
+      ),
+    ),
+  ),
   'a soft wipe under a luminance matte': [
     part('box', 'mask', { fill: gradient, matteOnly: true }),
     part(

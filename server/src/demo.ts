@@ -40,6 +40,12 @@ export async function seedDemo(store: Store): Promise<void> {
       copyFileSync(path, join(followed, sheet.file))
       link = { kind: 'file', root: 'followed', path: sheet.file, options: {} }
     }
-    store.sheets.add(version.id, sheet.file, table, matchColumns(pack.template, table.columns, table.rows), link)
+    store.sheets.add(
+      version.id,
+      sheet.file,
+      table,
+      matchColumns(pack.template, table.columns, table.rows, table.marks),
+      link,
+    )
   }
 }

@@ -1,12 +1,14 @@
 import { isValid } from 'date-fns/isValid'
 import { parse } from 'date-fns/parse'
-import { languages, refusePattern, writeMoment } from '../template/index.ts'
+import { isLanguage, languages, refusePattern, writeMoment } from '../template/index.ts'
+import { headCase, lowerCase, upperCase } from '../text/index.ts'
 
 /** One step from a text as data has it to the text that a field takes. */
 export type Conversion =
   /** No spaces at the ends, none twice. */
   | { kind: 'trim' }
-  | { kind: 'case'; to: 'upper' | 'lower' | 'words' | 'sentence' }
+  /** By the rules of a language (BCP 47); absent: of none in particular. */
+  | { kind: 'case'; to: 'upper' | 'lower' | 'words' | 'sentence'; language?: string }
   /** A number with this decimal mark, its groups parted by anything else, becomes a plain one. */
   | { kind: 'number'; mark: '.' | ',' }
   /** A date written by a pattern of UTS #35 becomes one of ISO 8601, or is written by another pattern. */
@@ -68,27 +70,22 @@ export const conversionKinds: Record<ConversionKind, { label: string; first: Con
 /** Parts of names that stay small within a name, as their own languages write them: common practice. */
 const small = new Set('von van der den de da do dos das del della di la las los y e und zu af av of the'.split(' '))
 
-const sentenceCase = (text: string) =>
-  text.toLocaleLowerCase().replace(/^(\P{L}*)(\p{L})/u, (_, before: string, first: string) => {
-    return before + first.toLocaleUpperCase()
+const sentenceCase = (text: string, language: string) =>
+  lowerCase(text, language).replace(/^(\P{L}*)(\p{L}.*)/su, (_, before: string, rest: string) => {
+    return before + headCase(rest, language)
   })
 
 /** Every word with one capital, the small ones within a name without. */
-function wordCase(text: string): string {
+function wordCase(text: string, language: string): string {
   let n = 0
-  return text.toLocaleLowerCase().replace(/\p{L}[\p{L}\p{M}]*/gu, (word, at: number, all: string) => {
+  return lowerCase(text, language).replace(/\p{L}[\p{L}\p{M}]*/gu, (word, at: number, all: string) => {
     const afterApostrophe = /['’]/.test(all[at - 1] ?? '') && word.length < 2
     const capital = (n++ === 0 || !small.has(word)) && !afterApostrophe
-    return capital ? word.replace(/^\p{L}/u, (first) => first.toLocaleUpperCase()) : word
+    return capital ? headCase(word, language) : word
   })
 }
 
-const cases = {
-  upper: (text: string) => text.toLocaleUpperCase(),
-  lower: (text: string) => text.toLocaleLowerCase(),
-  words: wordCase,
-  sentence: sentenceCase,
-}
+const cases = { upper: upperCase, lower: lowerCase, words: wordCase, sentence: sentenceCase }
 
 /** A number out of a text, with any unit behind it. */
 function numberIn(text: string, mark: '.' | ','): number {
@@ -120,7 +117,7 @@ function step(text: string, conversion: Conversion): string | undefined {
     case 'trim':
       return text.trim().replace(/[^\S\n]{2,}/g, ' ')
     case 'case':
-      return cases[conversion.to](text)
+      return cases[conversion.to](text, conversion.language ?? 'und')
     case 'number': {
       const value = numberIn(text, conversion.mark)
       return Number.isNaN(value) ? undefined : String(value)
@@ -128,7 +125,7 @@ function step(text: string, conversion: Conversion): string | undefined {
     case 'date':
       return dated(text, conversion)
     case 'words': {
-      const plain = (word: string) => word.normalize('NFC').trim().toLocaleLowerCase()
+      const plain = (word: string) => word.normalize('NFC').trim().toLowerCase()
       return conversion.pairs.find(([from]) => plain(from) === plain(text))?.[1] ?? text
     }
     case 'unit': {
@@ -170,7 +167,10 @@ export function refuseConversion(value: unknown): string | undefined {
     case 'trim':
       return undefined
     case 'case':
-      return given.to in cases ? undefined : `capitals are ${Object.keys(cases).join(', ')}`
+      if (!(given.to in cases)) return `capitals are ${Object.keys(cases).join(', ')}`
+      return given.language === undefined || isLanguage(given.language)
+        ? undefined
+        : `"${given.language}" is no language`
     case 'number':
       return given.mark === '.' || given.mark === ',' ? undefined : 'a decimal mark is . or ,'
     case 'date':

@@ -1,17 +1,24 @@
-import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template, Values } from '../template/index.ts'
+import {
+  defaultIsSample,
+  type Field,
+  type FieldValue,
+  isLanguage,
+  languageOf,
+  noPictureWord,
+  type PictureValue,
+  readNumber,
+  type ShiftValue,
+  type StyleValue,
+  type Template,
+  type Values,
+} from '../template/index.ts'
+import { strangeCharacters } from './characters.ts'
 import { refuseFieldValue } from './fieldValues.ts'
-import { givenText, type Match } from './source.ts'
+import { type Marks, numberIn } from './numbers.ts'
+import type { Problem } from './problem.ts'
+import { quoteFix, quotesOf } from './quotes.ts'
+import { givenText, type Match, marksFor } from './source.ts'
 import type { Row } from './table.ts'
-
-export interface Problem {
-  /** Its key; absent: about a column that fills none. */
-  field?: string
-  level: 'stop' | 'look'
-  code: string
-  message: string
-  /** The cell that would put it right, where that is safe. */
-  fix?: string
-}
 
 /** Yes and no in the languages that dates are written in too. */
 const yes = new Set(
@@ -35,8 +42,6 @@ function entriesOf(text: string, last: RegExp[]): string[] {
   return (by ? text.split(by) : [text]).map((entry) => entry.trim()).filter((entry) => entry !== '')
 }
 
-const numberOf = (text: string) => (text.trim() === '' ? Number.NaN : Number(text.replace('−', '-').replace(',', '.')))
-
 function objectOf(text: string): Record<string, unknown> | undefined {
   if (!text.startsWith('{')) return undefined
   try {
@@ -46,16 +51,17 @@ function objectOf(text: string): Record<string, unknown> | undefined {
   }
 }
 
-/** A cell as what its field takes; what it can't be read as stays a text, and is refused as such. */
-export function readCell(template: Template, field: Field, cell: string): FieldValue {
+/**
+ * A cell as what its field takes; what it can't be read as stays a text, and is refused as such.
+ * @param marks how the column writes numbers; absent: as this cell does
+ */
+export function readCell(template: Template, field: Field, cell: string, marks?: Marks): FieldValue {
   const text = cell.trim()
   switch (field.type) {
     case 'text':
       return cell.replace(/\r\n?/g, '\n')
-    case 'number': {
-      const value = numberOf(text)
-      return Number.isNaN(value) ? cell : value
-    }
+    case 'number':
+      return numberIn(text, marks)?.value ?? cell
     case 'switch': {
       const word = text.toLowerCase()
       return yes.has(word) ? true : no.has(word) ? false : cell
@@ -65,7 +71,10 @@ export function readCell(template: Template, field: Field, cell: string): FieldV
       return named ? `palette:${named.id}` : text
     }
     case 'picture':
+      if (text.toLowerCase() === noPictureWord(field).toLowerCase()) return ''
       return (objectOf(text) as unknown as FieldValue | undefined) ?? text
+    case 'language':
+      return text.replaceAll('_', '-')
     case 'choice':
       return field.options?.find((option) => option.name.toLowerCase() === text.toLowerCase())?.value ?? text
     case 'moment':
@@ -73,11 +82,11 @@ export function readCell(template: Template, field: Field, cell: string): FieldV
     case 'texts':
       return entriesOf(text, [])
     case 'numbers': {
-      const numbers = entriesOf(text, [/\s/, /,/]).map(numberOf)
+      const numbers = entriesOf(text, [/\s/, /,/]).map((one) => numberIn(one, marks)?.value ?? Number.NaN)
       return numbers.some(Number.isNaN) ? text : numbers
     }
     case 'shift': {
-      const [x, y] = entriesOf(text, [/,/, /\s/]).map(numberOf)
+      const [x, y] = entriesOf(text, [/,/, /\s/]).map(readNumber)
       return (objectOf(text) as unknown as FieldValue | undefined) ?? ({ x, y } as unknown as FieldValue)
     }
     case 'style': {
@@ -94,15 +103,28 @@ export function readCell(template: Template, field: Field, cell: string): FieldV
   }
 }
 
-/** A value as it stands in a cell: `readCell` gives it back. */
-export function writeCell(template: Template, field: Field, value: FieldValue): string {
+/** A number as a cell has it, so that it is read as what it is and nothing else. */
+function writeNumber(value: number, marks: Marks = '.'): string {
+  const text = String(value)
+  // Three digits behind a mark could be a group.
+  const plain = /^-?\d{1,3}\.\d{3}$/.test(text) ? `${text}0` : text
+  return marks === ',' ? plain.replace('.', ',') : plain
+}
+
+/**
+ * A value as it stands in a cell: `readCell` gives it back.
+ * @param marks how the column writes numbers
+ */
+export function writeCell(template: Template, field: Field, value: FieldValue, marks?: Marks): string {
   switch (field.type) {
     case 'switch':
       return value === true ? 'yes' : 'no'
     case 'texts':
       return (value as string[]).join('\n')
     case 'numbers':
-      return (value as number[]).join('; ')
+      return (value as number[]).map((one) => writeNumber(one, marks)).join('; ')
+    case 'number':
+      return typeof value === 'number' ? writeNumber(value, marks) : String(value)
     case 'shift': {
       const { x, y } = value as ShiftValue
       return `${x}, ${y}`
@@ -115,7 +137,8 @@ export function writeCell(template: Template, field: Field, value: FieldValue): 
       )
     }
     case 'picture': {
-      if (typeof value === 'string') return value
+      // An empty cell may mean the default; the word for none never does.
+      if (typeof value === 'string') return value || noPictureWord(field)
       const given = value as PictureValue
       return Object.keys(given).length === 1 ? given.picture : JSON.stringify(given)
     }
@@ -124,62 +147,129 @@ export function writeCell(template: Template, field: Field, value: FieldValue): 
   }
 }
 
+/** What a row makes of its template: values by field key, and what is wrong with its texts themselves. */
+export interface Filling {
+  values: Values
+  problems: Problem[]
+}
+
 /** A row as values for its template, and what is wrong with its texts themselves. Only fields come through. */
-export function valuesOf(template: Template, match: Match, row: Row): { values: Values; problems: Problem[] } {
+export function valuesOf(template: Template, match: Match, row: Row): Filling {
   const values: Values = {}
   const problems: Problem[] = []
+  const language = rowLanguage(template, match, row)
   for (const field of template.fields) {
     const { text: cell, problem } = givenText(match, field.key, row)
-    if (problem)
-      problems.push({ field: field.key, level: 'look', code: 'conversion', message: `${field.name}: ${problem}.` })
+    const add = (level: Problem['level'], code: string, message: string, fix?: string) =>
+      problems.push({ field: field.key, level, code, message, ...(fix === undefined ? {} : { fix }) })
+    if (problem) add('look', 'conversion', `${field.name}: ${problem}.`)
     if (cell === undefined || cell.trim() === '') {
+      // An empty cell of a text is an empty text; of a picture it may mean none; of anything else it is "as designed".
+      const isGiven =
+        cell !== undefined && (field.type === 'text' || (field.type === 'picture' && field.empty === 'none'))
+      if (isGiven) values[field.key] = ''
       if (field.required && cell !== undefined)
-        problems.push({
-          field: field.key,
-          level: 'stop',
-          code: 'empty',
-          message: `${field.name} is empty and must not be; fill it in.`,
-        })
-      // An empty cell of a text is an empty text; of anything else it is "as designed".
-      if (field.type === 'text' && cell !== undefined) values[field.key] = ''
+        add('stop', 'empty', `${field.name} is empty and must not be; fill it in.`)
+      else if (!isGiven) problems.push(...defaultProblems(template, field))
       continue
     }
-    const value = readCell(template, field, cell)
+    const marks = marksFor(match, field.key)
+    const value = readCell(template, field, cell, marks)
     const refusal = refuseFieldValue(template, field, value)
-    if (refusal)
-      problems.push({
-        field: field.key,
-        level: 'stop',
-        code: refusal.code,
-        message: `${field.name} ${refusal.message}.`,
-      })
+    if (refusal) add('stop', refusal.code, `${field.name} ${refusal.message}.`)
     // A text that is too long is shown as it is; anything else that may not be stands at its default.
     if (!refusal || field.type === 'text') values[field.key] = value
-    if (field.type === 'text') problems.push(...textProblems(field, cell))
+    problems.push(...valueProblems(template, field, values[field.key], language))
+    if (field.type === 'number' || field.type === 'numbers') problems.push(...readings(field, cell, marks))
   }
   return { values, problems }
 }
 
-function textProblems(field: Field, cell: string): Problem[] {
-  const problems: Problem[] = []
-  const tidy = cell.trim().replace(/ {2,}/g, ' ')
+/** The language that a row's words are in, where its template lets rows differ. */
+function rowLanguage(template: Template, match: Match, row: Row): string {
+  const field = template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
+  const given = field && givenText(match, field.key, row).text?.trim().replaceAll('_', '-')
+  return given && isLanguage(given) ? given : languageOf(template)
+}
+
+/** A field of which nothing was given stands at its default: told of where that is only a sample. */
+function defaultProblems(template: Template, field: Field): Problem[] {
+  if (field.required)
+    return [
+      {
+        field: field.key,
+        level: 'stop',
+        code: 'absent',
+        message: `${field.name} is required and nothing was given, so "${shownDefault(template, field)}" would go out; give it a column or a text.`,
+      },
+    ]
+  if (!defaultIsSample(template, field) || shownDefault(template, field) === '') return []
+  return [
+    {
+      field: field.key,
+      level: 'look',
+      code: 'default',
+      message: `Nothing was given for ${field.name}, so its sample "${shownDefault(template, field)}" stands; give it a column or a text.`,
+    },
+  ]
+}
+
+const shownDefault = (template: Template, field: Field): string => {
+  const text = writeCell(template, field, field.default)
+  return field.default === '' ? '' : text.length > 40 ? `${text.slice(0, 39)}…` : text
+}
+
+/** What is wrong with a value itself, whoever gave it: a row, a proof. */
+export function valueProblems(
+  template: Template,
+  field: Field,
+  value: FieldValue | undefined,
+  language = languageOf(template),
+): Problem[] {
+  if (field.type === 'text' && typeof value === 'string') return textProblems(field, value, field.language ?? language)
+  if (field.type === 'texts' && Array.isArray(value))
+    return value.flatMap((one) => strangeCharacters(field, String(one)))
+  return []
+}
+
+/** A number that may be meant in two ways, with both of them. */
+function readings(field: Field, cell: string, marks: Marks | undefined): Problem[] {
+  return entriesOf(cell.trim(), [/\s/]).flatMap((one): Problem[] => {
+    const read = numberIn(one, marks)
+    if (read?.other === undefined) return []
+    return [
+      {
+        field: field.key,
+        level: 'look',
+        code: 'ambiguous',
+        message: `${field.name} "${one}" is read as ${read.value} and could be meant as ${read.other}; say in the match how this sheet writes numbers.`,
+      },
+    ]
+  })
+}
+
+function textProblems(field: Field, cell: string, language: string): Problem[] {
+  const problems: Problem[] = strangeCharacters(field, cell)
+  const tidy = cell.replaceAll('\t', ' ').trim().replace(/ {2,}/g, ' ')
   if (tidy !== cell)
     problems.push({
       field: field.key,
       level: 'look',
       code: 'spaces',
-      message: `${field.name} has spaces at an end or twice in a row.`,
+      message: cell.includes('\t')
+        ? `${field.name} has a tab in it, which is drawn as one space.`
+        : `${field.name} has spaces at an end or twice in a row.`,
       fix: tidy,
     })
-  const quoted = tidy.replace(/(?<=\p{L})'(?=\p{L})/gu, '’')
-  if (/["']/.test(tidy))
+  if (/["']/.test(tidy)) {
+    const { open, close, words } = quotesOf(language)
     problems.push({
       field: field.key,
       level: 'look',
       code: 'quotes',
-      message: `${field.name} has straight quotation marks; “ ” and ’ are set better.`,
-      // An apostrophe within a word is one in every language; which marks go round words is not.
-      ...(/["']/.test(quoted) ? {} : { fix: quoted }),
+      message: `${field.name} has straight quotation marks; ${open}${words}${close} and ’ are set better.`,
+      ...quoteFix(tidy, language),
     })
+  }
   return problems
 }

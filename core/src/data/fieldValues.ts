@@ -3,6 +3,7 @@ import {
   type FieldValue,
   findPart,
   fullLook,
+  isLanguage,
   type PictureValue,
   readMoment,
   type ShiftValue,
@@ -186,6 +187,10 @@ export function refuseFieldValue(template: Template, field: Field, value: FieldV
             code: 'value',
             message: `"${String(value)}" is none of ${(field.options ?? []).map((option) => option.value).join(', ')}`,
           }
+    case 'language':
+      return typeof value === 'string' && (value === '' || isLanguage(value))
+        ? undefined
+        : { code: 'value', message: `"${String(value)}" is no language; write a BCP 47 tag, as en or pt-BR` }
     case 'style':
       return refuseStyle(template, field, value)
     case 'shift':

@@ -13,6 +13,7 @@ export const fieldTypeNames: Record<FieldType, string> = {
   choice: 'choice',
   style: 'text style',
   shift: 'shift',
+  language: 'language',
 }
 
 const span = (from: number | undefined, to: number | undefined, unit = '') =>
@@ -38,6 +39,7 @@ export function limitWords(template: Template, field: Field): string[] {
     field.count !== undefined && `at most ${field.count} entries`,
     (field.type === 'number' || field.type === 'numbers') && span(field.min, field.max, field.format?.after),
     field.type === 'moment' && 'as 2026-11-26 or 2026-11-26T18:30',
+    field.type === 'language' && 'a BCP 47 tag, as en or pt-BR',
     field.type === 'colour' &&
       (field.free ? 'any colour' : `one of ${template.palette.map((entry) => entry.name).join(', ')}`),
     field.options && `one of ${field.options.map((option) => option.value).join(', ')}`,

@@ -1,6 +1,6 @@
 import { allParts, propertiesOf, type Template } from '../template/index.ts'
-import type { Problem } from './convert.ts'
 import { keptFor } from './kept.ts'
+import type { Problem } from './problem.ts'
 import { type Match, usedColumns } from './source.ts'
 import type { Row } from './table.ts'
 

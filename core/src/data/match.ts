@@ -1,7 +1,8 @@
 import type { Field, Template } from '../template/index.ts'
 import { readCell } from './convert.ts'
 import { refuseFieldValue } from './fieldValues.ts'
-import { givenText, type Match, usedColumns } from './source.ts'
+import { guessMarks, type Marks } from './numbers.ts'
+import { givenText, type Match, marksFor, usedColumns } from './source.ts'
 import { cellsOf, type Row, type Table } from './table.ts'
 
 const plain = (text: string) =>
@@ -57,12 +58,14 @@ function holds(template: Template, field: Field, cells: readonly string[]): bool
 /**
  * Matches columns to fields by key, then by name, then by the key being the beginning or a word of the column's, then
  * by words that mean the same, and last by what the rows hold, where only one column and one field can be meant. Each
- * column goes to one field.
+ * column goes to one field. How a column writes numbers is told from all of its rows.
+ * @param marks how they are written, where the format of the data says so
  */
 export function matchColumns(
   template: Template,
   columns: readonly string[],
   rows: readonly (readonly string[])[] = [],
+  marks?: Marks,
 ): Match {
   const match: Match = {}
   const free = new Set(columns)
@@ -100,12 +103,19 @@ export function matchColumns(
     const rivals = held.filter((own) => column !== undefined && own.includes(column))
     if (column !== undefined && others.length === 0 && rivals.length === 1) give(field, column)
   })
+  for (const field of template.fields) {
+    const column = match[field.key]
+    if (typeof column !== 'string' || (field.type !== 'number' && field.type !== 'numbers')) continue
+    const at = columns.indexOf(column)
+    const written = marks ?? guessMarks(rows.map((row) => row[at] ?? ''))
+    if (written) match[field.key] = { columns: [column], marks: written }
+  }
   return match
 }
 
 /** How far a table looks like made for a template, 0 to 1: fields that found a column, and columns that found a field. */
-export function likeness(template: Template, { columns, rows }: Table): number {
-  const match = matchColumns(template, columns, rows)
+export function likeness(template: Template, { columns, rows, marks }: Table): number {
+  const match = matchColumns(template, columns, rows, marks)
   const weight = (field: Field) => (field.required ? 3 : field.type === 'text' ? 2 : 1)
   const all = template.fields.reduce((sum, field) => sum + weight(field), 0)
   const found = template.fields.reduce((sum, field) => sum + (match[field.key] === undefined ? 0 : weight(field)), 0)
@@ -136,7 +146,9 @@ export function doubtAbout(template: Template, match: Match, table?: Table): str
     if (source === undefined) continue
     const texts = rows.map((row) => givenText(match, field.key, row).text?.trim() ?? '')
     const filled = texts.filter((text) => text !== '')
-    const refused = filled.filter((text) => refuseFieldValue(template, field, readCell(template, field, text)))
+    const refused = filled.filter((text) =>
+      refuseFieldValue(template, field, readCell(template, field, text, marksFor(match, field.key))),
+    )
     if (filled.length > 0 && refused.length / filled.length > mostly) wrong.push(`${field.name} ("${refused[0]}")`)
     if (field.required && 1 - filled.length / texts.length > mostly) empty.push(field.name)
   }

@@ -54,7 +54,7 @@ test('a row that stays on another version is checked as that version has it', ()
     new Map([[7, { scene: new Scene(strict, assets), match: { name: 'name' } }]]),
   )
   checker.splice({ at: 1, remove: 0, rows: [row('Marisol'), row('Marisol', '', { version: 7 })] })
-  expect([1, 2].map((n) => checker.findings(n).map(({ code }) => code))).toEqual([[], ['limit']])
+  expect([1, 2].map((n) => checker.findings(n).map(({ code }) => code))).toEqual([[], ['limit', 'default']])
 })
 
 test('a row with frames of its own is read in that time, and stopped when In and Out do not fit', () => {

@@ -1,5 +1,6 @@
 import type { Template } from '../template/index.ts'
 import { type Conversion, converted, refuseConversion } from './conversions.ts'
+import type { Marks } from './numbers.ts'
 import type { Row } from './table.ts'
 
 /** Texts put together for a field: columns joined, or one text for every row; then converted. */
@@ -11,6 +12,8 @@ export interface Mix {
   constant?: string
   /** One after the other. */
   conversions?: Conversion[]
+  /** How the columns write numbers. */
+  marks?: Marks
 }
 
 /** What fills a field: a column as it stands, or a mix. */
@@ -28,6 +31,7 @@ export const usedColumns = (match: Match): string[] => [...new Set(Object.values
 /** A source in a few words, as people read it. */
 export function sourceWords(source: Source): string {
   if (typeof source === 'string') return source
+  if (source.columns.length === 1 && !source.conversions?.length) return source.columns[0]!
   const base = source.columns.length > 0 ? source.columns.join(' + ') : `“${source.constant ?? ''}” in every row`
   return source.conversions?.length ? `${base}, converted` : base
 }
@@ -62,10 +66,22 @@ export function givenText(match: Match, key: string, row: Row): Given {
   return own === undefined ? fromSource(match[key], row.cells) : { text: own }
 }
 
+/** How the column that fills a field writes numbers, where that is said. */
+export function marksFor(match: Match, key: string): Marks | undefined {
+  const source = match[key]
+  return typeof source === 'object' ? source.marks : undefined
+}
+
+/** The one column that stands for a field as it is. */
+function plainColumn(source: Source | undefined): string | undefined {
+  if (typeof source !== 'object') return source
+  return source.columns.length === 1 && !source.conversions?.length ? source.columns[0] : undefined
+}
+
 /** A row with a text set for a field: in the field's column where one stands for it as it is, else beside the data. */
 export function withText(match: Match, key: string, row: Row, text: string, linked = false): Row {
-  const column = match[key]
-  if (typeof column === 'string' && !linked && row.own?.[key] === undefined)
+  const column = plainColumn(match[key])
+  if (column !== undefined && !linked && row.own?.[key] === undefined)
     return { ...row, cells: { ...row.cells, [column]: text } }
   return { ...row, own: { ...row.own, [key]: text } }
 }
@@ -92,6 +108,7 @@ export function refuseMatch(template: Template, value: unknown): string | undefi
       mix.columns.every((column) => typeof column === 'string') &&
       isText(mix.between) &&
       isText(mix.constant) &&
+      [undefined, '.', ','].includes(mix.marks) &&
       (mix.conversions === undefined || Array.isArray(mix.conversions))
     if (!isMix) return `What fills "${key}" is neither a column nor columns put together.`
     const refused = mix.conversions?.map(refuseConversion).find(Boolean)

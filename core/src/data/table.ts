@@ -1,7 +1,11 @@
+import type { Marks } from './numbers.ts'
+
 /** A sheet as read: named columns, rows of texts. Row n of a person is `rows[n - 1]`. */
 export interface Table {
   columns: string[]
   rows: string[][]
+  /** How its numbers are written, where its format itself says so. */
+  marks?: Marks
 }
 
 /** One row's texts by column name. */

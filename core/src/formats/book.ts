@@ -41,7 +41,7 @@ function offer(part: BookPart, table: Table, candidates: readonly Candidate[]): 
 }
 
 function offered(part: BookPart, table: Table, candidate: Candidate | undefined): BookOffer {
-  const match: Match = candidate ? matchColumns(candidate.template, table.columns, table.rows) : {}
+  const match: Match = candidate ? matchColumns(candidate.template, table.columns, table.rows, table.marks) : {}
   return {
     ...part,
     rows: table.rows.length,

@@ -164,7 +164,7 @@ const previewRows = 12
 /** Looks at a data file for a template. @throws Refusal */
 export function previewOf(bytes: Uint8Array, name: string, options: ReadOptions, template: Template): DataPreview {
   const { facts, head, table } = openDataFile(bytes, name, options)
-  const match = matchColumns(template, table.columns, table.rows)
+  const match = matchColumns(template, table.columns, table.rows, table.marks)
   return {
     ...facts,
     head,

@@ -142,6 +142,9 @@ function otherValues(template: Template, field: Field): FieldValue[] {
       return (field.options ?? []).map((option) => option.value).filter((value) => value !== now)
     case 'style':
       return [...(field.sizes ?? []).map((size) => ({ size })), ...(field.fonts ?? []).map((font) => ({ font }))]
+    // Most words are the same in most languages: what a language changes shows in its own.
+    case 'language':
+      return ['tr', 'de', 'el', 'ar', 'nl'].filter((tag) => tag !== now)
     case 'shift': {
       const { x = [0, 0], y = [0, 0] } = field.reach ?? {}
       return [

@@ -154,6 +154,7 @@ function valueWords(template: Template, property: Property, value: unknown): str
     }
     case 'picture':
     case 'choice':
+    case 'language':
       return String(value) || 'none'
     case 'features':
       return (value as string[]).join(', ') || 'none'

@@ -7,11 +7,12 @@ import {
   type Part,
   type PartId,
   type SpanName,
+  sortedKeys,
   stillMotion,
   type Template,
   type Track,
 } from '../template/index.ts'
-import { type Channel, channels, keyMoment, reversedKeys, sortedKeys, valueAt } from './tracks.ts'
+import { type Channel, channels, keyMoment, reversedKeys, valueAt } from './tracks.ts'
 
 /** A channel of a part: its own, or one of its characters', words' or lines'. */
 export interface Lane {

@@ -9,11 +9,12 @@ import {
   type PartKind,
   partKinds,
   refuseKeys,
+  sortedKeys,
   type Template,
   type Tracks,
   type Units,
 } from '../template/index.ts'
-import { type Channel, reversedKeys, sortedKeys } from './tracks.ts'
+import { type Channel, reversedKeys } from './tracks.ts'
 
 /** The keys that bring a part in: those of In alone, from its start. */
 export interface Arrival {

@@ -93,13 +93,6 @@ function between(keys: readonly Key[], at: number): number {
   return keys[keys.length - 1]!.value
 }
 
-const spanRank = { in: 0, hold: 1, out: 2 }
-
-/** Keys in the order of time. Tracks keep them so. */
-export function sortedKeys(keys: readonly Key[]): Key[] {
-  return [...keys].sort((a, b) => spanRank[a.span] - spanRank[b.span] || a.at - b.at)
-}
-
 /** An easing seen from its end: what it does backwards in time. */
 export function reversedEase(ease: Ease): Ease {
   if (ease === 'linear') return ease

@@ -31,6 +31,8 @@ export interface PathItem {
   }
   /** The first lies on top. */
   shadows?: readonly { x: number; y: number; blur: number; colour: string }[]
+  /** It stands in for what is drawn over it, so that this casts shadows. */
+  castsOnly?: true
 }
 
 export interface PictureItem {

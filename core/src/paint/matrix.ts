@@ -43,3 +43,10 @@ export function onGrid(value: number): number {
 export function gridded([a, b, c, d, e, f]: Matrix): Matrix {
   return [a, b, c, d, onGrid(e), onGrid(f)]
 }
+
+/** The map that takes a map back; undefined for one that flattens everything. */
+export function inverse([a, b, c, d, e, f]: Matrix): Matrix | undefined {
+  const area = a * d - b * c
+  if (Math.abs(area) < 1e-12) return undefined
+  return [d / area, -b / area, -c / area, a / area, (c * f - d * e) / area, (b * e - a * f) / area]
+}

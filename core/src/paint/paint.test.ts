@@ -1,8 +1,9 @@
-import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
+import { createCanvas, loadImage } from '@napi-rs/canvas'
 import fc from 'fast-check'
 import { writePng } from '../formats/index.ts'
 import { Scene } from '../scene/index.ts'
 import { blendModes } from '../template/index.ts'
+import { drawn, studio } from '../testing/raster.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
   about,
@@ -19,27 +20,12 @@ import {
   paint,
   paintSvg,
   pixelRegion,
-  Studio,
-  type Surface,
   scaling,
   times,
   translation,
   turning,
   unite,
 } from './index.ts'
-
-const studio = new Studio({
-  surface(width, height) {
-    const canvas = createCanvas(width, height)
-    return { canvas, context: canvas.getContext('2d') as unknown as Surface['context'], width, height }
-  },
-  path: (d) => new Path2D(d),
-  image(pixels) {
-    const canvas = createCanvas(pixels.width, pixels.height)
-    canvas.getContext('2d').putImageData(new ImageData(pixels.rgba, pixels.width, pixels.height), 0, 0)
-    return canvas
-  },
-})
 
 const square = (x: number, y: number, size: number, fill: string): Item => ({
   kind: 'path',
@@ -55,10 +41,7 @@ const layer = (items: Item[], more: object = {}): Item => ({
   ...more,
 })
 function draw(items: Item[], width = 40, height = 40, options = {}) {
-  const surface = studio.surface(width, height)
-  paint({ width, height, items }, surface, studio, options)
-  const { data } = surface.context.getImageData(0, 0, width, height)
-  return (x: number, y: number) => [...data.subarray((y * width + x) * 4, (y * width + x) * 4 + 4)]
+  return drawn({ width, height, items }, options)
 }
 
 test('items are painted in order, over what is there', () => {

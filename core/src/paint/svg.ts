@@ -109,16 +109,28 @@ class Writer {
 
   private matte(matte: NonNullable<LayerItem['matte']>): string {
     const items = matte.items.map((item) => this.item(item)).join('')
-    const invert = matte.invert
-      ? this.define(
-          (id) =>
-            `<filter id="${id}"><feComponentTransfer><feFuncA type="table" tableValues="1 0"/></feComponentTransfer></filter>`,
-        )
-      : undefined
-    const body = invert ? `<g filter="url(#${invert})">${items}</g>` : items
+    // Inverted: what it lets through is white all over, and black as far as the matte cuts.
+    const body = matte.invert
+      ? `<rect x="-100000" y="-100000" width="200000" height="200000" fill="#ffffff"/><g filter="url(#${this.blackened(matte.by)})">${items}</g>`
+      : items
+    const by = matte.invert ? 'luminance' : matte.by
     return this.define(
       (id) =>
-        `<mask id="${id}" maskUnits="userSpaceOnUse" x="-100000" y="-100000" width="200000" height="200000" mask-type="${matte.by}" style="mask-type:${matte.by}">${body}</mask>`,
+        `<mask id="${id}" maskUnits="userSpaceOnUse" x="-100000" y="-100000" width="200000" height="200000" mask-type="${by}" style="mask-type:${by}">${body}</mask>`,
+    )
+  }
+
+  /** A filter that makes everything black, as opaque as it is, or as it is light. */
+  private blackened(by: 'alpha' | 'luminance'): string {
+    const dark = '0 0 0 0 0 0 0 0 0 0 0 0 0 0 0'
+    const light =
+      by === 'alpha'
+        ? ''
+        : '<feFlood flood-color="#000000" result="f"/><feMerge><feMergeNode in="f"/><feMergeNode in="SourceGraphic"/></feMerge>'
+    const alpha = by === 'alpha' ? '0 0 0 1 0' : '0.2126 0.7152 0.0722 0 0'
+    return this.define(
+      (id) =>
+        `<filter id="${id}" color-interpolation-filters="sRGB">${light}<feColorMatrix values="${dark} ${alpha}"/></filter>`,
     )
   }
 }

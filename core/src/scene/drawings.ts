@@ -254,7 +254,7 @@ export class Drawings {
     const picture = this.assets.picture(fill.picture)
     const { stroke, shadows, ...bare } = path
     const items: Item[] = []
-    if (shadows) items.push({ ...bare, fill: '#808080', shadows })
+    if (shadows) items.push({ ...bare, fill: '#808080', shadows, castsOnly: true })
     if (picture && area.width > 0 && area.height > 0) {
       const look = { scaling: fill.scaling, focusX: 0.5, focusY: 0.5, zoom: 1 }
       const known = this.pictures.get(i)

@@ -6,6 +6,8 @@ import {
   type DrawList,
   grown,
   type Item,
+  identity,
+  inverse,
   type LayerItem,
   type Matrix,
   scaling,
@@ -81,7 +83,7 @@ export class Posed {
   }
 
   /** One part as a layer in the coordinates of its group; undefined when there is nothing to see. */
-  private part(part: Part, asMatte = false): LayerItem | undefined {
+  private part(part: Part, cutting: readonly PartId[] = []): LayerItem | undefined {
     const i = this.index.get(part.id)!
     if (this.rest.gone[i]) return undefined
     const look = this.lookOf(part)
@@ -101,14 +103,42 @@ export class Posed {
       const area = grown(unite(box, boundsOf(placed))!, 2)
       Object.assign(layer, revealOf(reveal, p.reveal, area))
     }
-    if (part.matte && !asMatte) this.addMatte(part.matte, layer)
+    if (part.matte && !cutting.includes(part.id)) this.addMatte(part, part.matte, layer, [...cutting, part.id])
     return layer
   }
 
-  private addMatte(matte: NonNullable<Part['matte']>, layer: LayerItem): void {
+  /** Cuts a part's layer. `cutting`: the parts being cut on the way here, each of which is cut once. */
+  private addMatte(part: Part, matte: NonNullable<Part['matte']>, layer: LayerItem, cutting: readonly PartId[]): void {
     const other = findPart(this.template, matte.part)
-    const mask = other && this.part(other, true)
+    const drawn = other && this.part(other, cutting)
+    const mask = drawn && this.among(part, other, matte.shadows ? drawn : withoutCasts(drawn))
     layer.matte = { items: mask ? [mask] : [], by: matte.by, invert: matte.invert }
+  }
+
+  /** A part's layer as it stands in the coordinates of another part's group: carried by its own groups. */
+  private among(part: Part, other: Part, layer: LayerItem): LayerItem | undefined {
+    const parent = (one: Part) => this.rest.order.parent[this.index.get(one.id)!]!
+    if (parent(part) === parent(other)) return layer
+    const [here, there] = [this.carried(parent(part)), this.carried(parent(other))]
+    const back = inverse(here.matrix)
+    if (!back || there.opacity <= 0) return undefined
+    // What fades both fades what is cut already.
+    const shared = this.carried(this.nearest(parent(part), parent(other))).opacity
+    return {
+      kind: 'layer',
+      matrix: times(back, there.matrix),
+      opacity: shared > 0 ? there.opacity / shared : 0,
+      items: [layer],
+    }
+  }
+
+  /** The innermost group that holds both; -1 for none. */
+  private nearest(a: number, b: number): number {
+    const above = new Set<number>()
+    for (let i = a; i >= 0; i = this.rest.order.parent[i]!) above.add(i)
+    let i = b
+    while (i >= 0 && !above.has(i)) i = this.rest.order.parent[i]!
+    return i
   }
 
   /** The movement of a part in frame coordinates, carried by what it rides. */
@@ -162,18 +192,21 @@ export class Posed {
   placeOf(id: PartId): { box: Box; matrix: Matrix; opacity: number } | undefined {
     const own = this.index.get(id)
     if (own === undefined || this.rest.gone[own]) return undefined
-    let matrix: Matrix | undefined
+    return { box: boxOf(this.rest, own), ...this.carried(own) }
+  }
+
+  /** What a part and the groups around it do to what stands in it: their movement and turns, and their opacity. */
+  private carried(own: number): { matrix: Matrix; opacity: number } {
+    let matrix = identity
     let opacity = 1
     for (let i = own; i >= 0; i = this.rest.order.parent[i]!) {
       const part = this.parts[i]!
-      const p = this.poseOf(i)
       const map = part.kind === 'group' ? this.turnOf(part, i) : undefined
-      const inner = map && matrix ? times(map, matrix) : (map ?? matrix)
       const movement = this.movement(part, new Set())
-      matrix = inner ? times(movement, inner) : movement
-      opacity *= this.lookOf(part).opacity * p.fade
+      matrix = times(map ? times(movement, map) : movement, matrix)
+      opacity *= this.lookOf(part).opacity * this.poseOf(i).fade
     }
-    return { box: boxOf(this.rest, own), matrix: matrix!, opacity }
+    return { matrix, opacity }
   }
 
   /** Grow for what cannot be redrawn at another size: squeezed along the axis. */
@@ -187,6 +220,17 @@ export class Posed {
         : about(0, box.y + box.height * at, scaling(1, p.grow))
     return [{ kind: 'layer', matrix: map, opacity: 1, items }]
   }
+}
+
+/** A layer as the bare shapes in it: fills and strokes, without shadows, glows and blur. */
+function withoutCasts({ blur: _, ...layer }: LayerItem): LayerItem {
+  const items = layer.items.flatMap((item): Item[] => {
+    if (item.kind === 'layer') return [withoutCasts(item)]
+    if (item.kind === 'picture') return [item]
+    const { shadows, castsOnly, ...shape } = item
+    return castsOnly ? [] : [shape]
+  })
+  return { ...layer, items }
 }
 
 /** Parts with only some left in them, and the groups that hold those. */

@@ -5,6 +5,7 @@ import {
   type Fill,
   fullLook,
   givenBy,
+  languageOf,
   type Part,
   type PropertyType,
   propertyOf,
@@ -25,7 +26,12 @@ export interface Content {
   reached: ReadonlySet<number>
   /** The value of each field, defaults put in, by field id. */
   fields: Map<string, FieldValue>
+  /** BCP 47 tag of the language of texts that say no other. */
+  language: string
 }
+
+/** A run with its words put in; those of a field are in the field's language. */
+export type SpokenRun = Run & { language?: string }
 
 /** A colour with the palette looked up: `#rrggbb` or `#rrggbbaa`. An unknown palette entry is black. */
 export function colourOf(template: Template, colour: Colour): string {
@@ -80,7 +86,16 @@ export function resolve(template: Template, values: Values): Content {
       if (known) known.push(...given)
       else overrides.set(part, given)
     }
-  const shown = new Map(template.fields.map((field) => [field.id, shownText(field, fields.get(field.id)!)]))
+  const language = titleLanguage(template, fields)
+  const shown = new Map(
+    template.fields.map((field) => [
+      field.id,
+      {
+        text: shownText(field, fields.get(field.id)!, language),
+        ...(field.language ? { language: field.language } : {}),
+      },
+    ]),
+  )
   const { parts } = tieOrder(template)
   const ground = groundworkOf(template)
   const looks = [...ground.looks]
@@ -92,7 +107,13 @@ export function resolve(template: Template, values: Values): Content {
     if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], shown)
     looks[i] = look
   }
-  return { looks, reached: ground.reached, fields }
+  return { looks, reached: ground.reached, fields, language }
+}
+
+/** The language that a row's title is in: a language field that drives no part sets it for all. */
+function titleLanguage(template: Template, fields: ReadonlyMap<string, FieldValue>): string {
+  const field = template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
+  return String((field && fields.get(field.id)) || languageOf(template))
 }
 
 /** A part's look as designed: defaults filled in, palette looked up. */
@@ -108,7 +129,7 @@ function resolveValue(
   template: Template,
   type: PropertyType | undefined,
   value: unknown,
-  shown: ReadonlyMap<string, string>,
+  shown: ReadonlyMap<string, { text: string; language?: string }>,
 ): unknown {
   if (type === 'colour') return colourOf(template, value as Colour)
   if (type === 'fill') return fillOf(template, value as Fill)
@@ -117,7 +138,7 @@ function resolveValue(
   if (type === 'runs')
     return (value as Run[]).map((run) => ({
       ...run,
-      text: run.field ? (shown.get(run.field) ?? '') : (run.text ?? ''),
+      ...(run.field ? (shown.get(run.field) ?? { text: '' }) : { text: run.text ?? '' }),
       colour: run.colour && colourOf(template, run.colour),
     }))
   return value

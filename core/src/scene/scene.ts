@@ -10,14 +10,23 @@ import {
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
-import type { Part, Run, Template, TextPart, Values } from '../template/index.ts'
+import type { Part, Template, TextPart, Values } from '../template/index.ts'
 import { tieOrder, variantOf } from '../template/index.ts'
-import { type Block, type Shape, type StyledRun, setText, shapeText } from '../text/index.ts'
+import {
+  type Block,
+  drawnText,
+  lowerCase,
+  type Shape,
+  type StyledRun,
+  setText,
+  shapeText,
+  upperCase,
+} from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
-import { type Content, resolve } from './resolve.ts'
+import { type Content, resolve, type SpokenRun } from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. */
@@ -160,12 +169,19 @@ export class Scene {
       demand(font, 'font.none', `"${this.template.name}" carries no font; add one before writing text.`)
       return font
     }
-    const runs = (look.content as Run[]).map((run): StyledRun => {
-      const text = run.text ?? ''
+    const runs = (look.content as SpokenRun[]).map((run): StyledRun => {
+      const text = drawnText(run.text ?? '')
+      const font = fontOf(run.font)
+      const language = run.language ?? (look.language || content.language)
       return {
         text:
-          look.case === 'upper' ? text.toLocaleUpperCase() : look.case === 'lower' ? text.toLocaleLowerCase() : text,
-        font: fontOf(run.font),
+          look.case === 'upper'
+            ? upperCase(text, language, (codePoint) => font.covers(codePoint))
+            : look.case === 'lower'
+              ? lowerCase(text, language)
+              : text,
+        font,
+        language,
         size: run.size ?? look.size,
         tracking: run.tracking ?? look.tracking,
         colour: run.colour ?? look.colour,

@@ -27,8 +27,8 @@ const shapes = new Map<string, Shape>()
 /** `shapeText`, remembering what was shaped last. */
 export function shapedOnce(runs: StyledRun[], fallbacks: readonly Font[], direction?: 'ltr' | 'rtl'): Shape {
   let key = `${direction ?? ''}${fallbacks.map(nameOf).join()}`
-  for (const { text, font, size, tracking, colour, features } of runs)
-    key += `|${nameOf(font)},${size},${tracking},${colour},${features?.join('.') ?? ''},${text.length},${text}`
+  for (const { text, font, size, tracking, colour, features, language } of runs)
+    key += `|${nameOf(font)},${size},${tracking},${colour},${features?.join('.') ?? ''},${language ?? ''},${text.length},${text}`
   let shape = shapes.get(key)
   if (shape) shapes.delete(key)
   else shape = shapeText(runs, fallbacks, direction)

@@ -2,6 +2,7 @@ import { demand } from '../refusal/index.ts'
 import { freeId } from './create.ts'
 import { drivenBy } from './drivers.ts'
 import type { Change } from './edits.ts'
+import { withinSpans } from './keys.ts'
 import { propertiesOf } from './properties.ts'
 import type { Axis, Field, Part, PartId, Target, Template } from './types.ts'
 import type { PictureValue } from './values.ts'
@@ -247,7 +248,7 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
     return {
       ...part,
       look,
-      motion: recoloured(part.motion),
+      motion: withinSpans(recoloured(part.motion) as Part['motion'], template.spans),
       ...(part.parts ? { parts: part.parts.map(dressed) } : {}),
     } as Part
   }

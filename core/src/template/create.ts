@@ -32,10 +32,11 @@ export function newPart(kind: PartKind, id: string, name: string): Part {
 /** An empty template: SMPTE ST 2046-1 safe areas, half a second of In and Out at 25 fps, four seconds of Hold. */
 export function newTemplate(id: string, name: string): Template {
   return {
-    schema: 3,
+    schema: 4,
     id,
     name,
     note: '',
+    language: 'en',
     tags: [],
     frame: { width: 1920, height: 1080, rate: { num: 25, den: 1 }, safe: { action: 0.035, title: 0.05 } },
     spans: { in: 12, out: 12, hold: { frames: 101, gives: 'freeze' } },

@@ -19,6 +19,7 @@ const drivers: Record<PropertyType, readonly FieldType[]> = {
   outlines: [],
   features: [],
   part: [],
+  language: ['language'],
 }
 
 /** The kinds of field that may drive a property, the usual one first; none: it stays locked. */
@@ -27,6 +28,15 @@ export function driversOf(key: string, property: Property): readonly FieldType[]
   if (key === 'size') return ['style', 'number']
   if (key === 'shiftX' || key === 'shiftY') return ['shift', 'number']
   return drivers[property.type]
+}
+
+/**
+ * Whether a field can drive a property besides what it drives: what its kind can, or, of a choice, what an option can
+ * set.
+ */
+export function canDrive(field: Field, key: string, property: Property): boolean {
+  if (field.type !== 'choice') return driversOf(key, property).includes(field.type)
+  return !property.locked && property.type !== 'part' && property.type !== 'runs'
 }
 
 /** Whether a field can stand in a text, among its words. */

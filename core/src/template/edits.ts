@@ -1,5 +1,6 @@
 import { type Draft, produce } from 'immer'
 import { demand } from '../refusal/index.ts'
+import { checkMeaning } from './meaning.ts'
 import { checkReferences, checkRings } from './references.ts'
 import { refuseValue } from './schema.ts'
 import { shownText } from './shown.ts'
@@ -27,7 +28,7 @@ import { allParts, findPart, placeOf } from './walk.ts'
  * of templates and a saved draft is one of them.
  */
 export type Change =
-  | { kind: 'info'; name?: string; note?: string }
+  | { kind: 'info'; name?: string; note?: string; language?: string }
   | { kind: 'frame'; frame: Frame }
   | { kind: 'spans'; spans: Spans }
   | { kind: 'palette'; palette: Template['palette'] }
@@ -63,6 +64,7 @@ export function edit(template: Template, change: Change): Template {
   const next = produce(template, (draft) => apply(draft, change))
   checkReferences(next)
   checkRings(next)
+  checkMeaning(next)
   return next
 }
 
@@ -76,6 +78,8 @@ function apply(template: Draft<Template>, change: Change): void {
     case 'info':
       if (change.name !== undefined) template.name = change.name
       if (change.note !== undefined) template.note = change.note
+      if (change.language) template.language = change.language
+      else if (change.language === '') delete template.language
       return
     case 'addPart': {
       demand(

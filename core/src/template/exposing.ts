@@ -1,9 +1,10 @@
 import { demand, Refusal } from '../refusal/index.ts'
 import { freeId } from './create.ts'
-import { drivenBy, driversOf, fieldDriving } from './drivers.ts'
+import { canDrive, drivenBy, driversOf, fieldDriving } from './drivers.ts'
 import type { Change } from './edits.ts'
+import { languageOf } from './language.ts'
 import { fullLook, type Property, type PropertyKey, propertyOf } from './properties.ts'
-import { readMoment, shownText } from './shown.ts'
+import { readMoment, readNumber, shownText } from './shown.ts'
 import type { Field, Part, Template } from './types.ts'
 import type { FieldType, FieldValue, Fill, Run } from './values.ts'
 import { findPart, runsOf } from './walk.ts'
@@ -42,7 +43,7 @@ function targetsOf(part: string, key: string, type: FieldType): Field['targets']
 
 /** Words as the value of a field that stands in a text. */
 function fromWords(words: string, type: FieldType): FieldValue {
-  if (type === 'number') return Number.parseFloat(words.replace('−', '-').replace(',', '.')) || 0
+  if (type === 'number') return readNumber(words.trim().split(/\s/)[0]!) || 0
   if (type === 'moment') return readMoment(words) ? words : '2026-11-26T18:30'
   return type === 'texts' ? words.split('\n') : words
 }
@@ -237,6 +238,25 @@ export function newChoice(template: Template): Field {
   }
 }
 
+/** A language that each row can give: it drives no part, so it is that of the whole title. */
+export function newLanguage(template: Template): Field {
+  const name = 'Language'
+  return {
+    id: freeId(
+      template.fields.map((field) => field.id),
+      'f',
+    ),
+    key: freeKey(template, name),
+    name,
+    note: 'Of the words, as en, pt-BR or ar: capitals, digits and quotation marks go by it.',
+    type: 'language',
+    targets: [],
+    default: languageOf(template),
+    required: false,
+    onAir: true,
+  }
+}
+
 /** Lets a field drive one more property, of a kind that it can drive. @throws Refusal */
 export function driveToo(template: Template, fieldId: string, partId: string, key: string): Change {
   const field = template.fields.find((one) => one.id === fieldId)
@@ -244,7 +264,7 @@ export function driveToo(template: Template, fieldId: string, partId: string, ke
   demand(field && part, 'field.part', 'That field or part is not there any more; choose another.')
   const property = propertyOf(part.kind, key)
   demand(
-    property && driversOf(key, property).includes(field.type),
+    property && canDrive(field, key, property),
     'field.kind',
     `"${property?.label ?? key}" of ${part.name} can't be driven by a ${field.type}; expose it as a field of its own.`,
   )

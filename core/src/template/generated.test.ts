@@ -15,6 +15,7 @@ import {
   type Key,
   newPart,
   numberedParts,
+  orderedKeys,
   type Part,
   type PartKind,
   type Property,
@@ -95,6 +96,8 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
       return fc.subarray(['smcp', 'tnum', 'liga'])
     case 'part':
       return fc.constant('')
+    case 'language':
+      return fc.constantFrom('', 'en', 'tr', 'sr-Latn', 'ar-u-nu-latn')
     case 'runs':
       return fc.array(
         fc.oneof(
@@ -121,7 +124,7 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
 const edge = fc.constantFrom('start' as const, 'middle' as const, 'end' as const)
 const key: fc.Arbitrary<Key> = fc.record({
   span: fc.constantFrom('in' as const, 'out' as const),
-  at: number(0, 15),
+  at: number(0, 12),
   value: fc.double({ min: -2, max: 2, noNaN: true }),
   ease: fc.oneof(
     fc.constant('linear' as const),
@@ -132,9 +135,7 @@ const key: fc.Arbitrary<Key> = fc.record({
     fc.constant({ bezier: [0.2, 0, 0.1, 1] as [number, number, number, number] }),
   ),
 })
-const track = fc
-  .array(key, { minLength: 1, maxLength: 4 })
-  .map((keys) => ({ keys: keys.sort((a, b) => (a.span === b.span ? a.at - b.at : a.span === 'in' ? -1 : 1)) }))
+const track = fc.array(key, { minLength: 1, maxLength: 4 }).map((keys) => ({ keys: orderedKeys(keys, speaker.spans) }))
 
 function axisOf(earlier: string[]): fc.Arbitrary<Axis> {
   const target =

@@ -8,6 +8,8 @@ const object = (properties: Json, required: string[] = Object.keys(properties)):
   type: 'object',
   properties,
   required,
+  patternProperties: { '^x-': true },
+  additionalProperties: false,
 })
 const list = (items: Json, more: Json = {}): Json => ({ type: 'array', items, ...more })
 const one = (...values: readonly string[]): Json => ({ enum: [...values] })
@@ -42,6 +44,7 @@ function valueSchemaOf(property: Property): Json {
     case 'picture':
     case 'font':
     case 'part':
+    case 'language':
       return { ...str, ...described }
     default:
       return { ...ref(property.type), ...described }
@@ -202,7 +205,15 @@ export function templateJsonSchema(): Json {
           y: ref('axis'),
           look: { type: 'object' },
           motion: ref('motion'),
-          matte: object({ part: ref('id'), by: one('alpha', 'luminance'), invert: { type: 'boolean' } }),
+          matte: object(
+            {
+              part: ref('id'),
+              by: one('alpha', 'luminance'),
+              invert: { type: 'boolean' },
+              shadows: { type: 'boolean' },
+            },
+            ['part', 'by', 'invert'],
+          ),
           room: ref('room'),
           locked: { type: 'boolean' },
           parts: list(ref('part')),
@@ -239,6 +250,9 @@ export function templateJsonSchema(): Json {
         }),
         pattern: { ...str, description: 'A date pattern of Unicode LDML (UTS #35).' },
         language: { ...str, description: 'A BCP 47 tag.' },
+        sample: { type: 'boolean' },
+        empty: one('default', 'none'),
+        none: { ...str, minLength: 1, maxLength: 40 },
         between: str,
         free: { type: 'boolean' },
         picture: object({ scaling: { type: 'boolean' }, focus: { type: 'boolean' }, zoom: range(0.1, 10) }, []),
@@ -260,7 +274,7 @@ export function templateJsonSchema(): Json {
   const rate = object({ num: int(1), den: int(1) })
   const hash = { ...str, pattern: '^[0-9a-f]{64}$' }
   const document = {
-    schema: { const: 3 },
+    schema: { const: 4 },
     id: ref('id'),
     name: str,
     note: str,
@@ -322,8 +336,15 @@ export function templateJsonSchema(): Json {
   )
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'Hoja template, schema 3',
-    ...object({ ...document, levels: { type: 'object', properties: levels } }, Object.keys(document)),
+    title: 'Hoja template, schema 4',
+    ...object(
+      {
+        ...document,
+        language: { ...str, description: 'A BCP 47 tag.' },
+        levels: { type: 'object', properties: levels },
+      },
+      Object.keys(document),
+    ),
     $defs,
   }
 }

@@ -23,6 +23,8 @@ export interface ValueTypes {
   part: string
   /** What a curve runs through. */
   numbers: number[]
+  /** A BCP 47 tag; empty: the title's own. */
+  language: string
 }
 export type PropertyType = keyof ValueTypes
 
@@ -149,6 +151,7 @@ export const properties = {
       options: ['as written', 'left to right', 'right to left'],
       onAir: false,
     }),
+    language: p({ label: 'Language', type: 'language', default: '', onAir: true }),
     case: p({
       label: 'Case',
       type: 'choice',

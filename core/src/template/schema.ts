@@ -1,4 +1,6 @@
+import { closest, distance } from 'fastest-levenshtein'
 import * as yup from 'yup'
+import { isLanguage } from './language.ts'
 import { checkKinds } from './levels.ts'
 import { type PartKind, type Property, partKinds, propertiesOf } from './properties.ts'
 import { refusePattern } from './shown.ts'
@@ -20,15 +22,39 @@ const colour = () =>
       /^(#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?|palette:[A-Za-z0-9_-]+)$/,
       '${path} must be #rrggbb, #rrggbbaa or palette:ID',
     )
+const language = () =>
+  yup
+    .string()
+    .strict()
+    .test(
+      'language',
+      '${path} is "${value}", which is no language; write a BCP 47 tag, as en, pt-BR or sr-Latn',
+      (value) => value === undefined || isLanguage(value),
+    )
 const oneOf = <T extends string>(...values: T[]) => yup.string().strict().oneOf(values).required()
+
+/** A key by which people and programs keep things of their own in a document; Hoja leaves it as it is. */
+const isOwn = (key: string) => key.startsWith('x-')
+
+/** An object of these keys and no others, but for somebody's own. */
+function record<T extends yup.ObjectShape>(shape: T) {
+  const keys = Object.keys(shape)
+  return yup.object(shape).test('known', (value, { createError }) => {
+    const unknown = Object.keys(value ?? {}).find((key) => !keys.includes(key) && !isOwn(key))
+    if (unknown === undefined) return true
+    const near = keys.length > 0 ? closest(unknown, keys) : ''
+    const guess = near && distance(unknown, near) <= 2 ? `did you mean "${near}"?` : `it knows ${keys.join(', ')}`
+    return createError({ message: `\${path} has no "${unknown}"; ${guess}`, params: { unknown } })
+  })
+}
 
 const target = yup.lazy((value) =>
   value && typeof value === 'object' && 'region' in value
-    ? yup.object({ region: oneOf('frame', 'action', 'title', 'group') }).required()
-    : yup.object({ parts: yup.array(id()).min(1).max(200).required() }).required(),
+    ? record({ region: oneOf('frame', 'action', 'title', 'group') }).required()
+    : record({ parts: yup.array(id()).min(1).max(200).required() }).required(),
 )
 const at = yup.lazy((value) => (typeof value === 'number' ? number(-100, 100) : oneOf('start', 'middle', 'end')))
-const tie = yup.object({
+const tie = record({
   edge: oneOf('start', 'middle', 'end'),
   to: target,
   at,
@@ -37,13 +63,13 @@ const tie = yup.object({
   gone: oneOf('hide', 'collapse', 'keep'),
 })
 const size = yup.lazy((value: { kind?: string } | undefined) => {
-  if (value?.kind === 'content') return yup.object({ kind: oneOf('content') })
+  if (value?.kind === 'content') return record({ kind: oneOf('content') })
   if (value?.kind === 'share')
-    return yup.object({ kind: oneOf('share'), of: target, factor: number(-1000, 1000), plus: number() })
-  return yup.object({ kind: oneOf('fixed'), value: number(0) }).required()
+    return record({ kind: oneOf('share'), of: target, factor: number(-1000, 1000), plus: number() })
+  return record({ kind: oneOf('fixed'), value: number(0) }).required()
 })
 /** Where a part stands along one axis, and how large it is. */
-export const axis = yup.object({
+export const axis = record({
   ties: yup
     .array(tie)
     .max(2)
@@ -60,51 +86,47 @@ export const axis = yup.object({
 })
 const room = yup.lazy((value: { kind?: string } | undefined) => {
   if (value === undefined) return yup.mixed().optional()
-  if (value?.kind === 'width') return yup.object({ kind: oneOf('width'), value: number(1) })
-  if (value?.kind === 'limit') return yup.object({ kind: oneOf('limit'), to: target, at, gap: number() })
-  return yup.object({ kind: oneOf('free') })
+  if (value?.kind === 'width') return record({ kind: oneOf('width'), value: number(1) })
+  if (value?.kind === 'limit') return record({ kind: oneOf('limit'), to: target, at, gap: number() })
+  return record({ kind: oneOf('free') })
 })
 const ease = yup.lazy((value) => {
   if (typeof value === 'string') return oneOf('linear')
   if (value && 'steps' in value)
-    return yup.object({
+    return record({
       steps: yup.number().strict().integer().min(1).max(1000).required(),
       jump: oneOf('start', 'end', 'none', 'both'),
     })
   if (value && 'points' in value)
-    return yup.object({
+    return record({
       points: yup
         .array(yup.array(number(-10, 10)).length(2).required())
         .min(2)
         .required(),
     })
-  return yup
-    .object({
-      bezier: yup
-        .array(number(-10, 10))
-        .length(4)
-        .required()
-        .test(
-          'unit',
-          '${path} needs x values from 0 to 1',
-          (b) => !b || (b[0]! >= 0 && b[0]! <= 1 && b[2]! >= 0 && b[2]! <= 1),
-        ),
-    })
-    .required()
+  return record({
+    bezier: yup
+      .array(number(-10, 10))
+      .length(4)
+      .required()
+      .test(
+        'unit',
+        '${path} needs x values from 0 to 1',
+        (b) => !b || (b[0]! >= 0 && b[0]! <= 1 && b[2]! >= 0 && b[2]! <= 1),
+      ),
+  }).required()
 })
-const key = yup.object({
+const key = record({
   span: oneOf('in', 'hold', 'out'),
   at: yup.number().strict().min(0).required(),
   value: number(),
   ease,
 })
 const track = (settings?: yup.ObjectShape) =>
-  yup
-    .object({
-      keys: yup.array(key).required(),
-      ...(settings ? { ...settings, leaving: yup.object(settings).default(undefined) } : {}),
-    })
-    .default(undefined)
+  record({
+    keys: yup.array(key).required(),
+    ...(settings ? { ...settings, leaving: record(settings).default(undefined) } : {}),
+  }).default(undefined)
 const shiftTrack = track({ unit: oneOf('px', 'own', 'frame', 'off') })
 const unitTracks = {
   shiftX: shiftTrack,
@@ -114,29 +136,27 @@ const unitTracks = {
   fade: track(),
   blur: track(),
 }
-const arrival = yup.object({
-  tracks: yup
-    .object({
-      ...unitTracks,
-      reveal: track({ from: oneOf('left', 'right', 'top', 'bottom'), soft: number(0), slant: number(-80, 80) }),
-      grow: track({ axis: oneOf('x', 'y'), from: oneOf('start', 'middle', 'end') }),
-      colour: track({ to: colour().required() }),
-      track: track(),
-      trim: track({ from: oneOf('start', 'middle', 'end') }),
-    })
-    .required(),
-  units: yup
-    .object({
-      by: oneOf('character', 'word', 'line'),
-      order: oneOf('forward', 'backward', 'middle', 'random'),
-      seed: yup.number().strict().integer().required(),
-      overlap: number(0, 1),
-      tracks: yup.object(unitTracks).required(),
-    })
-    .default(undefined),
-})
-const motion = arrival.shape({
-  anchor: yup.object({ x: number(-10, 10), y: number(-10, 10) }).required(),
+const arriving = {
+  tracks: record({
+    ...unitTracks,
+    reveal: track({ from: oneOf('left', 'right', 'top', 'bottom'), soft: number(0), slant: number(-80, 80) }),
+    grow: track({ axis: oneOf('x', 'y'), from: oneOf('start', 'middle', 'end') }),
+    colour: track({ to: colour().required() }),
+    track: track(),
+    trim: track({ from: oneOf('start', 'middle', 'end') }),
+  }).required(),
+  units: record({
+    by: oneOf('character', 'word', 'line'),
+    order: oneOf('forward', 'backward', 'middle', 'random'),
+    seed: yup.number().strict().integer().required(),
+    overlap: number(0, 1),
+    tracks: record(unitTracks).required(),
+  }).default(undefined),
+}
+const arrival = yup.object(arriving)
+const motion = record({
+  ...arriving,
+  anchor: record({ x: number(-10, 10), y: number(-10, 10) }).required(),
   out: oneOf('mirror', 'own'),
   ride: yup.string(),
 })
@@ -158,7 +178,7 @@ const features = () =>
       .matches(/^[a-z0-9]{4}$/, '${path} must be an OpenType feature tag of four letters')
       .required(),
   )
-const run = yup.object({
+const run = record({
   text: yup.string().strict().max(5000),
   field: yup.string(),
   font: yup.string(),
@@ -176,29 +196,29 @@ const fitStep = yup.lazy((value: { step?: string } | undefined) => {
   }
   const bound = bounds[value?.step ?? '']
   return bound
-    ? yup.object({ step: oneOf(value!.step!), to: number(...bound) })
-    : yup.object({ step: oneOf('wrap', 'tighten', 'condense', 'shrink', 'cut') }).required()
+    ? record({ step: oneOf(value!.step!), to: number(...bound) })
+    : record({ step: oneOf('wrap', 'tighten', 'condense', 'shrink', 'cut') }).required()
 })
-const gradient = yup.object({
+const gradient = record({
   kind: oneOf('linear', 'radial'),
   angle: number(-360, 360),
   stops: yup
-    .array(yup.object({ at: number(0, 1), colour: colour().required() }))
+    .array(record({ at: number(0, 1), colour: colour().required() }))
     .min(2)
     .max(16)
     .required(),
 })
-const pictureFill = yup.object({
+const pictureFill = record({
   kind: oneOf('picture'),
   picture: yup.string().strict().defined(),
   scaling: oneOf('cover', 'contain'),
 })
-const shadow = yup.object({ x: number(), y: number(), blur: number(0, 500), colour: colour().required() })
+const shadow = record({ x: number(), y: number(), blur: number(0, 500), colour: colour().required() })
 const handle = yup.array(number(-1000, 1000)).length(2).default(undefined)
-const outline = yup.object({
+const outline = record({
   points: yup
     .array(
-      yup.object({
+      record({
         x: number(-1000, 1000),
         y: number(-1000, 1000),
         in: handle,
@@ -246,6 +266,8 @@ function valueSchema(property: Property): yup.Schema {
       return features()
     case 'numbers':
       return yup.array(number()).max(5000)
+    case 'language':
+      return yup.lazy((value) => (value === '' ? yup.string() : language())) as unknown as yup.Schema
     case 'picture':
     case 'font':
     case 'part':
@@ -268,11 +290,11 @@ export function refuseValue(kind: PartKind, keyName: string, value: unknown): st
 const looks = Object.fromEntries(
   partKinds.map((kind) => [
     kind,
-    yup.object(Object.fromEntries(propertiesOf(kind).map(([k, property]) => [k, valueSchema(property)]))),
+    record(Object.fromEntries(propertiesOf(kind).map(([k, property]) => [k, valueSchema(property)]))),
   ]),
 )
 const part: yup.Lazy<unknown> = yup.lazy((value: { kind?: string } | undefined) =>
-  yup.object({
+  record({
     id: id(),
     name: text(200),
     kind: oneOf(...partKinds),
@@ -280,9 +302,12 @@ const part: yup.Lazy<unknown> = yup.lazy((value: { kind?: string } | undefined) 
     y: axis,
     look: looks[value?.kind ?? 'box'] ?? looks.box!,
     motion,
-    matte: yup
-      .object({ part: id(), by: oneOf('alpha', 'luminance'), invert: yup.boolean().strict().required() })
-      .default(undefined),
+    matte: record({
+      part: id(),
+      by: oneOf('alpha', 'luminance'),
+      invert: yup.boolean().strict().required(),
+      shadows: yup.boolean().strict(),
+    }).default(undefined),
     room,
     locked: yup.boolean().strict(),
     parts:
@@ -307,7 +332,7 @@ const range = (min = -8192, max = 8192) =>
     .array(number(min, max))
     .length(2)
     .test('order', '${path} must run from the lower to the higher', (v) => !v || v[0]! <= v[1]!)
-const field = yup.object({
+const field = record({
   id: id(),
   key: yup
     .string()
@@ -317,7 +342,7 @@ const field = yup.object({
   name: text(200),
   note: text(),
   type: oneOf(...fieldTypes),
-  targets: yup.array(yup.object({ part: id(), property: yup.string().required() })).required(),
+  targets: yup.array(record({ part: id(), property: yup.string().required() })).required(),
   default: fieldValue.defined(),
   placeholder: yup.string().strict().max(500),
   required: yup.boolean().strict().required(),
@@ -328,16 +353,14 @@ const field = yup.object({
   min: yup.number().strict(),
   max: yup.number().strict(),
   count: yup.number().strict().integer().min(1),
-  format: yup
-    .object({
-      decimals: yup.number().strict().integer().min(0).max(6).required(),
-      mark: oneOf('.', ','),
-      group: yup.string().strict().oneOf(['', ' ', ',', '.', '’']).defined(),
-      before: text(40),
-      after: text(40),
-      plus: yup.boolean().strict().required(),
-    })
-    .default(undefined),
+  format: record({
+    decimals: yup.number().strict().integer().min(0).max(6).required(),
+    mark: oneOf('.', ','),
+    group: yup.string().strict().oneOf(['', ' ', ',', '.', '’']).defined(),
+    before: text(40),
+    after: text(40),
+    plus: yup.boolean().strict().required(),
+  }).default(undefined),
   pattern: yup
     .string()
     .strict()
@@ -347,19 +370,24 @@ const field = yup.object({
       ({ value, path }) => `${path}: ${refusePattern(String(value))}`,
       (v) => v === undefined || !refusePattern(v),
     ),
-  language: yup.string().strict().max(35),
+  language: language(),
+  sample: yup.boolean().strict(),
+  empty: yup.string().strict().oneOf(['default', 'none']),
+  none: yup.string().strict().min(1).max(40),
   between: yup.string().strict().max(40),
   free: yup.boolean().strict(),
-  picture: yup
-    .object({ scaling: yup.boolean().strict(), focus: yup.boolean().strict(), zoom: range(0.1, 10).default(undefined) })
-    .default(undefined),
+  picture: record({
+    scaling: yup.boolean().strict(),
+    focus: yup.boolean().strict(),
+    zoom: range(0.1, 10).default(undefined),
+  }).default(undefined),
   options: yup
     .array(
-      yup.object({
+      record({
         value: yup.string().strict().min(1).max(100).required(),
         name: text(200),
         sets: yup
-          .array(yup.object({ part: id(), property: yup.string().required(), value: yup.mixed() }))
+          .array(record({ part: id(), property: yup.string().required(), value: yup.mixed() }))
           .max(500)
           .required(),
       }),
@@ -368,7 +396,7 @@ const field = yup.object({
     .default(undefined),
   fonts: yup.array(id()).default(undefined),
   sizes: range(1, 2000).default(undefined),
-  reach: yup.object({ x: range().required(), y: range().required() }).default(undefined),
+  reach: record({ x: range().required(), y: range().required() }).default(undefined),
   onAir: yup.boolean().strict().required(),
 })
 const hash = () =>
@@ -377,35 +405,36 @@ const hash = () =>
     .matches(/^[0-9a-f]{64}$/, '${path} must be a SHA-256 in hex')
     .required()
 
-const rate = yup.object({
+const rate = record({
   num: yup.number().strict().integer().min(1).max(240000).required(),
   den: yup.number().strict().integer().min(1).max(1001).required(),
 })
 
 /** The whole document, by itself: `checkReferences` says whether what it names is there. */
-export const document = yup.object({
-  schema: yup.number().oneOf([3]).required(),
+export const document = record({
+  schema: yup.number().oneOf([4]).required(),
   id: id(),
   name: text(200),
   note: text(5000),
+  language: language(),
   tags: yup.array(text(60).required()).max(50).required(),
-  frame: yup.object({
+  frame: record({
     width: yup.number().strict().integer().min(16).max(8192).required(),
     height: yup.number().strict().integer().min(16).max(8192).required(),
     rate,
-    safe: yup.object({ action: number(0, 0.4), title: number(0, 0.4) }),
+    safe: record({ action: number(0, 0.4), title: number(0, 0.4) }),
   }),
-  spans: yup.object({
+  spans: record({
     in: frames(),
     out: frames(),
-    hold: yup.object({
+    hold: record({
       frames: frames().min(1),
       gives: oneOf('freeze', 'loop', 'stretch'),
-      loop: yup.object({ from: frames(), to: frames() }).default(undefined),
+      loop: record({ from: frames(), to: frames() }).default(undefined),
     }),
   }),
   palette: yup
-    .array(yup.object({ id: id(), name: text(200), colour: colour().required() }))
+    .array(record({ id: id(), name: text(200), colour: colour().required() }))
     .max(200)
     .required(),
   parts: yup
@@ -413,39 +442,39 @@ export const document = yup.object({
     .max(2000)
     .required(),
   guides: yup
-    .array(yup.object({ axis: oneOf('x', 'y'), at: number() }))
+    .array(record({ axis: oneOf('x', 'y'), at: number() }))
     .max(200)
     .required(),
-  sections: yup.array(yup.object({ id: id(), name: text(200) })).required(),
+  sections: yup.array(record({ id: id(), name: text(200) })).required(),
   fields: yup.array(field).max(500).required(),
   comments: yup
-    .array(yup.object({ id: id(), text: text(), before: yup.string() }))
+    .array(record({ id: id(), text: text(), before: yup.string() }))
     .max(200)
     .required(),
-  proofs: yup.array(yup.object({ id: id(), name: text(200), values })).required(),
-  poster: yup.object({ frame: frames(), values }),
+  proofs: yup.array(record({ id: id(), name: text(200), values })).required(),
+  poster: record({ frame: frames(), values }),
   fonts: yup
-    .array(yup.object({ id: id(), family: text(200), style: text(200), file: text(300), sha256: hash() }))
+    .array(record({ id: id(), family: text(200), style: text(200), file: text(300), sha256: hash() }))
     .required(),
   fallbacks: yup.array(id()).required(),
   media: yup
     .array(
-      yup.object({
+      record({
         id: id(),
         name: text(300),
         file: text(300),
         sha256: hash(),
         width: number(1),
         height: number(1),
-        movie: yup
-          .object({ frames: yup.number().strict().integer().min(1).max(10_000).required(), rate })
-          .default(undefined),
+        movie: record({ frames: yup.number().strict().integer().min(1).max(10_000).required(), rate }).default(
+          undefined,
+        ),
       }),
     )
     .required(),
   sounds: yup
     .array(
-      yup.object({
+      record({
         id: id(),
         name: text(300),
         file: text(300),

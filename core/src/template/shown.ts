@@ -19,6 +19,7 @@ import { pt } from 'date-fns/locale/pt'
 import { sv } from 'date-fns/locale/sv'
 import { vi } from 'date-fns/locale/vi'
 import { parseISO } from 'date-fns/parseISO'
+import { primaryOf, withDigits } from './language.ts'
 import type { Field } from './types.ts'
 import type { FieldValue, NumberFormat } from './values.ts'
 
@@ -73,16 +74,24 @@ export function refusePattern(pattern: string): string | undefined {
 export function writeMoment(value: string, pattern = 'd MMMM yyyy', language = 'en'): string {
   const date = readMoment(value)
   if (!date || refusePattern(pattern)) return value
-  return formatDate(date, pattern, { locale: (languages[language] ?? languages.en!).locale })
+  const known = languages[language] ?? languages[primaryOf(language)] ?? languages.en!
+  return formatDate(date, pattern, { locale: known.locale })
 }
 
-/** What a text shows where a field stands in it. */
-export function shownText(field: Field, value: FieldValue): string {
+/** A number as people type it: digits, a decimal point or comma, a sign. NaN for anything else. */
+export function readNumber(text: string): number {
+  const plain = text.trim().replace('−', '-').replace(',', '.')
+  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : Number.NaN
+}
+
+/** What a text shows where a field stands in it. @param title the language of the title, where the field has none */
+export function shownText(field: Field, value: FieldValue, title?: string): string {
+  const language = field.language ?? title
   switch (field.type) {
     case 'number':
-      return writeNumber(Number(value), field.format)
+      return withDigits(writeNumber(Number(value), field.format), language)
     case 'moment':
-      return writeMoment(String(value), field.pattern, field.language)
+      return withDigits(writeMoment(String(value), field.pattern, language), language)
     case 'texts':
       return Array.isArray(value) ? value.join(field.between ?? '  ·  ') : String(value)
     case 'text':

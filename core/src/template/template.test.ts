@@ -92,7 +92,7 @@ test('a document of schema 1 is read: its shadows become lists, inside groups to
     schema: 1,
     parts: [...old.parts, group, { ...first, id: 'old3', look: { shadow: null } }],
   })
-  expect(read.schema).toBe(3)
+  expect(read.schema).toBe(4)
   expect(read.guides).toEqual([])
   const made = allParts(read.parts)
   expect(made.find((part) => part.id === 'old1')!.look).toEqual({ shadows: [shadow], fill: '#ffffff' })
@@ -119,7 +119,7 @@ test('a document of schema 2 is read: an option of a choice sets what it set, co
       { ...field, id: 'tint', key: 'tint', type: 'colour', default: '#ff0000', targets: [] },
     ],
   })
-  expect([read.schema, read.tags, read.comments, read.sounds]).toEqual([3, [], [], []])
+  expect([read.schema, read.tags, read.comments, read.sounds]).toEqual([4, [], [], []])
   expect(read.fields.find((f) => f.id === 'side')).toMatchObject({
     targets: [],
     options: [
@@ -131,7 +131,7 @@ test('a document of schema 2 is read: an option of a choice sets what it set, co
 })
 
 test('newer documents are refused, documents without a schema too', () => {
-  expect(() => migrate({ ...plain(speaker), schema: 4 })).toThrow('newer Hoja (schema 4, this one reads up to 3)')
+  expect(() => migrate({ ...plain(speaker), schema: 5 })).toThrow('newer Hoja (schema 5, this one reads up to 4)')
   expect(() => migrate({ name: 'x' })).toThrow('no schema number')
   expect(() => migrate([])).toThrow('does not hold a template')
 })

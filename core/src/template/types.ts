@@ -159,6 +159,8 @@ export interface Matte {
   part: PartId
   by: 'alpha' | 'luminance'
   invert: boolean
+  /** Its shadows, glows and blur cut too; else its own shape does: fill and stroke. */
+  shadows?: boolean
 }
 
 interface PartOf<K extends PartKind> {
@@ -215,8 +217,17 @@ export interface Field {
   format?: NumberFormat
   /** Moments: a date pattern of Unicode LDML (UTS #35), `EEEE d MMMM, HH:mm`. */
   pattern?: string
-  /** Moments: BCP 47 tag of the language of months and days. */
+  /** BCP 47 tag of the language of its words, months, days and digits; absent: the title's. */
   language?: string
+  /**
+   * Whether the default is only a sample, so that a title in which it stands because nothing was given must be looked
+   * at; absent: what is read in a text is, anything else is not.
+   */
+  sample?: boolean
+  /** Pictures: what an empty cell means; absent: the default. */
+  empty?: 'default' | 'none'
+  /** Pictures: the word that means no picture in data; absent: `none`. */
+  none?: string
   /** Lists of texts: what stands between two of them. */
   between?: string
   /** Colours: any colour; absent: those of the palette. */
@@ -325,10 +336,12 @@ export interface Guide {
 }
 
 export interface Template {
-  schema: 3
+  schema: 4
   id: string
   name: string
   note: string
+  /** BCP 47 tag of the language of its texts where nothing else is said; absent: none in particular (`und`). */
+  language?: string
   tags: string[]
   frame: Frame
   spans: Spans

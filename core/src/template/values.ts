@@ -87,6 +87,7 @@ export const fieldTypes = [
   'choice',
   'style',
   'shift',
+  'language',
 ] as const
 export type FieldType = (typeof fieldTypes)[number]
 

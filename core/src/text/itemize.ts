@@ -15,6 +15,8 @@ export interface StyledRun {
   colour: string
   /** OpenType feature tags that are switched on. */
   features?: readonly string[]
+  /** BCP 47 tag, from which HarfBuzz takes the OpenType language system; absent: none in particular. */
+  language?: string
 }
 
 export interface Glyph {
@@ -66,11 +68,16 @@ function scriptOf(codePoint: number): string | undefined {
   return scripts.find(([, pattern]) => pattern.test(character))?.[0]
 }
 
-/** Default-ignorable: drawn as nothing whether or not a font has it. */
+/** Default-ignorable, drawn as nothing whether or not a font has it; or a space that can be made of another. */
 function needsNoGlyph(codePoint: number): boolean {
   return (
     codePoint < 0x20 ||
     codePoint === 0xad ||
+    // Spaces of other widths: HarfBuzz makes them of the font's own space where the font has none.
+    (codePoint >= 0x2000 && codePoint <= 0x200a) ||
+    codePoint === 0x202f ||
+    codePoint === 0x205f ||
+    codePoint === 0x3000 ||
     (codePoint >= 0x200b && codePoint <= 0x200f) ||
     (codePoint >= 0x2028 && codePoint <= 0x202e) ||
     (codePoint >= 0x2060 && codePoint <= 0x206f) ||
@@ -82,6 +89,16 @@ function needsNoGlyph(codePoint: number): boolean {
 
 export function unicodeName(codePoint: number): string {
   return `U+${codePoint.toString(16).toUpperCase().padStart(4, '0')}`
+}
+
+/** A text as it is drawn: a tab is one space, other control characters but the line feed are nothing. */
+export function drawnText(text: string): string {
+  return /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/.test(text)
+    ? text
+        .replace(/\r\n?/g, '\n')
+        .replaceAll('\t', ' ')
+        .replace(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/g, '')
+    : text
 }
 
 const plain = /^[\u0020-\u007e\u00a0-\u024f]*$/
@@ -123,6 +140,8 @@ function shapeItem(text: string, item: Item): void {
   buffer.clearContents()
   buffer.addText(text, item.start, item.end - item.start)
   buffer.guessSegmentProperties()
+  // Always said: what is guessed is the process's own.
+  buffer.setLanguage(item.run.language ?? 'und')
   buffer.setDirection(item.level % 2 === 1 ? Direction.RTL : Direction.LTR)
   const { features } = item.run
   if (features && features.length > 0) shape(item.font.hb, buffer, featuresOf(features))

@@ -15,7 +15,7 @@ export function readRows(template: Template, path: string | undefined, sheet?: s
   if (path === undefined) return { match: {}, rows: [{ cells: {} }] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
   const table = readDataFile(readFileSync(path), basename(path), sheet === undefined ? {} : { sheet })
-  const match = matchColumns(template, table.columns, table.rows)
+  const match = matchColumns(template, table.columns, table.rows, table.marks)
   return { match, rows: rowsOf(table) }
 }
 

@@ -145,7 +145,12 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
     const read = table
       ? tableOf(table as string[][], name)
       : { columns: template.fields.map((f) => f.key), rows: [template.fields.map(() => '')] }
-    const { match } = matchFor(store, published, read.columns, matchColumns(template, read.columns, read.rows))
+    const { match } = matchFor(
+      store,
+      published,
+      read.columns,
+      matchColumns(template, read.columns, read.rows, read.marks),
+    )
     response.status(201).json(sheets.add(version, name, read, match))
   })
   routes.get('/:id', (request, response) => {

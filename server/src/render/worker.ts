@@ -128,7 +128,7 @@ async function run(task: Task): Promise<unknown> {
       return settledPng(await sceneOf(task.source), task.values, task.frame, task.scale, raster)
     case 'readData': {
       const table = readDataFile(task.bytes, task.name, task.options)
-      return { table, match: matchColumns(task.template, table.columns, table.rows) }
+      return { table, match: matchColumns(task.template, table.columns, table.rows, table.marks) }
     }
     case 'readRows':
       return readDataFile(task.bytes, task.name, task.options)
@@ -137,7 +137,7 @@ async function run(task: Task): Promise<unknown> {
     case 'readParts':
       return task.parts.map(({ template, ...part }) => {
         const table = readPart(task.bytes, task.name, part)
-        return { table, match: matchColumns(template, table.columns, table.rows) }
+        return { table, match: matchColumns(template, table.columns, table.rows, table.marks) }
       })
     case 'lookAtData':
       return previewOf(task.bytes, task.name, task.options, task.template)

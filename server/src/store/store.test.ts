@@ -189,7 +189,7 @@ test("a published version's bytes outlive a restart, an edit of its draft and an
     const version = opened.templates.version(7)
     expect(opened.files.get(version.document).toString('utf8')).toBe(text)
     // Read as this code reads it, and not taken for a change.
-    expect(opened.templates.published(version)).toMatchObject({ schema: 3, tags: [], sounds: [] })
+    expect(opened.templates.published(version)).toMatchObject({ schema: 4, tags: [], sounds: [] })
     if (start === 0) {
       const draft = opened.templates.get('quay')
       expect(opened.templates.isAhead(draft)).toBe(false)

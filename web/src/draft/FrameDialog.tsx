@@ -4,12 +4,14 @@ import { useDraft } from '../session/draft.ts'
 import { Button, Checkbox, Line, NumberInput, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { RateInput, SizeInput } from '../ui/FrameInputs.tsx'
+import { LanguageInput } from '../ui/LanguageInput.tsx'
 
 /** Name, frame size, rate and safe areas of the template, changed at any time; ties keep their meaning. */
 export function FrameDialog({ template, onClose }: { template: Template; onClose: () => void }) {
   const { attempt } = useDraft()
   const [name, setName] = useState(template.name)
   const [note, setNote] = useState(template.note)
+  const [language, setLanguage] = useState(template.language ?? '')
   const [frame, setFrame] = useState<Frame>(template.frame)
   const [scale, setScale] = useState(true)
   const sized = frame.width !== template.frame.width || frame.height !== template.frame.height
@@ -18,7 +20,7 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
     const done = attempt(
       (now) => ({
         kind: 'several',
-        changes: [{ kind: 'info', name: name.trim() || now.name, note }, reframe(now, frame, scale && sized)],
+        changes: [{ kind: 'info', name: name.trim() || now.name, note, language }, reframe(now, frame, scale && sized)],
       }),
       'the frame',
     )
@@ -43,6 +45,9 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
       </Line>
       <Line label="What it is for">
         {(id) => <TextInput id={id} value={note} onChange={(event) => setNote(event.target.value)} />}
+      </Line>
+      <Line label="Language" note="Capitals, digits, quotation marks and letter shapes of its texts go by it.">
+        {(id) => <LanguageInput id={id} value={language} onValue={setLanguage} />}
       </Line>
       <Line label="Frame size">
         {(id) => <SizeInput id={id} value={frame} onValue={(size) => setFrame({ ...frame, ...size })} />}

@@ -36,7 +36,7 @@ export const goesByFindings = ({ show, code, sort }: View) =>
 export type TextOf = (row: Row, key: string) => string
 
 const rank = { stop: 0, look: 1, fine: 2 }
-const plain = (text: string) => text.normalize('NFKC').toLocaleLowerCase()
+const plain = (text: string) => text.normalize('NFKC').toLowerCase()
 const collator = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' })
 
 /** Whether a row is among those shown. */

@@ -11,6 +11,7 @@ import {
   freeId,
   inSection,
   newChoice,
+  newLanguage,
   stepField,
   type Template,
   type Values,
@@ -58,6 +59,10 @@ export function EditorForm(props: Props) {
     const section = template.fields.find((one) => one.id === props.chosen)?.section
     if (change({ kind: 'field', field: inSection(field, section) }, 'adding a choice')) props.onChoose(field.id)
   }
+  const addLanguage = () => {
+    const field = newLanguage(template)
+    if (change({ kind: 'field', field }, 'adding a language')) props.onChoose(field.id)
+  }
   const { length } = template.fields
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper pb-4" aria-label="The editor's form">
@@ -85,6 +90,11 @@ export function EditorForm(props: Props) {
         <Button small onClick={addChoice} title="A field of a few options, each of which sets several properties">
           + Choice
         </Button>
+        {!template.fields.some(({ type, targets }) => type === 'language' && targets.length === 0) && (
+          <Button small onClick={addLanguage} title="A column that says the language of each row's words">
+            + Language
+          </Button>
+        )}
         <Button small onClick={addComment} title="A line for the editor, before the chosen field">
           + Comment
         </Button>

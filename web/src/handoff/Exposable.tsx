@@ -1,5 +1,6 @@
 import { useDraggable } from '@dnd-kit/core'
 import {
+  canDrive,
   driversOf,
   type Field,
   fieldDriving,
@@ -95,12 +96,9 @@ interface PartRowProps {
 
 function PartRow({ template, part, number, depth, search, joining, onExpose, onField }: PartRowProps) {
   const [open, setOpen] = useState(false)
-  const offered = propertiesOf(part.kind).filter(([key, property]) => {
-    const drivers = driversOf(key, property)
-    return joining
-      ? drivers.includes(joining.type) || (joining.type === 'choice' && !property.locked)
-      : drivers.length > 0
-  })
+  const offered = propertiesOf(part.kind).filter(([key, property]) =>
+    joining ? canDrive(joining, key, property) : driversOf(key, property).length > 0,
+  )
   const byName = part.name.toLowerCase().includes(search)
   const found = search === '' ? offered : offered.filter(([, p]) => byName || p.label.toLowerCase().includes(search))
   const driven = (key: string) => fieldDriving(template, part, key)

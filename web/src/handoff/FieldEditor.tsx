@@ -11,14 +11,16 @@ import {
   letGo,
   numberedParts,
   propertyOf,
+  standsInText,
   type Template,
 } from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
 import { Button, Line, Select, TextInput, Tick } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
+import { LanguageInput } from '../ui/LanguageInput.tsx'
 import { AdviceLine } from './AdviceList.tsx'
 import { ChoiceEditor } from './ChoiceEditor.tsx'
-import { LimitsEditor } from './LimitsEditor.tsx'
+import { DefaultLimits, LimitsEditor } from './LimitsEditor.tsx'
 
 /** Everything about one field: what it drives, what it is called, what it allows. */
 export function FieldEditor({
@@ -132,6 +134,19 @@ export function FieldEditor({
           </Line>
         )}
         <LimitsEditor template={template} field={field} onSet={set} />
+        <DefaultLimits template={template} field={field} onSet={set} />
+        {readsByLanguage(field) && (
+          <Line label="Language">
+            {(id) => (
+              <LanguageInput
+                id={id}
+                value={field.language ?? ''}
+                empty="the title's"
+                onValue={(tag) => set('language', tag || undefined)}
+              />
+            )}
+          </Line>
+        )}
         <Tick label="Required" checked={field.required} onChange={(required) => put({ required })} />
         <Tick
           label="On air"
@@ -155,6 +170,9 @@ export function FieldEditor({
     </div>
   )
 }
+
+/** Moments have their language among their limits. */
+const readsByLanguage = (field: Field) => standsInText(field) && field.type !== 'moment'
 
 /** The properties that a field drives, each of which can be let go of; and more that it could. */
 function Drives({ template, field, onJoin }: { template: Template; field: Field; onJoin: () => void }) {

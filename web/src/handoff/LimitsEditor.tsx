@@ -1,8 +1,11 @@
 import {
+  defaultIsSample,
   type Field,
   languages,
   type NumberFormat,
+  noPictureWord,
   plainNumber,
+  readNumber,
   refusePattern,
   type Template,
   writeMoment,
@@ -93,8 +96,58 @@ export function LimitsEditor(props: Props) {
       )
     case 'switch':
     case 'choice':
+    case 'language':
       return null
   }
+}
+
+/** What becomes of a title in which nothing is given for the field: the default stands, and a sample is told of. */
+export function DefaultLimits({ field, onSet, template }: Props) {
+  return (
+    <>
+      <Tick
+        label="May go out"
+        note={
+          defaultIsSample(template, field)
+            ? 'The default is only a sample: a row that gives nothing is a look, or a stop where it is required.'
+            : 'The default stands wherever a row gives nothing.'
+        }
+        checked={!defaultIsSample(template, field)}
+        onChange={(may) => onSet('sample', !may)}
+      />
+      {field.type === 'picture' && <NoPicture field={field} onSet={onSet} template={template} />}
+    </>
+  )
+}
+
+function NoPicture({ field, onSet }: Props) {
+  return (
+    <>
+      <Line label="Empty means">
+        {(id) => (
+          <Select
+            id={id}
+            value={field.empty ?? 'default'}
+            options={[
+              ['default', 'the default'],
+              ['none', 'no picture'],
+            ]}
+            onChange={(event) => onSet('empty', event.target.value === 'none' ? 'none' : undefined)}
+          />
+        )}
+      </Line>
+      <Line label="Word for none" note="In data it means no picture.">
+        {(id) => (
+          <TextInput
+            id={id}
+            value={field.none ?? ''}
+            placeholder={noPictureWord(field)}
+            onChange={(event) => onSet('none', event.target.value || undefined, 'none')}
+          />
+        )}
+      </Line>
+    </>
+  )
 }
 
 /** A number of things; 0 is no limit. */
@@ -181,8 +234,8 @@ function Bounds({ field, onSet }: Props) {
       defaultValue={field[key] ?? ''}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
       onBlur={(event) => {
-        const text = event.target.value.trim().replace(',', '.')
-        const value = text === '' ? undefined : Number(text)
+        const text = event.target.value.trim()
+        const value = text === '' ? undefined : readNumber(text)
         if (value !== undefined && !Number.isFinite(value)) event.target.value = String(field[key] ?? '')
         else if (value !== field[key]) onSet(key, value)
       }}

@@ -2,6 +2,7 @@ import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template 
 import { type ReactNode, useId } from 'react'
 import { Choice } from './Choice.tsx'
 import { Checkbox, classes, NumberInput, Select, TextInput } from './controls.tsx'
+import { LanguageInput } from './LanguageInput.tsx'
 import { NumbersInput } from './PropertyInput.tsx'
 
 interface Props {
@@ -89,6 +90,8 @@ export function FieldInput(props: Props) {
         <Select {...named} value={String(value)} options={options} onChange={(event) => onValue(event.target.value)} />
       )
     }
+    case 'language':
+      return <LanguageInput {...named} value={String(value)} onValue={onValue} />
     case 'style':
       return <StyleField {...props} />
     case 'shift': {

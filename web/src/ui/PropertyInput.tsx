@@ -1,13 +1,14 @@
-import type { Property, Template } from '@hoja/core/template'
+import { type Property, readNumber, type Template } from '@hoja/core/template'
 import { ColourInput } from './ColourInput.tsx'
 import { Checkbox, NumberInput, Select, TextInput } from './controls.tsx'
+import { LanguageInput } from './LanguageInput.tsx'
 
 /** Numbers as people type them: `1.2; 3,4; −5`. Undefined when one of them is none. */
 export function readNumbers(text: string): number[] | undefined {
   const pieces = text
     .split(/[;\s|]+/)
     .filter(Boolean)
-    .map((piece) => Number(piece.replace('−', '-').replace(',', '.')))
+    .map(readNumber)
   return pieces.some((n) => !Number.isFinite(n)) ? undefined : pieces
 }
 
@@ -116,6 +117,8 @@ export function PropertyInput({
           onValue={(v) => onValue(v, true)}
         />
       )
+    case 'language':
+      return <LanguageInput {...named} value={value as string} empty="the title's" onValue={onValue} />
     case 'numbers':
       return <NumbersInput {...named} value={value as number[]} onValue={onValue} />
     default:

@@ -1,3 +1,4 @@
+import { readNumber } from '@hoja/core/template'
 import {
   type ComponentProps,
   type InputHTMLAttributes,
@@ -96,15 +97,17 @@ export function NumberInput({
       value={text}
       className={classes(inputLook, 'text-right', className)}
       onChange={(event) => setText(event.target.value)}
-      onBlur={() => commit(text.trim() === '' ? Number.NaN : Number(text.replace(',', '.').replace('−', '-')))}
+      onBlur={() => commit(readNumber(text))}
       onKeyDown={(event) => {
-        if (event.key === 'Enter') commit(Number(text.replace(',', '.')))
+        if (event.key === 'Enter') commit(readNumber(text))
         if (event.key === 'Escape') setText(shown)
         if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
           event.preventDefault()
           commit(
             Number(
-              ((Number(text) || 0) + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)).toFixed(6),
+              ((readNumber(text) || 0) + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)).toFixed(
+                6,
+              ),
             ),
           )
         }

@@ -39,6 +39,14 @@ export function MattePanel({ template, part }: { template: Template; part: Part 
             )}
           </Line>
           <Tick label="Inverted" checked={matte.invert} onChange={(invert) => put({ ...matte, invert })} />
+          <Tick
+            label="With its shadows, glows and blur"
+            checked={matte.shadows ?? false}
+            onChange={(shadows) => {
+              const { shadows: _, ...bare } = matte
+              put(shadows ? { ...bare, shadows } : bare)
+            }}
+          />
         </>
       )}
     </div>

@@ -7,13 +7,21 @@ import {
   type Lane,
   momentAt,
   setKeyAt,
-  sortedKeys,
   unitChannels,
   valueAt,
   withOut,
 } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
-import { allParts, type Key, type Motion, type Part, type Template, type Track, type Units } from '@hoja/core/template'
+import {
+  allParts,
+  type Key,
+  type Motion,
+  type Part,
+  sortedKeys,
+  type Template,
+  type Track,
+  type Units,
+} from '@hoja/core/template'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'

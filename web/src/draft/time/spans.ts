@@ -1,13 +1,5 @@
-import { keysOf, lanesOf, sortedKeys } from '@hoja/core/motion'
-import {
-  allParts,
-  type Change,
-  type Key,
-  type Part,
-  type SpanName,
-  type Spans,
-  type Template,
-} from '@hoja/core/template'
+import { keysOf } from '@hoja/core/motion'
+import { allParts, type Change, type SpanName, type Spans, type Template, withinSpans } from '@hoja/core/template'
 
 /** Where a frame of the title as designed lies. */
 export function spanAt(spans: Spans, frame: number): { span: SpanName; at: number } {
@@ -21,27 +13,10 @@ export function clippedSpans(template: Template, spans: Spans): Change {
   const length = { in: spans.in, hold: spans.hold.frames, out: spans.out }
   const clipped = allParts(template.parts)
     .filter((part) => keysOf(part).some((key) => key.at > length[key.span]))
-    .map((part): Change => ({ kind: 'motion', part: part.id, motion: clippedMotion(part, length) }))
+    .map((part): Change => ({ kind: 'motion', part: part.id, motion: withinSpans(part.motion, spans) }))
   // A poster that showed the settled pose still does.
   const { poster } = template
   const moved: Change[] =
     poster.frame === template.spans.in ? [{ kind: 'poster', poster: { ...poster, frame: spans.in } }] : []
   return { kind: 'several', changes: [{ kind: 'spans', spans }, ...moved, ...clipped] }
-}
-
-function clippedMotion(part: Part, length: Record<SpanName, number>): Part['motion'] {
-  const clip = (keys: readonly Key[]): Key[] => {
-    const brought = keys.map((key) => ({ ...key, at: Math.min(key.at, length[key.span]) }))
-    // Of keys that come to stand on one frame the last is what the part arrives at.
-    return sortedKeys(
-      brought.filter((key, i) => !brought.some((k, n) => n > i && k.span === key.span && k.at === key.at)),
-    )
-  }
-  const motion = { ...part.motion, tracks: { ...part.motion.tracks } }
-  if (motion.units) motion.units = { ...motion.units, tracks: { ...motion.units.tracks } }
-  for (const { lane, track } of lanesOf(part)) {
-    const tracks = (lane.set === 'units' ? motion.units!.tracks : motion.tracks) as Record<string, unknown>
-    tracks[lane.channel] = { ...track, keys: clip(track.keys) }
-  }
-  return motion
 }
