@@ -49,7 +49,107 @@ test('check tells every finding, and exits 1 when a row must not go out', async 
     expect.objectContaining({ row: 10, field: 'name', part: 'name', level: 'stop', code: 'missing' }),
   )
   writeFileSync(join(folder, 'good.csv'), 'name,role\nIo Marrec,Pilot\n')
-  expect(await hoja('check', speaker, 'good.csv')).toMatchObject({ code: 0, out: '1 rows: 0 stop, 0 look, 1 fine\n' })
+  expect(await hoja('check', speaker, 'good.csv')).toMatchObject({
+    code: 0,
+    out: 'No column for mark.\n1 row: 0 stop, 0 look, 1 fine\n',
+  })
+})
+
+test('what no column fills and what nothing uses is said first; a file that fills nothing is bad input', async () => {
+  writeFileSync(join(folder, 'roles.csv'), 'Role,Phone\nPilot,112\n')
+  const sample = 'Name is required and nothing was given, so "Maren Oduya-Castellví" would go out'
+  const told = await hoja('check', speaker, 'roles.csv')
+  expect(told.code).toBe(1)
+  expect(told.out.split('\n').slice(0, 3)).toEqual([
+    'No column for name, mark.',
+    'Nothing uses the column Phone.',
+    expect.stringContaining(`row 1  stop  ${sample}`),
+  ])
+  expect(JSON.parse((await hoja('check', speaker, 'roles.csv', '--json')).out)).toMatchObject({
+    unmatched: ['name', 'mark'],
+    unused: ['Phone'],
+    stop: 1,
+  })
+  const rendered = await hoja('render', speaker, 'roles.csv', '--out', 'roles', '--json')
+  expect([
+    rendered.code,
+    rendered.out
+      .split('\n')
+      .slice(0, 2)
+      .map((line) => JSON.parse(line)),
+  ]).toEqual([1, [{ note: 'No column for name, mark.' }, { note: 'Nothing uses the column Phone.' }]])
+  expect(rendered.out).toContain('would go out')
+  writeFileSync(join(folder, 'other.csv'), 'Item,Sum\nChairs,40\n')
+  for (const call of [['check'], ['render', '--out', 'other']]) {
+    const refused = await hoja(call[0]!, speaker, 'other.csv', ...call.slice(1))
+    expect(refused).toMatchObject({ code: 2, out: '' })
+    expect(refused.err).toBe(
+      'hoja: "other.csv" fills nothing of "Speaker": it has Item, Sum, and the fields are name, role, mark.\n',
+    )
+  }
+})
+
+test('check says what render says, at another size, rate and length too', async () => {
+  writeFileSync(join(folder, 'long.csv'), `name,role\n${'Maximiliana Theodora von Hollen'},Pilot\nIo,Pilot\n`)
+  for (const asked of [
+    ['--size', '720x576', '--keep-sizes'],
+    ['--rate', '50', '--frames', '60'],
+  ]) {
+    const checked = await hoja('check', speaker, 'long.csv', '--json', ...asked)
+    const { findings } = JSON.parse(checked.out) as { findings: { row: number; level: string; message: string }[] }
+    const { out, code } = await hoja(
+      'render',
+      speaker,
+      'long.csv',
+      '--out',
+      `r${asked.join('')}`,
+      '--json',
+      '--name',
+      '{row}',
+      ...asked,
+    )
+    const held = out
+      .split('\n')
+      .flatMap((line) => (line.includes('"held"') && line.includes('reason') ? [JSON.parse(line)] : []))
+    const stops = (row: number) => findings.filter((f) => f.row === row && f.level === 'stop').map((f) => f.message)
+    expect([code, checked.code]).toEqual(held.length > 0 ? [1, 1] : [0, 0])
+    expect(held.map(({ row, reason }) => [row, reason])).toEqual(
+      [1, 2].flatMap((row) => (stops(row).length > 0 ? [[row, stops(row).join(' ')]] : [])),
+    )
+  }
+  expect(await hoja('check', speaker, 'long.csv', '--frames', '20')).toMatchObject({
+    code: 2,
+    err: 'hoja: 20 frames are too few: In and Out need 30.\n',
+  })
+})
+
+test('one JSON document is one title; a path says which list', async () => {
+  const tide = join(demo, 'templates/tide')
+  writeFileSync(
+    join(folder, 'one.json'),
+    JSON.stringify({ station: 'Vado', height: 1.5, trend: 'rising', curve: [1, 2] }),
+  )
+  expect((await hoja('check', tide, 'one.json')).out).toContain('1 row: 0 stop, 0 look, 1 fine')
+  const gauge = join(demo, 'data/tide.json')
+  expect((await hoja('check', tide, gauge)).out).toMatch(
+    /^The document as one row matches nothing of "Tide", so the rows/,
+  )
+  expect((await hoja('check', tide, gauge, '--path', '$.readings[1]')).out).toContain('1 row: ')
+  expect(await hoja('check', tide, gauge, '--path', '$[')).toMatchObject({ code: 2 })
+})
+
+test('a package is packed without its hashes, and not with wrong ones', async () => {
+  await hoja('unpack', (await hoja('pack', speaker, 'whole.hoja')) && 'whole.hoja', 'bare')
+  const path = join(folder, 'bare/template.json')
+  const document = JSON.parse(readFileSync(path, 'utf8'))
+  for (const entry of [...document.fonts, ...document.media]) entry.sha256 = ''
+  writeFileSync(path, JSON.stringify(document))
+  expect(await hoja('pack', 'bare', 'again.hoja')).toMatchObject({ code: 0 })
+  const [again, whole] = ['again.hoja', 'whole.hoja'].map((file) => readFileSync(join(folder, file)))
+  expect(again!.equals(whole!)).toBe(true)
+  document.media[0].sha256 = '0'.repeat(64)
+  writeFileSync(path, JSON.stringify(document))
+  expect((await hoja('pack', 'bare', 'wrong.hoja')).err).toContain('is not the file the template was saved with')
 })
 
 test('frame writes PNG and SVG', async () => {

@@ -37,49 +37,48 @@ async function main(): Promise<number> {
       process.once('SIGTERM', end)
       await new Promise(() => {})
     })
-  program
-    .command('measure <package> [data]')
+  /** Which rows of a data file. */
+  const reading = (command: Command) =>
+    command.option('--path <path>', 'where the rows are in a JSON file, by RFC 9535, as $.talks')
+  /** For which frame, and how long. */
+  const framed = (command: Command) =>
+    command
+      .option('--frames <n>', 'frames of every title', whole)
+      .option('--size <size>', 'frame size, as 3840x2160 or 1080x1920')
+      .option('--keep-sizes', 'at another size, keep sizes and gaps as many px as they were drawn with')
+      .option('--rate <rate>', 'frames per second, as 25, 29.97 or 30000/1001')
+  reading(program.command('measure <package> [data]'))
     .description('where every part rests')
     .option('--row <n>', 'row of the data, from 1', whole)
-    .option('--sheet <name>', 'worksheet of a workbook')
     .option('--json', 'as JSON lines')
     .action(async (path, data, options) => {
       await measure(path, data, options)
     })
-  program
-    .command('check <package> <data>')
+  framed(reading(program.command('check <package> <data>')))
     .description('every finding about every row')
-    .option('--sheet <name>', 'worksheet of a workbook')
     .option('--json', 'as JSON')
     .action(async (path, data, options) => {
       code = await check(path, data, options)
     })
-  program
-    .command('frame <package> [data]')
+  reading(program.command('frame <package> [data]'))
     .description('one frame as PNG or SVG')
     .option('--row <n>', 'row of the data, from 1', whole)
-    .option('--sheet <name>', 'worksheet of a workbook')
     .requiredOption('--at <frame>', 'frame, from 0', whole)
     .requiredOption('--out <file>', 'FILE.png or FILE.svg')
     .action(async (path, data, options) => {
       await frame(path, data, options)
     })
   const rendering = (command: Command) =>
-    command
+    framed(command)
       .requiredOption('--out <dir>', 'folder to write to; what lies there already, unchanged, stays')
-      .option('--frames <n>', 'frames of every title', whole)
-      .option('--size <size>', 'frame size, as 3840x2160 or 1080x1920')
-      .option('--keep-sizes', 'at another size, keep sizes and gaps as many px as they were drawn with')
-      .option('--rate <rate>', 'frames per second, as 25, 29.97 or 30000/1001')
       .option('--alpha <alpha>', 'straight or premultiplied, where the format takes both')
       .option('--handles <frames>', 'first and last frame held, as 25+25')
       .option('--timecode <timecode>', "of the file's first frame, as 10:00:00:00")
       .option('--workers <n>', 'renderers that work side by side', whole)
       .option('--json', 'progress as JSON lines, as always where there is no terminal')
-  rendering(program.command('render <package> <data>').description('a folder of finished titles'))
+  rendering(reading(program.command('render <package> <data>').description('a folder of finished titles')))
     .option('--format <format>', formatIds.join(', '), 'png')
     .option('--rows <rows>', '1-50 or 3,7,9')
-    .option('--sheet <name>', 'worksheet of a workbook')
     .option('--name <pattern>', 'file names, as {row:000}_{name}')
     .option('--folders <by>', 'a folder for each sheet or template')
     .option('--under <what>', 'what lies under an mp4 (or a gif): #rrggbb, a picture, or footage')

@@ -2,7 +2,7 @@ import { copyFileSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { matchColumns } from '@hoja/core/data'
-import { type Link, readDataFile, readPackage } from '@hoja/core/formats'
+import { type Link, openDataFile, readPackage } from '@hoja/core/formats'
 import { readFolder } from './packageFolder.ts'
 import type { Store } from './store/index.ts'
 
@@ -34,11 +34,11 @@ export async function seedDemo(store: Store): Promise<void> {
     const sheet = demoSheets[name]
     if (!sheet) continue
     const path = join(demoFolder, 'data', sheet.file)
-    const table = readDataFile(readFileSync(path), sheet.file)
+    const { table, facts } = openDataFile(readFileSync(path), sheet.file, {}, pack.template)
     let link: Link | null = null
     if (sheet.followed) {
       copyFileSync(path, join(followed, sheet.file))
-      link = { kind: 'file', root: 'followed', path: sheet.file, options: {} }
+      link = { kind: 'file', root: 'followed', path: sheet.file, options: facts.options }
     }
     store.sheets.add(
       version.id,

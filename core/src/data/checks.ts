@@ -1,11 +1,12 @@
-import { type Box, boxOf } from '../layout/index.ts'
+import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import { drivenBy, type Field, type Fill, type Part, type Template, type Values } from '../template/index.ts'
-import { type Block, characterCount, inkOf } from '../text/index.ts'
+import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
+import { checkAsDrawn } from './asDrawn.ts'
 import { leastContrast, textContrast } from './contrast.ts'
-import { valuesOf } from './convert.ts'
+import { fillingProblems, valuesOf } from './convert.ts'
 import type { Finding } from './finding.ts'
 import { keptFor } from './kept.ts'
 import { lockedData } from './locked.ts'
@@ -30,14 +31,14 @@ export interface CheckedRow {
 /**
  * Checks one row of a sheet: its texts, then the title they make.
  * @param n the row, from 1
- * @param frames of every title; a row's own come first
+ * @param frames of this title; absent: the row's own, or as designed
  */
 export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames?: number): CheckedRow {
   const { template } = scene
   const { values, problems } = valuesOf(template, match, row)
   const settled = scene.settleInPassing(values)
   const findings = [...problems, ...lockedData(template, match, row)].map((p: Problem): Finding => ({ row: n, ...p }))
-  const asked = row.frames ?? frames
+  const asked = frames ?? row.frames
   const least = shortestDuration(template.spans)
   const isShort = asked !== undefined && asked < least
   if (isShort)
@@ -51,9 +52,10 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
   return { values, settled, findings: weighed(template, findings) }
 }
 
-/** What is wrong with a title, as the template's designer weighs it. */
+/** What is wrong with a title, its values and what they draw, as the template's designer weighs it. */
 export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row = 1): Finding[] {
-  return weighed(scene.template, settledFindings(scene, settled, timing, row))
+  const own = fillingProblems(scene.template, settled.values).map((problem): Finding => ({ row, ...problem }))
+  return weighed(scene.template, [...own, ...settledFindings(scene, settled, timing, row)])
 }
 
 function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: number): Finding[] {
@@ -112,7 +114,7 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
           ? `The least size is above the most on ${note.axis}; the least holds.`
           : `The two ties on ${note.axis} cross; the part has no size.`,
     })
-  checkCollisions(scene, settled, row, findings)
+  findings.push(...checkAsDrawn(scene, settled, row))
   checkReading(settled, timing, scene, row, findings)
   return findings
 }
@@ -215,67 +217,6 @@ function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void
       'picture.small',
       `${look.picture} is ${picture.width} x ${picture.height} px and drawn ${grown.toFixed(1)} times as large; use a larger one.`,
     )
-}
-
-/** Letters may touch; more than two px are meant. */
-const touching = 2
-
-function meet(a: Box, b: Box): boolean {
-  const wide = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
-  const high = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y)
-  return wide > touching && high > touching
-}
-
-/**
- * Pairs of texts and pictures that overlap, by index: `i * 65536 + j`. Ink for texts, whole boxes for pictures.
- * @param known pairs that need not be looked at
- */
-function overlaps(settled: Settled, known?: ReadonlySet<number>): Set<number> {
-  const { rest, blocks, content } = settled
-  /** A part's box as it was set, moved by what it shows of itself. */
-  const placed = (i: number, own: Box): Box => {
-    const at = boxOf(rest, i)
-    const shown = blocks[i]!.boxes[content.looks[i]!.shows as 'line']
-    return { x: at.x + own.x - shown.x, y: at.y + own.y - shown.y, width: own.width, height: own.height }
-  }
-  const outer = rest.order.parts.flatMap((part, i) => {
-    if (rest.gone[i] || content.looks[i]!.matteOnly || (part.kind !== 'text' && part.kind !== 'picture')) return []
-    if (part.kind === 'text' && (part.look.along || content.looks[i]!.crawl)) return []
-    const block = blocks[i]
-    if (!block) return [{ i, box: boxOf(rest, i) }]
-    // Letters may reach out of their line to the sides; how far they do up and down is soon known.
-    const { line } = block.boxes
-    const { top, bottom } = block.reach ?? { top: line.y - block.size, bottom: line.y + line.height + block.size }
-    const air = block.size
-    return [{ i, box: placed(i, { x: line.x - air, y: top, width: line.width + 2 * air, height: bottom - top }) }]
-  })
-  const ink = (i: number): Box => (blocks[i] ? placed(i, inkOf(blocks[i]!.glyphs)) : boxOf(rest, i))
-  const pairs = new Set<number>()
-  for (let n = 0; n < outer.length; n++)
-    for (let m = n + 1; m < outer.length; m++) {
-      const [a, b] = [outer[n]!, outer[m]!]
-      const pair = a.i * 65536 + b.i
-      if (!known?.has(pair) && meet(a.box, b.box) && meet(ink(a.i), ink(b.i))) pairs.add(pair)
-    }
-  return pairs
-}
-
-const designedOverlaps = new WeakMap<Scene, Set<number>>()
-
-/** Two parts that meet in this row and don't as designed. */
-function checkCollisions(scene: Scene, settled: Settled, row: number, findings: Finding[]): void {
-  const designed = keptFor(designedOverlaps, scene, () => overlaps(scene.settle({})))
-  const { parts } = settled.rest.order
-  for (const pair of overlaps(settled, designed)) {
-    const [a, b] = [parts[Math.floor(pair / 65536)]!, parts[pair % 65536]!]
-    findings.push({
-      row,
-      part: b.id,
-      level: 'look',
-      code: 'collide',
-      message: `${b.name} runs into ${a.name}, as it does not as designed.`,
-    })
-  }
 }
 
 /** How far movement carries each part as designed: a row is told of what it adds. */

@@ -2,6 +2,7 @@ import type { Field, Template } from '../template/index.ts'
 import type { Finding } from './finding.ts'
 import { givenText, type Match } from './source.ts'
 import type { Row } from './table.ts'
+import { weighed } from './weighed.ts'
 
 /** A column's texts, one a row, as checks across rows see them. */
 export interface TextColumn {
@@ -322,3 +323,19 @@ export function checkColumns(columns: readonly TextColumn[]): Finding[] {
   const together = new RowsTogether(columns)
   return (columns[0]?.cells ?? []).flatMap((_, i) => together.findings(i + 1))
 }
+
+/** By row (from 1): what only shows beside the other rows and must not go out, as the template's designer weighs it. */
+export function stopsBeside(template: Template, match: Match, rows: readonly Row[]): Map<number, Finding[]> {
+  // Unless a designer says so, nothing of it is a stop.
+  if (!besideKinds.some((code) => template.levels?.[code] === 'stop')) return new Map()
+  const together = new RowsTogether(textColumns(template, match, rows))
+  return new Map(
+    rows.flatMap((_, i): [number, Finding[]][] => {
+      const stops = weighed(template, together.findings(i + 1)).filter(({ level }) => level === 'stop')
+      return stops.length > 0 ? [[i + 1, stops]] : []
+    }),
+  )
+}
+
+/** What `RowsTogether` finds. */
+const besideKinds = ['twice', 'slip', 'script', 'capitals', 'known']

@@ -160,26 +160,24 @@ export function valuesOf(template: Template, match: Match, row: Row): Filling {
   const language = rowLanguage(template, match, row)
   for (const field of template.fields) {
     const { text: cell, problem } = givenText(match, field.key, row)
-    const add = (level: Problem['level'], code: string, message: string, fix?: string) =>
-      problems.push({ field: field.key, level, code, message, ...(fix === undefined ? {} : { fix }) })
-    if (problem) add('look', 'conversion', `${field.name}: ${problem}.`)
+    if (problem)
+      problems.push({ field: field.key, level: 'look', code: 'conversion', message: `${field.name}: ${problem}.` })
     if (cell === undefined || cell.trim() === '') {
       // An empty cell of a text is an empty text; of a picture it may mean none; of anything else it is "as designed".
       const isGiven =
         cell !== undefined && (field.type === 'text' || (field.type === 'picture' && field.empty === 'none'))
       if (isGiven) values[field.key] = ''
-      if (field.required && cell !== undefined)
-        add('stop', 'empty', `${field.name} is empty and must not be; fill it in.`)
+      if (field.required && cell !== undefined) problems.push(emptyProblem(field))
       else if (!isGiven) problems.push(...defaultProblems(template, field))
       continue
     }
     const marks = marksFor(match, field.key)
     const value = readCell(template, field, cell, marks)
-    const refusal = refuseFieldValue(template, field, value)
-    if (refusal) add('stop', refusal.code, `${field.name} ${refusal.message}.`)
+    const found = valueProblems(template, field, value, language)
     // A text that is too long is shown as it is; anything else that may not be stands at its default.
-    if (!refusal || field.type === 'text') values[field.key] = value
-    problems.push(...valueProblems(template, field, values[field.key], language))
+    if (field.type === 'text' || !found.some(({ code }) => code === 'value' || code === 'limit'))
+      values[field.key] = value
+    problems.push(...found)
     if (field.type === 'number' || field.type === 'numbers') problems.push(...readings(field, cell, marks))
   }
   return { values, problems }
@@ -219,17 +217,41 @@ const shownDefault = (template: Template, field: Field): string => {
   return field.default === '' ? '' : text.length > 40 ? `${text.slice(0, 39)}…` : text
 }
 
+const emptyProblem = (field: Field): Problem => ({
+  field: field.key,
+  level: 'stop',
+  code: 'empty',
+  message: `${field.name} is empty and must not be; fill it in.`,
+})
+
 /** What is wrong with a value itself, whoever gave it: a row, a proof. */
-export function valueProblems(
-  template: Template,
-  field: Field,
-  value: FieldValue | undefined,
-  language = languageOf(template),
-): Problem[] {
-  if (field.type === 'text' && typeof value === 'string') return textProblems(field, value, field.language ?? language)
+function valueProblems(template: Template, field: Field, value: FieldValue, language: string): Problem[] {
+  const problems: Problem[] = []
+  const refusal = refuseFieldValue(template, field, value)
+  if (refusal)
+    problems.push({
+      field: field.key,
+      level: 'stop',
+      code: refusal.code,
+      message: `${field.name} ${refusal.message}.`,
+    })
+  if (field.type === 'text' && typeof value === 'string')
+    problems.push(...textProblems(field, value, field.language ?? language))
   if (field.type === 'texts' && Array.isArray(value))
-    return value.flatMap((one) => strangeCharacters(field, String(one)))
-  return []
+    problems.push(...value.flatMap((one) => strangeCharacters(field, String(one))))
+  return problems
+}
+
+/** What is wrong with the values of a filling themselves, as a row that gives them is told of them. */
+export function fillingProblems(template: Template, values: Values): Problem[] {
+  const own = template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
+  const language = String((own && values[own.key]) || languageOf(template))
+  return template.fields.flatMap((field): Problem[] => {
+    const value = values[field.key]
+    if (value === undefined) return []
+    if (field.type === 'text' && String(value).trim() === '') return field.required ? [emptyProblem(field)] : []
+    return valueProblems(template, field, value, language)
+  })
 }
 
 /** A number that may be meant in two ways, with both of them. */

@@ -9,6 +9,7 @@ const { fonts } = speaker
 /** Any value of a field that may stand in it. */
 const fitting: Record<FieldType, [Field, fc.Arbitrary<FieldValue>]> = {
   text: [field({ type: 'text' }), fc.string()],
+  language: [field({ type: 'language' }), fc.constantFrom('en', 'pt-BR', 'ar-u-nu-latn')],
   number: [field({ type: 'number' }), fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((n) => n + 0)],
   moment: [
     field({ type: 'moment' }),

@@ -197,9 +197,10 @@ const bookstore = {
 describe('json', () => {
   test('a list of rows is found anywhere, and named by its normalized path (RFC 9535, 2.7)', () => {
     expect(jsonArrays(bookstore)).toEqual([
+      { path: '$', rows: 1, columns: ['store.book', 'store.bicycle.color', 'store.bicycle.price'] },
       { path: "$['store']['book']", rows: 4, columns: ['category', 'author', 'title', 'price', 'isbn'] },
     ])
-    expect(jsonArrays({ "it's": [{ a: 1 }] })[0]!.path).toBe("$['it\\'s']")
+    expect(jsonArrays({ "it's": [{ a: 1 }] })[1]!.path).toBe("$['it\\'s']")
   })
 
   // RFC 9535, 1.5, table 2, and what it says they choose.
@@ -221,6 +222,7 @@ describe('json', () => {
     expect(jsonTable(rows, 'a.json')).toEqual({
       columns: ['name.first', 'name.last', 'heights', 'none'],
       rows: [['Maren', 'Oduya', '[1,2.5]', '']],
+      marks: '.',
     })
   })
 

@@ -3,7 +3,7 @@ import { demand, Refusal } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
 import { readFeed } from './feedRows.ts'
-import { type ArrayFacts, jsonArrays, jsonTable, parseJson } from './jsonRows.ts'
+import { type ArrayFacts, firstPath, jsonArrays, jsonTable, parseJson } from './jsonRows.ts'
 import { type DateSystem, type SheetFacts, Workbook } from './workbook.ts'
 
 /** How a data file is read; what is absent is found out. */
@@ -32,6 +32,8 @@ export interface DataFileFacts {
   dates?: DateSystem
   arrays?: ArrayFacts[]
   options: ReadOptions
+  /** A sentence when other rows were taken than the first ones, because those match nothing. */
+  note?: string
 }
 
 /** A data file, opened: what can be chosen, and its rows as chosen. */
@@ -40,6 +42,30 @@ export interface OpenedData {
   /** The first rows as they stand in the file, for choosing the row of the column names; empty for json. */
   head: string[][]
   table: Table
+}
+
+/** Rows by which it is told whether columns match, and worksheets that are looked at. */
+const lookedAt = 50
+const mostSheets = 20
+
+/** How many fields of a template a table fills; 0 for what is no table. */
+function matchedBy(template: Template, table: () => Table): number {
+  try {
+    const { columns, rows, marks } = table()
+    return Object.keys(matchColumns(template, columns, rows.slice(0, lookedAt), marks)).length
+  } catch (error) {
+    if (error instanceof Refusal) return 0
+    throw error
+  }
+}
+
+/** The first, unless it matches nothing and another does: then the one that matches most. */
+function firstThatMatches<T>(all: readonly T[], matched: (one: T) => number): T | undefined {
+  const [first] = all
+  if (first === undefined || matched(first) > 0) return first
+  const counts = all.map(matched)
+  const most = Math.max(...counts)
+  return most > 0 ? all[counts.indexOf(most)] : first
 }
 
 /** Rows among which the column names are looked for. */
@@ -60,6 +86,17 @@ export function guessHeader(grid: readonly string[][], isSheet = false): number 
     return !isMerged && cells.length >= Math.max(1, widest * 0.6) && cells.every((cell) => !/^[\d.,:/-]+$/.test(cell))
   })
   return at < 0 ? 1 : at + 1
+}
+
+/** The row of the column names: the guess, unless nothing it names is asked for and what another row names is. */
+function headerFor(grid: string[][], name: string, isSheet: boolean, template: Template | undefined): number {
+  const guess = guessHeader(grid, isSheet)
+  if (!template) return guess
+  const others = grid.slice(0, headRows).map((_, i) => i + 1)
+  const top = grid.slice(0, headRows + lookedAt)
+  return firstThatMatches([guess, ...others.filter((row) => row !== guess && row < grid.length)], (header) =>
+    matchedBy(template, () => tableFrom(top, header, name, isSheet)),
+  )!
 }
 
 /**
@@ -94,16 +131,23 @@ function allNames(header: readonly string[], rows: readonly string[][]): string[
 
 /**
  * Opens a file of rows by the kind its name tells: csv, tsv, txt, xlsx, ods, json, rss, atom or xml.
+ * @param template what the rows are for: where the first worksheet, row of names or list matches nothing of it and
+ * another does, that one is taken
  * @throws Refusal in one sentence naming file, sheet and row
  */
-export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptions = {}): OpenedData {
+export function openDataFile(
+  bytes: Uint8Array,
+  name: string,
+  options: ReadOptions = {},
+  template?: Template,
+): OpenedData {
   const kind = name.toLowerCase().match(/\.([a-z0-9]+)$/)?.[1]
   switch (kind) {
     case 'csv':
     case 'tsv':
     case 'txt': {
       const { grid, separator, encoding } = csvGrid(bytes, name, options)
-      const header = options.header ?? guessHeader(grid)
+      const header = options.header ?? headerFor(grid, name, false, template)
       return {
         facts: { kind: 'text', options: { ...options, separator, encoding, header } },
         head: grid.slice(0, headRows),
@@ -111,28 +155,10 @@ export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptio
       }
     }
     case 'xlsx':
-    case 'ods': {
-      const book = new Workbook(bytes, name)
-      const sheet = book.sheet(options.sheet)
-      const grid = book.grid(sheet, options)
-      const header = options.header ?? guessHeader(grid, true)
-      return {
-        facts: { kind: 'workbook', sheets: book.sheets, dates: book.dates, options: { ...options, sheet, header } },
-        head: grid.slice(0, headRows),
-        table: tableFrom(grid, header, `${name}, sheet ${sheet}`, true),
-      }
-    }
-    case 'json': {
-      const value = parseJson(bytes, name)
-      const arrays = jsonArrays(value)
-      const table = jsonTable(value, name, options.path)
-      const path = options.path ?? arrays.find((array) => array.path === "$['rows']")?.path ?? arrays[0]?.path
-      return {
-        facts: { kind: 'json', arrays, options: { ...options, ...(path === undefined ? {} : { path }) } },
-        head: [],
-        table,
-      }
-    }
+    case 'ods':
+      return openWorkbook(new Workbook(bytes, name), name, options, template)
+    case 'json':
+      return openJson(parseJson(bytes, name), name, options, template)
     case 'rss':
     case 'atom':
     case 'xml':
@@ -143,6 +169,72 @@ export function openDataFile(bytes: Uint8Array, name: string, options: ReadOptio
         `"${name}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods, json, rss or atom.`,
         415,
       )
+  }
+}
+
+function openWorkbook(book: Workbook, name: string, options: ReadOptions, template: Template | undefined): OpenedData {
+  const matched = new Map<string, number>()
+  if (template)
+    for (const { name: sheet, hidden, rows } of book.sheets.slice(0, mostSheets)) {
+      if (hidden || rows < 2) continue
+      const top = book.grid(sheet, options, headRows + lookedAt)
+      matched.set(
+        sheet,
+        matchedBy(template, () => tableFrom(top, headerFor(top, name, true, template), name, true)),
+      )
+    }
+  const first = book.sheet(options.sheet)
+  const others = options.sheet === undefined ? [...matched.keys()].filter((sheet) => sheet !== first) : []
+  const sheet = firstThatMatches([first, ...others], (one) => matched.get(one) ?? 0)!
+  const grid = book.grid(sheet, options)
+  const header = options.header ?? headerFor(grid, name, true, template)
+  const marks = options.as === 'values' ? { marks: '.' as const } : {}
+  return {
+    facts: {
+      kind: 'workbook',
+      sheets: book.sheets.map((one) => (matched.has(one.name) ? { ...one, matched: matched.get(one.name)! } : one)),
+      dates: book.dates,
+      options: { ...options, sheet, header },
+      ...(sheet === first
+        ? {}
+        : {
+            note: `Worksheet "${first}" matches nothing of "${template!.name}", so the rows are those of "${sheet}".`,
+          }),
+    },
+    head: grid.slice(0, headRows),
+    table: { ...tableFrom(grid, header, `${name}, sheet ${sheet}`, true), ...marks },
+  }
+}
+
+function openJson(value: unknown, name: string, options: ReadOptions, template: Template | undefined): OpenedData {
+  const arrays = jsonArrays(value)
+  const first = firstPath(value, arrays)
+  const tables = new Map<string, Table>()
+  const tableAt = (path: string) => {
+    const table = tables.get(path) ?? jsonTable(value, name, path)
+    tables.set(path, table)
+    return table
+  }
+  const facts = template
+    ? arrays.map((one) => ({ ...one, matched: matchedBy(template, () => tableAt(one.path)) }))
+    : arrays
+  const matched = (path: string) => facts.find((one) => one.path === path)?.matched ?? 0
+  const others = arrays.map(({ path }) => path).filter((path) => path !== first)
+  const paths = [...(first === undefined ? [] : [first]), ...others]
+  const path = options.path ?? (template ? firstThatMatches(paths, matched) : first)
+  return {
+    facts: {
+      kind: 'json',
+      arrays: facts,
+      options: { ...options, ...(path === undefined ? {} : { path }) },
+      ...(options.path === undefined && path !== first
+        ? {
+            note: `${first === '$' ? 'The document as one row' : `The list ${first}`} matches nothing of "${template!.name}", so the rows are those of ${path}.`,
+          }
+        : {}),
+    },
+    head: [],
+    table: path === undefined ? jsonTable(value, name) : tableAt(path),
   }
 }
 
@@ -163,7 +255,7 @@ const previewRows = 12
 
 /** Looks at a data file for a template. @throws Refusal */
 export function previewOf(bytes: Uint8Array, name: string, options: ReadOptions, template: Template): DataPreview {
-  const { facts, head, table } = openDataFile(bytes, name, options)
+  const { facts, head, table } = openDataFile(bytes, name, options, template)
   const match = matchColumns(template, table.columns, table.rows, table.marks)
   return {
     ...facts,
@@ -177,6 +269,6 @@ export function previewOf(bytes: Uint8Array, name: string, options: ReadOptions,
 }
 
 /** The rows of a data file. @throws Refusal */
-export function readDataFile(bytes: Uint8Array, name: string, options: ReadOptions = {}): Table {
-  return openDataFile(bytes, name, options).table
+export function readDataFile(bytes: Uint8Array, name: string, options: ReadOptions = {}, template?: Template): Table {
+  return openDataFile(bytes, name, options, template).table
 }

@@ -88,7 +88,7 @@ test('what is wrong with a file is said in one sentence', () => {
   for (const [bytes, message] of cases)
     expect(() => readCsv(typeof bytes === 'string' ? strToU8(bytes) : bytes, 'a.csv')).toThrow(message)
   expect(() => readDataFile(strToU8('x'), 'a.pdf')).toThrow('of no kind that Hoja reads')
-  expect(() => readDataFile(strToU8('{"a":1}'), 'a.json')).toThrow('holds no list of rows')
+  expect(() => readDataFile(strToU8('[1, 2]'), 'a.json')).toThrow('holds no list of rows')
   expect(() => readDataFile(strToU8('{"a":'), 'a.json')).toThrow('is not JSON')
   expect(() => readDataFile(strToU8('nope'), 'a.xlsx')).toThrow('not a workbook')
 })

@@ -4,13 +4,15 @@ import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { decodeText, placeIn } from './csv.ts'
 
-/** A list of rows somewhere in a JSON file. */
+/** Rows somewhere in a JSON file: a list of them, or the document itself, which is one. */
 export interface ArrayFacts {
   /** Where it is, as an RFC 9535 normalized path. */
   path: string
   rows: number
   /** Some of its columns. */
   columns: string[]
+  /** Fields of the template that they match, where one was asked about. */
+  matched?: number
 }
 
 type Row = Record<string, unknown>
@@ -38,7 +40,7 @@ export function parseJson(bytes: Uint8Array, name: string): unknown {
 /** A name as a step of a normalized path (RFC 9535, 2.7). */
 const step = (key: string) => `['${key.replaceAll('\\', '\\\\').replaceAll("'", "\\'")}']`
 
-/** Every list of rows in a JSON value, the nearest to the top first. */
+/** Every list of rows in a JSON value, the nearest to the top first; a document that is an object comes first, as one row. */
 export function jsonArrays(value: unknown): ArrayFacts[] {
   const found: (ArrayFacts & { depth: number })[] = []
   const visit = (at: unknown, path: string, depth: number): void => {
@@ -48,6 +50,8 @@ export function jsonArrays(value: unknown): ArrayFacts[] {
     for (const [i, one] of inside.entries()) visit(one, `${path}[${i}]`, depth + 1)
     if (isRow(at)) for (const [key, one] of Object.entries(at)) visit(one, path + step(key), depth + 1)
   }
+  if (isRow(value) && Object.keys(value).length > 0)
+    found.push({ path: '$', rows: 1, columns: columnsOf([value]).slice(0, 12), depth: -1 })
   visit(value, '$', 0)
   return found.sort((a, b) => a.depth - b.depth).map(({ depth: _, ...facts }) => facts)
 }
@@ -67,14 +71,18 @@ function flattened(row: Row, before = ''): Record<string, string> {
 
 const columnsOf = (rows: Row[]) => [...new Set(rows.flatMap((row) => Object.keys(flattened(row))))]
 
+/** Where the rows of a JSON value are looked for first: a list at its top, one called `rows`, or the document itself. */
+export function firstPath(value: unknown, arrays = jsonArrays(value)): string | undefined {
+  return isRow(value) && isRows(value.rows) ? "$['rows']" : arrays[0]?.path
+}
+
 /**
- * The rows that an RFC 9535 path chooses: a list of objects, or several objects.
- * @param path absent: the first list of rows from the top, `rows` before others
+ * The rows that an RFC 9535 path chooses: a list of objects, or several objects; one object is one row.
+ * @param path absent: where they are looked for first
  * @throws Refusal when the path is none, or chooses no rows
  */
 export function jsonTable(value: unknown, name: string, path?: string): Table {
-  const top = isRow(value) && isRows(value.rows) ? "$['rows']" : undefined
-  const chosen = path ?? top ?? jsonArrays(value)[0]?.path
+  const chosen = path ?? firstPath(value)
   demand(chosen !== undefined, 'json.rows', `"${name}" holds no list of rows; write it as [{"name": "…"}, …].`)
   let nodes: unknown[]
   try {
@@ -86,5 +94,6 @@ export function jsonTable(value: unknown, name: string, path?: string): Table {
   demand(isRows(rows), 'json.rows', `"${chosen}" chooses no rows in "${name}"; choose a list of objects.`)
   const cells = rows.map((row) => flattened(row))
   const columns = [...new Set(cells.flatMap((row) => Object.keys(row)))]
-  return { columns, rows: cells.map((row) => columns.map((column) => row[column] ?? '')) }
+  // JSON itself says how its numbers are written (RFC 8259, 6).
+  return { columns, rows: cells.map((row) => columns.map((column) => row[column] ?? '')), marks: '.' }
 }

@@ -84,6 +84,30 @@ export function readDocument(files: PackageFiles, name: string): Template {
   return readTemplate(value)
 }
 
+/**
+ * Files of a package with every SHA-256 that its document leaves out or empty filled in, as a document written by hand
+ * has them; one that is there stays, and is held to.
+ */
+export async function withHashes(files: PackageFiles): Promise<PackageFiles> {
+  let document: Record<string, unknown>
+  try {
+    document = JSON.parse(new TextDecoder().decode(files['template.json']))
+  } catch {
+    // What is no JSON is told where it is read.
+    return files
+  }
+  if (typeof document !== 'object' || document === null) return files
+  for (const list of ['fonts', 'media', 'sounds']) {
+    const entries = document[list]
+    if (!Array.isArray(entries)) continue
+    for (const entry of entries as { file?: unknown; sha256?: unknown }[]) {
+      const bytes = typeof entry?.file === 'string' ? files[entry.file] : undefined
+      if (bytes && !entry.sha256) entry.sha256 = await sha256(bytes)
+    }
+  }
+  return { ...files, 'template.json': strToU8(JSON.stringify(document)) }
+}
+
 /** The fonts that a template names and its package lacks: somebody has to say what takes their place. */
 export function missingFonts(template: Template, files: PackageFiles): FontFile[] {
   return template.fonts.filter((font) => !files[font.file])

@@ -12,6 +12,8 @@ export interface SheetFacts {
   columns: number
   /** Put out of sight in the workbook. */
   hidden: boolean
+  /** Fields of the template that its columns match, where one was asked about. */
+  matched?: number
 }
 
 export interface GridOptions {
@@ -94,8 +96,11 @@ export class Workbook {
     return chosen
   }
 
-  /** A sheet's cells as texts. Formulas are their values; a merged cell says in each of its rows and columns what it says. */
-  grid(sheetName: string, options: GridOptions = {}): string[][] {
+  /**
+   * A sheet's cells as texts. Formulas are their values; a merged cell says in each of its rows and columns what it says.
+   * @param most rows that are read
+   */
+  grid(sheetName: string, options: GridOptions = {}, most = Number.POSITIVE_INFINITY): string[][] {
     const sheet = this.book.Sheets[sheetName]!
     const { s, e } = utils.decode_range(sheet['!ref'] ?? 'A1')
     const out = this.hidden[this.book.SheetNames.indexOf(sheetName)]
@@ -103,7 +108,7 @@ export class Workbook {
       options.hidden || (!list?.[at]?.hidden && !own?.has(at))
     const merged = mergedCells(sheet)
     const rows: string[][] = []
-    for (let r = s.r; r <= e.r; r++) {
+    for (let r = s.r; r <= e.r && rows.length < most; r++) {
       if (!shown(sheet['!rows'], out?.rows, r)) continue
       const row: string[] = []
       for (let c = s.c; c <= e.c; c++) {

@@ -28,6 +28,7 @@ import {
 test('rows are named as people write them', () => {
   expect(parseRows('1-3, 7,2', 9)).toEqual([1, 2, 3, 7])
   expect(() => parseRows('4-12', 9)).toThrow('Row 12 does not exist; the sheet has rows 1 to 9')
+  expect(() => parseRows('1,5-2', 9)).toThrow('"5-2" runs backwards; write it as 2-5')
   expect(() => parseRows('first', 9)).toThrow('names no rows')
 })
 

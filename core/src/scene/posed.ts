@@ -195,6 +195,19 @@ export class Posed {
     return { box: boxOf(this.rest, own), ...this.carried(own) }
   }
 
+  /** How much of a part is seen (0: nothing, less than 1: a part of it), and whether movement leaves it elsewhere. */
+  standingOf(id: PartId): { seen: number; moved: boolean } {
+    const own = this.index.get(id)!
+    let seen = 1
+    for (let i = own; i >= 0; i = this.rest.order.parent[i]!) {
+      const p = this.poseOf(i)
+      if (p.fade <= 0 || p.scale === 0) seen = 0
+      seen *= Math.min(1, Math.max(0, Math.min(p.reveal, p.grow, p.trim)))
+    }
+    const { matrix } = this.carried(own)
+    return { seen, moved: matrix.some((value, i) => Math.abs(value - identity[i]!) > 1e-6) }
+  }
+
   /** What a part and the groups around it do to what stands in it: their movement and turns, and their opacity. */
   private carried(own: number): { matrix: Matrix; opacity: number } {
     let matrix = identity

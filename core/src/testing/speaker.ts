@@ -5,18 +5,31 @@ import { type Assets, Scene } from '../scene/index.ts'
 import { type Part, readTemplate, type Template } from '../template/index.ts'
 import { Font } from '../text/index.ts'
 
-/** The demo template as it ships, for tests. */
-const folder = new URL('../../../demo/templates/speaker/', import.meta.url)
+const demo = new URL('../../../demo/templates/', import.meta.url)
+const folder = new URL('speaker/', demo)
+
+/** The names of the demo's templates. */
+export const demoNames = readdirSync(demo)
 
 export const fontFiles = readdirSync(new URL('fonts/', folder)).map((file) => ({
   file,
   bytes: new Uint8Array(readFileSync(new URL(`fonts/${file}`, folder))),
 }))
-export const speaker: Template = readTemplate(JSON.parse(readFileSync(new URL('template.json', folder), 'utf8')))
+const read = (from: URL): Template => readTemplate(JSON.parse(readFileSync(new URL('template.json', from), 'utf8')))
 
-async function load(): Promise<Assets> {
+/** The demo template as it ships, for tests. */
+export const speaker = read(folder)
+
+/** A demo template with its own fonts and pictures. */
+export async function demoScene(name: string): Promise<Scene> {
+  const from = new URL(`${name}/`, demo)
+  const template = read(from)
+  return new Scene(template, await load(template, from))
+}
+
+async function load(template: Template, folder: URL): Promise<Assets> {
   const pictures = new Map<string, Pixels>()
-  for (const media of speaker.media) {
+  for (const media of template.media) {
     const image = await loadImage(readFileSync(new URL(media.file, folder)))
     const canvas = createCanvas(image.width, image.height)
     const context = canvas.getContext('2d')
@@ -29,7 +42,7 @@ async function load(): Promise<Assets> {
     })
   }
   const fonts = new Map(
-    speaker.fonts.map((font) => [
+    template.fonts.map((font) => [
       font.id,
       new Font(new Uint8Array(readFileSync(new URL(font.file, folder))), font.file),
     ]),
@@ -37,7 +50,7 @@ async function load(): Promise<Assets> {
   return { fonts, picture: (name) => pictures.get(name), movie: () => undefined }
 }
 
-export const assets = await load()
+export const assets = await load(speaker, folder)
 
 /** A template of the given parts with the demo's fonts and pictures. */
 export function templateOf(parts: Part[], more: Partial<Template> = {}): Template {

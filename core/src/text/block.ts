@@ -33,8 +33,11 @@ export interface Rect {
 export interface Block {
   text: string
   readonly glyphs: PlacedGlyph[]
-  /** How far ink reaches up and down (px, the block's own y); undefined for several lines, whose places have to be worked out. */
-  readonly reach: { top: number; bottom: number } | undefined
+  /**
+   * How far ink reaches up and down (px, the block's own y) and at most past either end of the line; undefined for
+   * several lines, whose places have to be worked out.
+   */
+  readonly reach: Reach | undefined
   lineCount: number
   /** The three boxes a text can show others. */
   boxes: { line: Rect; cap: Rect; readonly ink: Rect }
@@ -171,7 +174,7 @@ class PlacedText implements Block {
       room === undefined ? { width, natural, steps, overflow, cut } : { room, width, natural, steps, overflow, cut }
   }
 
-  get reach(): { top: number; bottom: number } | undefined {
+  get reach(): Reach | undefined {
     return this.lineCount === 1 ? reachOf(this.shape.shaped, this.fitted.state.shrink) : undefined
   }
 
@@ -183,20 +186,31 @@ class PlacedText implements Block {
   }
 }
 
+interface Reach {
+  top: number
+  bottom: number
+  aside: number
+}
+
 /** How far the glyphs of a text on one line reach, which does not depend on where they stand in it. */
-function reachOf({ items }: Shaped, shrink: number): { top: number; bottom: number } {
-  let [top, bottom] = [0, 0]
+function reachOf({ items }: Shaped, shrink: number): Reach {
+  let [top, bottom, aside] = [0, 0, 0]
   for (const { font, run, glyphs } of items) {
-    const scale = (run.size * shrink) / font.unitsPerEm
-    for (const { id, dy } of glyphs) {
+    const em = run.size * shrink
+    const scale = em / font.unitsPerEm
+    let over = 0
+    for (const { id, dx, dy, advance } of glyphs) {
       const ink = font.ink(id)
-      const shift = dy * run.size * shrink
+      const shift = dy * em
       // HarfBuzz gives heights downwards, so they are negative.
       top = Math.min(top, -shift - ink.y * scale)
       bottom = Math.max(bottom, -shift - (ink.y + ink.height) * scale)
+      over = Math.max(over, -ink.x * scale - dx * em, (ink.x + ink.width) * scale + dx * em - advance * em)
     }
+    // What stands between characters stands behind the last one, too.
+    aside = Math.max(aside, over + (em * Math.max(0, -run.tracking)) / 1000)
   }
-  return { top, bottom }
+  return { top, bottom, aside }
 }
 
 class PlacedBoxes {

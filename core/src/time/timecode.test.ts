@@ -47,6 +47,9 @@ test('numbers that drop-frame leaves out are refused', () => {
   expect(() => frameOfTimecode('00:01:00;03', double)).toThrow('leaves out')
   expect(frameOfTimecode('00:10:00;00', ntsc)).toBe(17_982)
   expect(() => timecodeOf(0, pal, true)).toThrow('29.97 and 59.94 only')
+  expect(() => frameOfTimecode('10:00:00;00', pal)).toThrow(
+    'drop-frame timecode, which belongs to 29.97 and 59.94 frames a second, not to 25; write it as 10:00:00:00',
+  )
   expect(() => frameOfTimecode('1:2', pal)).toThrow('not a timecode')
   expect(() => frameOfTimecode('00:00:00:25', pal)).toThrow('does not exist')
   expect(() => frameOfTimecode('24:00:00:00', pal)).toThrow('does not exist')

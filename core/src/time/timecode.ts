@@ -1,5 +1,5 @@
 import { demand } from '../refusal/index.ts'
-import { nominalRate, type Rate } from './rate.ts'
+import { nominalRate, type Rate, rateText } from './rate.ts'
 
 /**
  * Timecode after SMPTE ST 12-1. Drop-frame skips numbers, never frames: at 29.97 the numbers 00 and 01 (at 59.94: 00 to
@@ -56,6 +56,11 @@ export function frameOfTimecode(text: string, rate: Rate): number {
   const nominal = nominalRate(rate)
   const drop = match[4] !== ':'
   demand(
+    !drop || canDropFrames(rate),
+    'timecode.drop',
+    `"${text}" is drop-frame timecode, which belongs to 29.97 and 59.94 frames a second, not to ${rateText(rate)}; write it as ${text.trim().replace(/[;.](?=\d+$)/, ':')}.`,
+  )
+  demand(
     hours < 24 && minutes < 60 && seconds < 60 && frames < nominal,
     'timecode',
     `"${text}" does not exist at ${nominal} frames a second.`,
@@ -63,7 +68,7 @@ export function frameOfTimecode(text: string, rate: Rate): number {
   const count = ((hours * 60 + minutes) * 60 + seconds) * nominal + frames
   if (!drop) return count
   demand(
-    canDropFrames(rate) && !(seconds === 0 && minutes % 10 !== 0 && frames < dropped(rate)),
+    !(seconds === 0 && minutes % 10 !== 0 && frames < dropped(rate)),
     'timecode.drop',
     `"${text}" is a number that drop-frame timecode leaves out.`,
   )

@@ -1,5 +1,6 @@
 import { checkRow, type Finding, RowsTogether, stateOf, textColumns, valuesOf, weighed } from '@hoja/core/data'
 import { boxOf } from '@hoja/core/layout'
+import { checkSettings, durationOf, type OutputSettings, templateFor } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import { Scene, type Settled } from '@hoja/core/scene'
 import { openPackage } from '../packageFolder.ts'
@@ -7,7 +8,8 @@ import { loadAssets } from '../render/assets.ts'
 import { Raster } from '../render/raster.ts'
 import { framePng, frameSvg } from '../render/still.ts'
 import { writeWhole } from '../store/files.ts'
-import { readRows, rowAt } from './rows.ts'
+import { type FrameOptions, frameSettings } from './frameOptions.ts'
+import { columnNotes, type DataOptions, readRows, rowAt } from './rows.ts'
 
 async function openScene(path: string): Promise<Scene> {
   const { template, files } = await openPackage(path)
@@ -49,10 +51,10 @@ export function measured(settled: Settled, row: number) {
 export async function measure(
   path: string,
   data: string | undefined,
-  options: { row?: number; sheet?: string; json?: boolean },
+  options: DataOptions & { row?: number; json?: boolean },
 ): Promise<void> {
   const scene = await openScene(path)
-  const rows = readRows(scene.template, data, options.sheet)
+  const rows = readRows(scene.template, data, options)
   const numbers = options.row === undefined ? rows.rows.map((_, i) => i + 1) : [options.row]
   for (const row of numbers) {
     const { values } = valuesOf(scene.template, rows.match, rowAt(rows, row))
@@ -73,23 +75,47 @@ export async function measure(
   }
 }
 
-export async function check(path: string, data: string, options: { sheet?: string; json?: boolean }): Promise<number> {
-  const scene = await openScene(path)
-  const rows = readRows(scene.template, data, options.sheet)
+export async function check(
+  path: string,
+  data: string,
+  options: DataOptions & FrameOptions & { json?: boolean },
+): Promise<number> {
+  const { template: designed, files } = await openPackage(path)
+  const settings: OutputSettings = { format: 'png', ...frameSettings(options) }
+  checkSettings(settings, designed)
+  const template = templateFor(settings, designed)
+  const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
+  const rows = readRows(template, data, options)
   const findings: Finding[] = []
   const count = { stop: 0, look: 0, fine: 0 }
-  const together = new RowsTogether(textColumns(scene.template, rows.match, rows.rows))
+  const together = new RowsTogether(textColumns(template, rows.match, rows.rows))
   rows.rows.forEach((row, i) => {
-    const beside = weighed(scene.template, together.findings(i + 1))
-    const own = [...checkRow(scene, rows.match, row, i + 1).findings, ...beside]
+    const beside = weighed(template, together.findings(i + 1))
+    const { findings: alone } = checkRow(scene, rows.match, row, i + 1, durationOf(settings, designed, row))
+    const own = [...alone, ...beside]
     count[stateOf(own)]++
     findings.push(...own)
   })
+  const { unmatched, unused, note } = rows
   if (options.json)
-    console.log(JSON.stringify({ rows: rows.rows.length, stop: count.stop, look: count.look, findings }))
+    console.log(
+      JSON.stringify({
+        ...(note === undefined ? {} : { note }),
+        unmatched,
+        unused,
+        rows: rows.rows.length,
+        stop: count.stop,
+        look: count.look,
+        findings,
+      }),
+    )
   else {
+    for (const words of columnNotes(rows)) console.log(words)
     for (const f of findings) console.log(`row ${f.row}  ${f.level}  ${f.message}`)
-    console.log(`${rows.rows.length} rows: ${count.stop} stop, ${count.look} look, ${count.fine} fine`)
+    const { length } = rows.rows
+    console.log(
+      `${length} ${length === 1 ? 'row' : 'rows'}: ${count.stop} stop, ${count.look} look, ${count.fine} fine`,
+    )
   }
   return count.stop > 0 ? 1 : 0
 }
@@ -97,12 +123,12 @@ export async function check(path: string, data: string, options: { sheet?: strin
 export async function frame(
   path: string,
   data: string | undefined,
-  options: { row?: number; sheet?: string; at: number; out: string },
+  options: DataOptions & { row?: number; at: number; out: string },
 ): Promise<void> {
   const kind = options.out.toLowerCase().match(/\.(png|svg)$/)?.[1]
   demand(kind, 'call', `"${options.out}" is neither a .png nor a .svg file.`)
   const scene = await openScene(path)
-  const rows = readRows(scene.template, data, options.sheet)
+  const rows = readRows(scene.template, data, options)
   const { values } = valuesOf(scene.template, rows.match, rowAt(rows, options.row ?? 1))
   const list = scene.frame(scene.settle(values), scene.timing(), options.at)
   writeWhole(options.out, kind === 'svg' ? frameSvg(list) : framePng(list, new Raster()))

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { basename, join } from 'node:path'
-import { packageFiles, readPackage, starterFile, unzipPackage, zipPackage } from '@hoja/core/formats'
+import { packageFiles, readPackage, starterFile, unzipPackage, withHashes, zipPackage } from '@hoja/core/formats'
 import { demand } from '@hoja/core/refusal'
 import { openPackage, readFolder } from '../packageFolder.ts'
 import { writeWhole } from '../store/files.ts'
@@ -11,7 +11,7 @@ export async function pack(folder: string, file: string): Promise<void> {
     'package.none',
     `"${folder}" holds no template.json; give the folder of an unpacked template.`,
   )
-  writeWhole(file, zipPackage(await readPackage(readFolder(folder), basename(folder))))
+  writeWhole(file, zipPackage(await readPackage(await withHashes(readFolder(folder)), basename(folder))))
 }
 
 export async function unpack(file: string, folder: string): Promise<void> {

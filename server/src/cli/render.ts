@@ -1,7 +1,7 @@
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
-import { type Row, SheetChecker, stateOf, valuesOf } from '@hoja/core/data'
+import { type Finding, type Row, SheetChecker, stateOf, stopsBeside, valuesOf } from '@hoja/core/data'
 import {
   type Backdrop,
   checkSettings,
@@ -17,7 +17,6 @@ import {
 import { demand, Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import { carriedBy, type PartId, type Template } from '@hoja/core/template'
-import { parseRate } from '@hoja/core/time'
 import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
@@ -29,20 +28,16 @@ import { isMovie } from '../render/movieIn.ts'
 import { type Source, sceneOf } from '../render/scenes.ts'
 import { unitKey } from '../render/unit.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
+import { type FrameOptions, frameSettings, numbers } from './frameOptions.ts'
 import { OutFolder } from './outFolder.ts'
 import { Progress, type RowState } from './progress.ts'
-import { type Rows, readRows } from './rows.ts'
+import { columnNotes, type DataOptions, type Rows, readRows } from './rows.ts'
 
-export interface RenderOptions {
+export interface RenderOptions extends FrameOptions, DataOptions {
   out: string
   format: string
   rows?: string
-  sheet?: string
-  frames?: number
   name?: string
-  size?: string
-  keepSizes?: boolean
-  rate?: string
   alpha?: string
   handles?: string
   under?: string
@@ -55,6 +50,13 @@ export interface RenderOptions {
   json?: boolean
 }
 
+/** The titles that data asks for, and what is said of its columns first. */
+interface Titles {
+  match: Rows['match']
+  wanted: Wanted[]
+  notes: string[]
+}
+
 /** One title, or one clip of parts, that is to be there in the end. */
 interface Wanted {
   n: number
@@ -62,6 +64,8 @@ interface Wanted {
   row: Row
   key: string
   only?: readonly PartId[]
+  /** Stops that only show beside the other rows. */
+  beside?: readonly Finding[]
 }
 
 /** A template opened and put where renderers find it. */
@@ -83,7 +87,7 @@ async function open(path: string): Promise<Opened> {
 
 /** What the options ask for. @throws Refusal for what can't be */
 function settingsFrom(options: RenderOptions, template: Template, files: FileStore): OutputSettings {
-  const { format, frames, size, keepSizes, rate, alpha, handles, under, timecode, silent, folders, name } = options
+  const { format, alpha, handles, under, timecode, silent, folders, name } = options
   demand(formatIds.includes(format as FormatId), 'call', `"${format}" is no format; choose ${formatIds.join(', ')}.`)
   demand(
     !alpha || ['straight', 'premultiplied'].includes(alpha),
@@ -93,10 +97,7 @@ function settingsFrom(options: RenderOptions, template: Template, files: FileSto
   demand(!folders || ['sheet', 'template'].includes(folders), 'call', `"${folders}" is neither sheet nor template.`)
   const settings: OutputSettings = {
     format: format as FormatId,
-    ...(frames === undefined ? {} : { frames }),
-    ...(size ? { size: numbers(size, 'x', 'a frame size; write it as 1920x1080', 'width', 'height') } : {}),
-    ...(keepSizes ? { keepSizes } : {}),
-    ...(rate ? { rate: parseRate(rate) } : {}),
+    ...frameSettings(options),
     ...(alpha ? { alpha: alpha as 'straight' } : {}),
     ...(handles
       ? { handles: numbers(handles, '+', 'handles; write frames before and behind as 25+25', 'before', 'after') }
@@ -110,19 +111,6 @@ function settingsFrom(options: RenderOptions, template: Template, files: FileSto
   checkSettings(settings, template)
   if (outputFormats[settings.format].encoder) demandFfmpeg()
   return settings
-}
-
-function numbers<A extends string, B extends string>(
-  text: string,
-  between: string,
-  what: string,
-  a: A,
-  b: B,
-): Record<A | B, number> {
-  const [first, second, ...rest] = text.split(between)
-  const isRight = /^\d{1,5}$/.test(first ?? '') && /^\d{1,5}$/.test(second ?? '') && rest.length === 0
-  demand(isRight, 'call', `"${text}" is not ${what}.`)
-  return { [a]: Number(first), [b]: Number(second) } as Record<A | B, number>
 }
 
 function backdropFrom(under: string, files: FileStore): Backdrop {
@@ -202,7 +190,7 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
       return { settings, clips }
     },
     async (work, { settings, clips }) => {
-      const code = await run(work, settings, { match: {}, wanted: clips })
+      const code = await run(work, settings, { match: {}, wanted: clips, notes: [] })
       const scene = await sceneOf(work.opened.source, settings)
       const fileOf = (parts: readonly PartId[]) => {
         const clip = clips.find(({ only }) => JSON.stringify(only) === JSON.stringify(parts))
@@ -221,8 +209,9 @@ async function titlesOf(
   data: string,
   options: RenderOptions,
   settings: OutputSettings,
-): Promise<{ match: Rows['match']; wanted: Wanted[] }> {
-  const { match, rows } = readRows(template, data, options.sheet)
+): Promise<Titles> {
+  const read = readRows(template, data, options)
+  const { match, rows } = read
   let chosen = options.rows === undefined ? rows.map((_, i) => i + 1) : parseRows(options.rows, rows.length)
   if (options.withoutStops) {
     const scene = new Scene(template, await loadAssets(template, ({ sha256 }) => files.get(sha256)))
@@ -233,23 +222,25 @@ async function titlesOf(
   }
   const sheet = options.sheet ?? basename(data).replace(/\.[^.]*$/, '')
   const nameOf = namer(template, settings, { sheet })
+  const beside = stopsBeside(template, match, rows)
   const wanted = chosen.map((n): Wanted => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)
     const frames = durationOf(settings, template, row)
     const key = unitKey({ document: source.document, values, pictures: [], settings, frames })
-    return { n, name: nameOf(n, values), row, key }
+    return { n, name: nameOf(n, values), row, key, beside: beside.get(n) ?? [] }
   })
-  return { match, wanted }
+  return { match, wanted, notes: columnNotes(read) }
 }
 
 /** Renders what does not lie in the folder yet. */
 async function run(
   { opened: { source }, crew, out, options }: Work,
   settings: OutputSettings,
-  { match, wanted }: { match: Rows['match']; wanted: Wanted[] },
+  { match, wanted, notes }: Titles,
 ): Promise<number> {
   const progress = new Progress(wanted.length, crew.size, options.json === true || !process.stderr.isTTY)
+  for (const note of notes) progress.say(note)
   let booked = Date.now()
   const one = async ({
     n,
@@ -257,7 +248,9 @@ async function run(
     row,
     key,
     only,
+    beside = [],
   }: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
+    if (beside.length > 0) return ['held', { reason: beside.map(({ message }) => message).join(' ') }]
     if (titlePaths(settings.format, name).every((file) => out.holds(key, file))) return ['unchanged', {}]
     const started = performance.now()
     for (let attempt = 1; ; attempt++)

@@ -1,22 +1,69 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { basename } from 'node:path'
-import { type Match, matchColumns, type Row, rowsOf } from '@hoja/core/data'
-import { readDataFile } from '@hoja/core/formats'
+import { type Match, matchColumns, type Row, rowsOf, usedColumns } from '@hoja/core/data'
+import { openDataFile, type ReadOptions } from '@hoja/core/formats'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 
 export interface Rows {
   match: Match
   rows: Row[]
+  /** Fields that found no column, and columns that nothing uses. */
+  unmatched: string[]
+  unused: string[]
+  /** Which rows of the file these are, where that was found out. */
+  note?: string
 }
 
-/** Reads a data file and matches its columns to a template. Without a file: one row of defaults. */
-export function readRows(template: Template, path: string | undefined, sheet?: string): Rows {
-  if (path === undefined) return { match: {}, rows: [{ cells: {} }] }
+/** How a data file is read, from the command line. */
+export interface DataOptions {
+  /** Worksheet of a workbook. */
+  sheet?: string
+  /** RFC 9535, in a JSON file. */
+  path?: string
+}
+
+/**
+ * Reads a data file and matches its columns to a template. Without a file: one row of defaults.
+ * @throws Refusal also for a file of which nothing fills a field
+ */
+export function readRows(template: Template, path: string | undefined, { sheet, path: at }: DataOptions = {}): Rows {
+  if (path === undefined) return { match: {}, rows: [{ cells: {} }], unmatched: [], unused: [] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
-  const table = readDataFile(readFileSync(path), basename(path), sheet === undefined ? {} : { sheet })
+  const options: ReadOptions = { ...(sheet === undefined ? {} : { sheet }), ...(at === undefined ? {} : { path: at }) }
+  const name = basename(path)
+  const { table, facts } = openDataFile(readFileSync(path), name, options, template)
   const match = matchColumns(template, table.columns, table.rows, table.marks)
-  return { match, rows: rowsOf(table) }
+  const { fields } = template
+  demand(
+    fields.length === 0 || Object.keys(match).length > 0,
+    'data.match',
+    `"${name}" fills nothing of "${template.name}": it has ${listed(table.columns)}, and the fields are ${listed(fields.map(({ key }) => key))}.`,
+  )
+  const used = new Set(usedColumns(match))
+  return {
+    match,
+    rows: rowsOf(table),
+    unmatched: fields.flatMap(({ key }) => (match[key] === undefined ? [key] : [])),
+    unused: table.columns.filter((column) => !used.has(column)),
+    ...(facts.note === undefined ? {} : { note: facts.note }),
+  }
+}
+
+/** Most names that are listed in one sentence. */
+const most = 12
+const listed = (names: readonly string[]) =>
+  `${names.slice(0, most).join(', ')}${names.length > most ? ` and ${names.length - most} more` : ''}`
+
+/** What is said of the columns before anything is done with their rows. */
+export function columnNotes({ note, unmatched, unused }: Rows): string[] {
+  return [
+    ...(note === undefined ? [] : [note]),
+    ...(unmatched.length === 0 ? [] : [`No column for ${listed(unmatched)}.`]),
+    ...(unused.length === 0
+      ? []
+      : [`Nothing uses ${unused.length === 1 ? 'the column' : 'the columns'} ${listed(unused)}.`]),
+  ]
 }
 
 /** Row `n` (from 1). @throws Refusal when it does not exist. */

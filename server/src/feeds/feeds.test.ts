@@ -190,7 +190,11 @@ test('the tide gauge fills its template, fails, breaks off, lies, and is well ag
     match: object
     count: number
   }
-  expect(look).toMatchObject({ count: 4, match: { station: 'station', curve: 'curve', boats: 'boats' }, doubt: null })
+  expect(look).toMatchObject({
+    count: 4,
+    match: { station: 'station', curve: { columns: ['curve'], marks: '.' }, boats: 'boats' },
+    doubt: null,
+  })
   const { id } = (await hoja.send('POST', '/links', { version: tide, name: 'Gauge', link })).body as { id: number }
   await until(
     () => status(id),

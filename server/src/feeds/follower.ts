@@ -116,7 +116,7 @@ export class Follower {
     }
     own.reading = true
     try {
-      const table = await this.table(own)
+      const table = await this.table(sheet, own)
       if (this.followed.get(sheet) === own && !this.closed) this.take(sheet, own, table)
     } catch (error) {
       if (this.followed.get(sheet) === own && !this.closed) this.tell(sheet, own, this.trouble(error))
@@ -131,8 +131,10 @@ export class Follower {
   }
 
   /** What the link holds now; undefined: the same as before. @throws Refusal */
-  private async table(own: Following): Promise<Table | undefined> {
+  private async table(sheet: number, own: Following): Promise<Table | undefined> {
     const { link } = own
+    const { sheets, templates } = this.store
+    const template = templates.published(templates.version(sheets.get(sheet).version))
     let data: { bytes: Uint8Array; name: string } | undefined
     if (link.kind === 'file') data = await this.look(link)
     else {
@@ -142,7 +144,7 @@ export class Follower {
     }
     if (!data) return undefined
     const options: ReadOptions = { ...link.options, followed: true }
-    return this.pool.run<'readRows'>({ kind: 'readRows', ...data, options })
+    return this.pool.run<'readRows'>({ kind: 'readRows', ...data, options, template })
   }
 
   private take(sheet: number, own: Following, table: Table | undefined): void {

@@ -50,8 +50,13 @@ export function linkRoutes({ store, pool, follower }: Context): Router {
     const version = templates.version(given.version)
     const template = templates.published(version)
     const data = await follower.look(link)
-    const { table, match } = await pool.run<'readData'>({ kind: 'readData', ...data, options: link.options, template })
-    const sheet = sheets.add(version.id, given.name, table, matchFor(store, version, table.columns, match).match, link)
+    const read = await pool.run<'readData'>({ kind: 'readData', ...data, options: link.options, template })
+    const { table, match } = read
+    // What was found out stays so: the next answer may look otherwise.
+    const { sheet: worksheet, path } = read.options
+    const options = { ...link.options, ...(worksheet ? { sheet: worksheet } : {}), ...(path ? { path } : {}) }
+    const kept = matchFor(store, version, table.columns, match).match
+    const sheet = sheets.add(version.id, given.name, table, kept, { ...link, options })
     follower.follow(sheet.id)
     response.status(201).json(sheet)
   })

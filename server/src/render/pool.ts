@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import type { Finding, Match, Table } from '@hoja/core/data'
-import type { bookOffers, DataPreview } from '@hoja/core/formats'
+import type { bookOffers, DataPreview, ReadOptions } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
 import type { FlatPicture } from './flat.ts'
@@ -14,7 +14,7 @@ interface Results {
   rowPictures: Uint8Array[]
   signOffPdf: Uint8Array
   still: Uint8Array
-  readData: { table: Table; match: Match }
+  readData: { table: Table; match: Match; options: ReadOptions }
   readRows: Table
   lookAtBook: ReturnType<typeof bookOffers>
   readParts: { table: Table; match: Match }[]

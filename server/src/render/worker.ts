@@ -13,6 +13,7 @@ import {
   type Candidate,
   type FontInstead,
   missingFonts,
+  openDataFile,
   previewOf,
   type ReadOptions,
   readDataFile,
@@ -47,7 +48,7 @@ export type Task =
   | { kind: 'signOffPdf'; sheet: SignOffSheet }
   | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
   | { kind: 'readData'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
-  | { kind: 'readRows'; bytes: Uint8Array; name: string; options: ReadOptions }
+  | { kind: 'readRows'; bytes: Uint8Array; name: string; options: ReadOptions; template: Template }
   | { kind: 'lookAtBook'; bytes: Uint8Array; name: string; candidates: Candidate[] }
   | {
       kind: 'readParts'
@@ -127,11 +128,15 @@ async function run(task: Task): Promise<unknown> {
     case 'still':
       return settledPng(await sceneOf(task.source), task.values, task.frame, task.scale, raster)
     case 'readData': {
-      const table = readDataFile(task.bytes, task.name, task.options)
-      return { table, match: matchColumns(task.template, table.columns, table.rows, table.marks) }
+      const { table, facts } = openDataFile(task.bytes, task.name, task.options, task.template)
+      return {
+        table,
+        options: facts.options,
+        match: matchColumns(task.template, table.columns, table.rows, table.marks),
+      }
     }
     case 'readRows':
-      return readDataFile(task.bytes, task.name, task.options)
+      return readDataFile(task.bytes, task.name, task.options, task.template)
     case 'lookAtBook':
       return bookOffers(task.bytes, task.name, task.candidates)
     case 'readParts':

@@ -1,0 +1,285 @@
+import type { Box } from '../layout/index.ts'
+import type { Scene, Settled } from '../scene/index.ts'
+import type { Axis, Edge, Part, Template, Values } from '../template/index.ts'
+import { type DrawnPart, drawnParts, overlapOf, touching } from './drawnBoxes.ts'
+import type { Finding } from './finding.ts'
+import { keptFor } from './kept.ts'
+
+/**
+ * The relations of a drawing, as the designer drew it, and what of them a filling breaks. The drawing itself says what is
+ * meant: which parts stand apart, which one inside another, which in line, which evenly spaced.
+ */
+interface Relations {
+  /** Pairs that lie over each other as drawn: `lower * 65536 + upper`. */
+  meet: ReadonlySet<number>
+  /** By part: the surfaces that it stands inside of, the tightest first. */
+  inside: ReadonlyMap<number, readonly number[]>
+  /** Parts that were drawn, by index. */
+  drawn: ReadonlySet<number>
+  /** Surfaces on which texts and pictures stand, with these. */
+  holds: ReadonlyMap<number, readonly number[]>
+  lines: readonly Line[]
+  rows: readonly Evenly[]
+}
+
+interface Line {
+  a: number
+  b: number
+  axis: 0 | 1
+  edge: Edge
+}
+interface Evenly {
+  parts: readonly [number, number, number]
+  axis: 0 | 1
+}
+
+/** px within which a drawing says that two things are the same. */
+const drawnAlike = 0.75
+const pairOf = (a: number, b: number) => (a < b ? a * 65536 + b : b * 65536 + a)
+
+/** How far (px) a box leads out of another, and on which side. */
+function leaves(inner: Box, outer: Box): { by: number; side: 'left' | 'right' | 'top' | 'bottom' } {
+  const sides = [
+    { side: 'left', by: outer.x - inner.x },
+    { side: 'right', by: inner.x + inner.width - outer.x - outer.width },
+    { side: 'top', by: outer.y - inner.y },
+    { side: 'bottom', by: inner.y + inner.height - outer.y - outer.height },
+  ] as const
+  return sides.reduce((most, one) => (one.by > most.by ? one : most))
+}
+
+const areaOf = (box: Box) => box.width * box.height
+const isContent = (part: Part) => part.kind === 'text' || part.kind === 'picture'
+
+/** The edges of an axis that stay where they are whatever the part's size: what can stand in line on purpose. */
+function heldEdges(axis: Axis): Edge[] {
+  if (axis.ties.length === 2 || (axis.size.kind === 'fixed' && axis.ties.length < 2)) return ['start', 'middle', 'end']
+  return axis.ties.length === 1 ? [axis.ties[0]!.edge] : ['start']
+}
+
+/** Where an edge of a part rests along an axis; texts by the box they show, which is steady from name to name. */
+function edgeAt({ rest }: Settled, i: number, axis: 0 | 1, edge: Edge): number {
+  return rest.start[axis][i]! + rest.size[axis][i]! * (edge === 'start' ? 0 : edge === 'end' ? 1 : 0.5)
+}
+
+const read = new WeakMap<Scene, Map<string, Relations>>()
+/** Combinations of options whose drawing is kept read. */
+const keep = 64
+
+/** The choices of a filling alone: each of them is a drawing of its own. */
+function choicesOf(template: Template, values: Values): Values {
+  return Object.fromEntries(
+    template.fields.flatMap(({ type, key }) =>
+      type === 'choice' && values[key] !== undefined ? [[key, values[key]!]] : [],
+    ),
+  )
+}
+
+function relationsOf(scene: Scene, values: Values): Relations {
+  const known = keptFor(read, scene, () => new Map<string, Relations>())
+  const choices = choicesOf(scene.template, values)
+  const key = JSON.stringify(choices)
+  let relations = known.get(key)
+  if (!relations) {
+    relations = readRelations(scene, scene.settle(choices))
+    if (known.size >= keep) known.delete(known.keys().next().value!)
+    known.set(key, relations)
+  }
+  return relations
+}
+
+function readRelations(scene: Scene, settled: Settled): Relations {
+  const parts = drawnParts(scene, settled)
+  const meet = new Set<number>()
+  const inside = new Map<number, number[]>()
+  parts.forEach((upper, n) => {
+    const around: DrawnPart[] = []
+    for (const lower of parts.slice(0, n)) {
+      if (overlapOf(lower.box(), upper.box()) <= touching) continue
+      meet.add(pairOf(lower.index, upper.index))
+      const isSurface = lower.part.kind !== 'text' && lower.part.kind !== 'curve'
+      if (isSurface && leaves(upper.box(), lower.box()).by <= drawnAlike) around.push(lower)
+    }
+    around.sort((a, b) => areaOf(a.box()) - areaOf(b.box()))
+    if (around.length > 0)
+      inside.set(
+        upper.index,
+        around.map(({ index }) => index),
+      )
+  })
+  const holds = new Map<number, number[]>()
+  for (const { part, index } of parts)
+    if (isContent(part))
+      for (const surface of inside.get(index) ?? []) holds.set(surface, [...(holds.get(surface) ?? []), index])
+  return {
+    meet,
+    inside,
+    holds,
+    drawn: new Set(parts.map(({ index }) => index)),
+    lines: readLines(settled, parts, inside),
+    rows: readRows(settled, parts, meet),
+  }
+}
+
+/** Pairs of neighbours of which an edge that holds stands in line with the other's. */
+function readLines(settled: Settled, parts: readonly DrawnPart[], inside: Relations['inside']): Line[] {
+  const lines: Line[] = []
+  for (const [n, one] of parts.entries())
+    for (const other of parts.slice(n + 1)) {
+      const [a, b] = [one.index, other.index]
+      // What stands inside another is told by that.
+      if (inside.get(b)?.includes(a)) continue
+      for (const axis of [0, 1] as const) {
+        const across = (axis === 0 ? 1 : 0) as 0 | 1
+        if (gapBetween(settled, a, b, across) > reachOf(settled, a, b, across)) continue
+        const name = axis === 0 ? 'x' : 'y'
+        const edge = heldEdges(one.part[name]).find(
+          (own) =>
+            heldEdges(other.part[name]).includes(own) &&
+            Math.abs(edgeAt(settled, a, axis, own) - edgeAt(settled, b, axis, own)) <= drawnAlike,
+        )
+        if (edge) lines.push({ a, b, axis, edge })
+      }
+    }
+  return lines
+}
+
+/** px between two parts along an axis; less than 0 where they overlap. */
+function gapBetween(settled: Settled, a: number, b: number, axis: 0 | 1): number {
+  const [startA, startB] = [edgeAt(settled, a, axis, 'start'), edgeAt(settled, b, axis, 'start')]
+  return startA < startB ? startB - edgeAt(settled, a, axis, 'end') : startA - edgeAt(settled, b, axis, 'end')
+}
+
+/** px over which two parts are neighbours: the size of the larger. */
+const reachOf = ({ rest }: Settled, a: number, b: number, axis: 0 | 1) =>
+  Math.max(rest.size[axis][a]!, rest.size[axis][b]!)
+
+/** Three parts of one kind that stand side by side, as far from the first to the second as from that to the third. */
+function readRows(settled: Settled, parts: readonly DrawnPart[], meet: Relations['meet']): Evenly[] {
+  const rows: Evenly[] = []
+  for (const axis of [0, 1] as const) {
+    const across = (axis === 0 ? 1 : 0) as 0 | 1
+    const next = (i: DrawnPart) =>
+      parts
+        .filter(
+          (other) =>
+            other.part.kind === i.part.kind &&
+            other !== i &&
+            !meet.has(pairOf(i.index, other.index)) &&
+            gapBetween(settled, i.index, other.index, across) < 0 &&
+            edgeAt(settled, other.index, axis, 'start') >= edgeAt(settled, i.index, axis, 'end') - touching,
+        )
+        .sort((a, b) => edgeAt(settled, a.index, axis, 'start') - edgeAt(settled, b.index, axis, 'start'))[0]
+    for (const a of parts) {
+      const b = next(a)
+      const c = b && next(b)
+      if (!c) continue
+      const [one, two] = [gapBetween(settled, a.index, b.index, axis), gapBetween(settled, b.index, c.index, axis)]
+      if (one > touching && Math.abs(one - two) <= drawnAlike) rows.push({ parts: [a.index, b.index, c.index], axis })
+    }
+  }
+  return rows
+}
+
+const px = (value: number) => `${Math.ceil(value)} px`
+const edgeNames = [
+  { start: 'on the left', middle: 'in the middle', end: 'on the right' },
+  { start: 'at the top', middle: 'in the middle', end: 'at the bottom' },
+]
+
+/** What of the drawing's own relations no longer holds in a filling. */
+export function checkAsDrawn(scene: Scene, settled: Settled, row: number): Finding[] {
+  const relations = relationsOf(scene, settled.values)
+  const parts = drawnParts(scene, settled)
+  const byIndex = new Map(parts.map((one) => [one.index, one]))
+  const findings: Finding[] = []
+  const add = (code: string, part: Part, message: string) =>
+    findings.push({ row, part: part.id, level: 'look', code, message })
+  checkInside(relations, parts, byIndex, add)
+  checkApart(relations, parts, add)
+  checkBare(relations, byIndex, settled, add)
+  for (const { a, b, axis, edge } of relations.lines) {
+    const [one, other] = [byIndex.get(a), byIndex.get(b)]
+    if (!one || !other) continue
+    const by = Math.abs(edgeAt(settled, a, axis, edge) - edgeAt(settled, b, axis, edge))
+    if (by > touching)
+      add(
+        'line',
+        other.part,
+        `${other.part.name} no longer stands in line with ${one.part.name} ${edgeNames[axis]![edge]}, ${px(by)} off.`,
+      )
+  }
+  for (const { parts: three, axis } of relations.rows) {
+    const [a, b, c] = three.map((i) => byIndex.get(i))
+    if (!a || !b || !c) continue
+    const [one, two] = [gapBetween(settled, a.index, b.index, axis), gapBetween(settled, b.index, c.index, axis)]
+    if (Math.abs(one - two) > touching)
+      add(
+        'spacing',
+        b.part,
+        `${a.part.name}, ${b.part.name} and ${c.part.name} are no longer evenly spaced: ${px(one)} and ${px(two)} apart.`,
+      )
+  }
+  return findings
+}
+
+type Add = (code: string, part: Part, message: string) => void
+
+/** A part that leaves the surface it was drawn inside of: the tightest one alone is told. */
+function checkInside(
+  { inside }: Relations,
+  parts: readonly DrawnPart[],
+  byIndex: ReadonlyMap<number, DrawnPart>,
+  add: Add,
+): void {
+  for (const one of parts)
+    for (const i of inside.get(one.index) ?? []) {
+      const surface = byIndex.get(i)
+      if (!surface || leaves(one.outer, surface.outer).by <= touching) continue
+      const { by, side } = leaves(one.box(), surface.box())
+      if (by <= touching) continue
+      const where = side === 'left' || side === 'right' ? `on the ${side}` : `at the ${side}`
+      add('leaves', one.part, `${one.part.name} leaves ${surface.part.name}, ${px(by)} ${where}.`)
+      break
+    }
+}
+
+/** Two parts that lie over each other and were drawn apart. */
+function checkApart({ meet, drawn, inside }: Relations, parts: readonly DrawnPart[], add: Add): void {
+  const found: { lower: DrawnPart; upper: DrawnPart; by: number }[] = []
+  parts.forEach((upper, n) => {
+    for (const lower of parts.slice(0, n)) {
+      const areContent = isContent(lower.part) && isContent(upper.part)
+      // Of what was not drawn nobody knows where it was meant; two texts are never meant to meet.
+      if (!areContent && !(drawn.has(lower.index) && drawn.has(upper.index))) continue
+      if (meet.has(pairOf(lower.index, upper.index))) continue
+      if (overlapOf(lower.outer, upper.outer) <= touching) continue
+      const by = overlapOf(lower.box(), upper.box())
+      if (by > touching) found.push({ lower, upper, by })
+    }
+  })
+  const overlaps = new Set(found.map(({ lower, upper }) => pairOf(lower.index, upper.index)))
+  for (const { lower, upper, by } of found) {
+    if (isContent(lower.part) && isContent(upper.part)) {
+      add('collide', upper.part, `${upper.part.name} runs into ${lower.part.name}, as it does not as designed.`)
+      continue
+    }
+    // What lies over a text's plate lies over all of it; it is told once.
+    const around = (one: DrawnPart, other: DrawnPart) =>
+      (inside.get(one.index) ?? []).some((i) => i !== other.index && overlaps.has(pairOf(i, other.index)))
+    if (around(lower, upper) || around(upper, lower)) continue
+    add('over', upper.part, `${upper.part.name} lies over ${lower.part.name}, by ${px(by)}.`)
+  }
+}
+
+/** A surface of which everything that was read or seen on it is gone. */
+function checkBare({ holds }: Relations, byIndex: ReadonlyMap<number, DrawnPart>, settled: Settled, add: Add): void {
+  const bare = [...holds].filter(([i, held]) => byIndex.has(i) && held.every((one) => settled.rest.gone[one]))
+  const isBare = new Set(bare.map(([i]) => i))
+  for (const [i, held] of bare) {
+    const { part } = byIndex.get(i)!
+    // Of plates that lie one in the other the innermost is told.
+    const hasInner = bare.some(([j, own]) => j !== i && isBare.has(j) && own.length === held.length && j > i)
+    if (!hasInner) add('bare', part, `${part.name} stands empty.`)
+  }
+}

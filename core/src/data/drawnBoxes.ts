@@ -1,0 +1,145 @@
+import { type Box, boxOf } from '../layout/index.ts'
+import { settledFrame, timingOf } from '../motion/index.ts'
+import { mapBounds } from '../paint/index.ts'
+import { areaOf, type Segment, segmentsOf } from '../path/index.ts'
+import type { Scene, Settled } from '../scene/index.ts'
+import type { LookValues, Part } from '../template/index.ts'
+import { inkOf } from '../text/index.ts'
+import { keptFor } from './kept.ts'
+
+/** Letters may touch; more than two px are meant. */
+export const touching = 2
+
+/** How far (px) two boxes lie over each other: as far as one would have to move to be clear; 0 or less: they don't. */
+export function overlapOf(a: Box, b: Box): number {
+  const wide = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
+  const high = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y)
+  return Math.min(wide, high)
+}
+
+/** What one part of a settled title draws, in frame px: its ink, or its shape with its stroke; never its shadows. */
+export interface DrawnPart {
+  part: Part
+  index: number
+  /** Never too small, and soon known. */
+  outer: Box
+  /** As it is; a text's ink takes its glyphs to be placed. */
+  box(): Box
+}
+
+/** How a drawing's parts stand when all have arrived, as far as that does not hang on what fills it. */
+interface Standing {
+  /** Ids of parts that are not seen then, or only in part. */
+  hidden: ReadonlySet<string>
+  /** Ids of parts that movement leaves elsewhere than where they rest. */
+  moved: ReadonlySet<string>
+}
+
+const standings = new WeakMap<Settled['template'], Standing>()
+
+function standingOf(scene: Scene, settled: Settled): Standing {
+  return keptFor(standings, settled.template, () => {
+    const timing = timingOf(settled.template)
+    const posed = scene.posed(settled, timing, settledFrame(timing))
+    const hidden = new Set<string>()
+    const moved = new Set<string>()
+    for (const part of settled.rest.order.parts) {
+      // A part that is gone in this filling shows in the next how it moves.
+      const place = posed.standingOf(part.id)
+      if (place.seen < 1) hidden.add(part.id)
+      else if (place.moved) moved.add(part.id)
+    }
+    return { hidden, moved }
+  })
+}
+
+const isClear = (colour: unknown) => typeof colour === 'string' && colour.length === 9 && colour.endsWith('00')
+
+/** Whether a surface draws anything. */
+function paints(look: Record<string, unknown>): boolean {
+  const fills = look.fill !== null && !isClear(look.fill)
+  return fills || ((look.strokeWidth as number) > 0 && !isClear(look.stroke))
+}
+
+/** The outline of a path or curve stands in fractions of its box, and may lead out of it. */
+function outlineBox(look: Record<string, unknown>, box: Box): Box {
+  const segments: Segment[] = segmentsOf((look as unknown as LookValues<'path'>).outlines, box)
+  return areaOf(segments)
+}
+
+/** Every part of a settled title that is seen when all have arrived, in painting order; groups are what they hold. */
+export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
+  const { rest, content, blocks } = settled
+  const { hidden, moved } = standingOf(scene, settled)
+  const timing = timingOf(settled.template)
+  const posed = moved.size > 0 ? scene.posed(settled, timing, settledFrame(timing)) : undefined
+  const found: DrawnPart[] = []
+  rest.order.parts.forEach((part, index) => {
+    const look = content.looks[index]!
+    if (rest.gone[index] || part.kind === 'group' || look.matteOnly || hidden.has(part.id) || isFaded(settled, index))
+      return
+    const own = boxOf(rest, index)
+    const matrix = moved.has(part.id) ? posed?.placeOf(part.id)?.matrix : undefined
+    const placed = (box: Box) => cutBox(settled, part, matrix ? mapBounds(matrix, box) : box)
+    if (part.kind === 'text') {
+      const block = blocks[index]
+      if (!block || part.look.along || look.crawl) return
+      const at = (ink: Box): Box => {
+        const shown = block.boxes[look.shows as 'line']
+        return placed({ x: own.x + ink.x - shown.x, y: own.y + ink.y - shown.y, width: ink.width, height: ink.height })
+      }
+      const { line } = block.boxes
+      // Letters reach out of their line; how far they can is soon known.
+      const reach = block.reach ?? {
+        top: line.y - block.size,
+        bottom: line.y + line.height + block.size,
+        aside: block.size,
+      }
+      const outer = at({
+        x: line.x - reach.aside,
+        y: reach.top,
+        width: line.width + 2 * reach.aside,
+        height: reach.bottom - reach.top,
+      })
+      let ink: Box | undefined
+      const box = () => {
+        ink ??= at(inkOf(block.glyphs))
+        return ink
+      }
+      found.push({ part, index, outer, box })
+      return
+    }
+    if (part.kind !== 'picture' && !paints(look)) return
+    let box = own
+    if (part.kind === 'path' && !part.look.rotation) box = outlineBox(look, own)
+    const stroke = part.kind === 'picture' ? 0 : ((look.strokeWidth as number) ?? 0) * ((look.scale as number) ?? 1)
+    if (stroke > 0 && !isClear(look.stroke))
+      box = { x: box.x - stroke / 2, y: box.y - stroke / 2, width: box.width + stroke, height: box.height + stroke }
+    const whole = placed(box)
+    if (whole.width > 0 && whole.height > 0) found.push({ part, index, outer: whole, box: () => whole })
+  })
+  return found
+}
+
+/** Whether a part, or a group around it, is clear in this filling. */
+function isFaded({ rest, content }: Settled, index: number): boolean {
+  for (let i = index; i >= 0; i = rest.order.parent[i]!) if ((content.looks[i]!.opacity as number) <= 0) return true
+  return false
+}
+
+/** What is left of a part's box where another part cuts it out. */
+function cutBox({ rest }: Settled, part: Part, box: Box): Box {
+  if (!part.matte || part.matte.invert) return box
+  const i = rest.order.index.get(part.matte.part)
+  if (i === undefined) return box
+  if (rest.gone[i]) return { ...box, width: 0, height: 0 }
+  const mask = boxOf(rest, i)
+  const x = Math.max(box.x, mask.x)
+  const y = Math.max(box.y, mask.y)
+  return {
+    x,
+    y,
+    width: Math.max(0, Math.min(box.x + box.width, mask.x + mask.width) - x),
+    height: Math.max(0, Math.min(box.y + box.height, mask.y + mask.height) - y),
+  }
+}
