@@ -123,6 +123,16 @@ test('check says what render says, at another size, rate and length too', async 
   })
 })
 
+test('a data file that knows how names are spelled is asked', async () => {
+  writeFileSync(join(folder, 'house.csv'), 'who,firm\nMaren Oduya-Castellví,Vado Institute\n')
+  writeFileSync(join(folder, 'crew.csv'), 'name,role\nMaren Oduya-Castellvi,Pilot\nIo,Vado Institut\n')
+  const { out } = await hoja('check', speaker, 'crew.csv', '--known', 'house.csv', '--json')
+  expect(JSON.parse(out).findings).toMatchObject([
+    { row: 1, field: 'name', code: 'known', level: 'look', fix: 'Maren Oduya-Castellví' },
+    { row: 2, field: 'role', code: 'known', level: 'look', fix: 'Vado Institute' },
+  ])
+})
+
 test('one JSON document is one title; a path says which list', async () => {
   const tide = join(demo, 'templates/tide')
   writeFileSync(

@@ -31,6 +31,11 @@ async function main(): Promise<number> {
     .option('--feed-host <host>', 'a host whose feeds sheets may follow; may be given again', several, [])
     .action(async ({ port, data, root, feedHost }) => {
       const running = await serve({ port, data, feeds: settingsOf(root, feedHost) })
+      const { migrated } = running.store
+      if (migrated)
+        console.log(
+          `The database was brought from ${migrated.from} to ${migrated.to}; as it was it lies in ${migrated.backup}.`,
+        )
       console.log(`Hoja is at ${running.address}`)
       const end = () => void running.close().then(() => process.exit(0))
       process.once('SIGINT', end)
@@ -39,7 +44,10 @@ async function main(): Promise<number> {
     })
   /** Which rows of a data file. */
   const reading = (command: Command) =>
-    command.option('--path <path>', 'where the rows are in a JSON file, by RFC 9535, as $.talks')
+    command
+      .option('--sheet <name>', 'worksheet of a workbook')
+      .option('--path <path>', 'where the rows are in a JSON file, by RFC 9535, as $.talks')
+      .option('--known <file>', 'a data file that knows how names are spelled')
   /** For which frame, and how long. */
   const framed = (command: Command) =>
     command

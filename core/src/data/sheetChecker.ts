@@ -2,6 +2,7 @@ import type { Scene } from '../scene/index.ts'
 import { type CheckedRow, checkRow } from './checks.ts'
 import { RowsTogether, textColumns } from './columns.ts'
 import type { Finding } from './finding.ts'
+import { checkKnown, KnownNames } from './known.ts'
 import { givenText, type Match } from './source.ts'
 import type { Row } from './table.ts'
 import { weighed } from './weighed.ts'
@@ -32,10 +33,14 @@ export class SheetChecker {
   private noted: boolean[] = []
   private readonly keys: string[]
 
-  /** @param versions what the rows fill that stay on a version of their own, by its id */
+  /**
+   * @param versions what the rows fill that stay on a version of their own, by its id
+   * @param known how names are spelled
+   */
   constructor(
     private readonly main: Filled,
     private readonly versions: ReadonlyMap<number, Filled> = new Map(),
+    private readonly known: KnownNames = new KnownNames([]),
   ) {
     this.keys = textColumns(main.scene.template, main.match, []).map(({ field }) => field.key)
   }
@@ -78,8 +83,10 @@ export class SheetChecker {
     const row = this.rows[n - 1]!
     const { scene, match } = this.filled(row)
     const checked = checkRow(scene, match, row, n)
-    this.alone[n - 1] = checked.findings
-    return checked
+    const slips = weighed(scene.template, checkKnown(this.known, scene.template, match, row, n))
+    const findings = slips.length > 0 ? [...checked.findings, ...slips] : checked.findings
+    this.alone[n - 1] = findings
+    return { ...checked, findings }
   }
 
   /** What is found about a row: by itself, and beside the others once they were compared. */

@@ -1,4 +1,13 @@
-import { checkRow, type Finding, RowsTogether, stateOf, textColumns, valuesOf, weighed } from '@hoja/core/data'
+import {
+  checkKnown,
+  checkRow,
+  type Finding,
+  RowsTogether,
+  stateOf,
+  textColumns,
+  valuesOf,
+  weighed,
+} from '@hoja/core/data'
 import { boxOf } from '@hoja/core/layout'
 import { checkSettings, durationOf, type OutputSettings, templateFor } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
@@ -9,7 +18,7 @@ import { Raster } from '../render/raster.ts'
 import { framePng, frameSvg } from '../render/still.ts'
 import { writeWhole } from '../store/files.ts'
 import { type FrameOptions, frameSettings } from './frameOptions.ts'
-import { columnNotes, type DataOptions, readRows, rowAt } from './rows.ts'
+import { columnNotes, type DataOptions, knownFrom, readRows, rowAt } from './rows.ts'
 
 async function openScene(path: string): Promise<Scene> {
   const { template, files } = await openPackage(path)
@@ -89,8 +98,10 @@ export async function check(
   const findings: Finding[] = []
   const count = { stop: 0, look: 0, fine: 0 }
   const together = new RowsTogether(textColumns(template, rows.match, rows.rows))
+  const known = knownFrom(options.known)
   rows.rows.forEach((row, i) => {
-    const beside = weighed(template, together.findings(i + 1))
+    const slips = checkKnown(known, template, rows.match, row, i + 1)
+    const beside = weighed(template, [...slips, ...together.findings(i + 1)])
     const { findings: alone } = checkRow(scene, rows.match, row, i + 1, durationOf(settings, designed, row))
     const own = [...alone, ...beside]
     count[stateOf(own)]++

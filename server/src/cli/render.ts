@@ -1,7 +1,7 @@
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
-import { type Finding, type Row, SheetChecker, stateOf, stopsBeside, valuesOf } from '@hoja/core/data'
+import { besideStops, type Finding, type Row, SheetChecker, stateOf, stopsBeside, valuesOf } from '@hoja/core/data'
 import {
   type Backdrop,
   checkSettings,
@@ -31,7 +31,7 @@ import { FileStore, writeWhole } from '../store/files.ts'
 import { type FrameOptions, frameSettings, numbers } from './frameOptions.ts'
 import { OutFolder } from './outFolder.ts'
 import { Progress, type RowState } from './progress.ts'
-import { columnNotes, type DataOptions, type Rows, readRows } from './rows.ts'
+import { columnNotes, type DataOptions, knownFrom, type Rows, readRows } from './rows.ts'
 
 export interface RenderOptions extends FrameOptions, DataOptions {
   out: string
@@ -213,16 +213,17 @@ async function titlesOf(
   const read = readRows(template, data, options)
   const { match, rows } = read
   let chosen = options.rows === undefined ? rows.map((_, i) => i + 1) : parseRows(options.rows, rows.length)
-  if (options.withoutStops) {
+  const beside = new Map<number, Finding[]>()
+  if (options.withoutStops || stopsBeside(template)) {
     const scene = new Scene(template, await loadAssets(template, ({ sha256 }) => files.get(sha256)))
-    const checker = new SheetChecker({ scene, match })
+    const checker = new SheetChecker({ scene, match }, new Map(), knownFrom(options.known))
     checker.splice({ at: 1, remove: 0, rows })
     checker.compare()
-    chosen = chosen.filter((n) => stateOf(checker.findings(n)) !== 'stop')
+    if (options.withoutStops) chosen = chosen.filter((n) => stateOf(checker.findings(n)) !== 'stop')
+    for (const n of chosen) beside.set(n, besideStops(checker.findings(n)))
   }
   const sheet = options.sheet ?? basename(data).replace(/\.[^.]*$/, '')
   const nameOf = namer(template, settings, { sheet })
-  const beside = stopsBeside(template, match, rows)
   const wanted = chosen.map((n): Wanted => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { basename } from 'node:path'
-import { type Match, matchColumns, type Row, rowsOf, usedColumns } from '@hoja/core/data'
+import { KnownNames, type Match, matchColumns, type Row, rowsOf, usedColumns } from '@hoja/core/data'
 import { openDataFile, type ReadOptions } from '@hoja/core/formats'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
@@ -21,6 +21,8 @@ export interface DataOptions {
   sheet?: string
   /** RFC 9535, in a JSON file. */
   path?: string
+  /** A data file that knows how names are spelled. */
+  known?: string
 }
 
 /**
@@ -48,6 +50,13 @@ export function readRows(template: Template, path: string | undefined, { sheet, 
     unused: table.columns.filter((column) => !used.has(column)),
     ...(facts.note === undefined ? {} : { note: facts.note }),
   }
+}
+
+/** How names are spelled, as a data file has them: every text of it. @throws Refusal */
+export function knownFrom(path: string | undefined): KnownNames {
+  if (path === undefined) return new KnownNames([])
+  demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
+  return new KnownNames(openDataFile(readFileSync(path), basename(path)).table.rows.flat())
 }
 
 /** Most names that are listed in one sentence. */

@@ -41,20 +41,13 @@ export async function fetchFeed(
   tag?: string,
   patience = 5000,
 ): Promise<FetchedFeed | undefined> {
-  const url = feedUrl(settings, text)
+  const first = feedUrl(settings, text)
   try {
-    const response = await fetch(url, {
-      // A redirect could lead to a host that is not on the list.
-      redirect: 'manual',
-      signal: AbortSignal.timeout(patience),
-      headers: {
-        Accept: 'application/json, application/rss+xml, application/atom+xml, text/csv, */*;q=0.1',
-        ...(tag ? { 'If-None-Match': tag } : {}),
-      },
+    const { response, url } = await followed(settings, first, AbortSignal.timeout(patience), {
+      Accept: 'application/json, application/rss+xml, application/atom+xml, text/csv, */*;q=0.1',
+      ...(tag ? { 'If-None-Match': tag } : {}),
     })
     if (response.status === 304) return undefined
-    if (response.status >= 300 && response.status < 400)
-      throw new Refusal('feed.redirect', `The feed moved to ${response.headers.get('location')}; use that address.`)
     if (!response.ok) throw new Refusal('feed.status', `The feed answers ${response.status} ${response.statusText}.`)
     const bytes = await whole(response)
     const name = decodeURIComponent(url.pathname.split('/').at(-1) || url.host).replace(/\.[a-z]+$/i, '')
@@ -64,7 +57,36 @@ export async function fetchFeed(
     if (error instanceof Refusal) throw error
     throw (error as Error).name === 'TimeoutError'
       ? new Refusal('feed.stalled', `The feed did not answer within ${patience / 1000} s.`)
-      : new Refusal('feed.offline', `Nothing answers at ${url.host}; look whether it is running.`)
+      : new Refusal('feed.offline', `Nothing answers at ${first.host}; look whether it is running.`)
+  }
+}
+
+/** Redirects that are followed before a feed is taken to go in circles. */
+const mostHops = 5
+const redirects = new Set([301, 302, 303, 307, 308])
+
+/** Asks an address, and where it leads to (RFC 9110, 15.4): each hop has to be to a host that may be followed. */
+async function followed(
+  settings: FeedSettings,
+  first: URL,
+  signal: AbortSignal,
+  headers: Record<string, string>,
+): Promise<{ response: Response; url: URL }> {
+  let url = first
+  for (let hop = 0; ; hop++) {
+    const response = await fetch(url, { redirect: 'manual', signal, headers })
+    if (!redirects.has(response.status)) return { response, url }
+    await response.body?.cancel()
+    const location = response.headers.get('location')
+    const next = location !== null && URL.canParse(location, url.href) ? new URL(location, url.href) : undefined
+    if (!next) throw new Refusal('feed.redirect', `${url.host} redirects and does not say where to; ask who runs it.`)
+    if (hop >= mostHops)
+      throw new Refusal('feed.redirect', `The feed is redirected more than ${mostHops} times; use its own address.`)
+    try {
+      url = feedUrl(settings, next.href)
+    } catch (error) {
+      throw new Refusal('feed.redirect', `The feed moved to ${next.href.slice(0, 200)}: ${(error as Refusal).message}`)
+    }
   }
 }
 

@@ -79,6 +79,17 @@ export class Follower {
     void this.read(sheet)
   }
 
+  /** Reads what a sheet follows again, now. @throws Refusal for a sheet that follows nothing */
+  async again(sheet: number): Promise<LinkStatus> {
+    const own = this.followed.get(sheet)
+    if (!own) throw new Refusal('link.none', 'This sheet follows nothing; its rows are its own.', 404)
+    clearTimeout(own.timer)
+    // What is said to be unchanged since is read all the same.
+    own.tag = undefined
+    await this.read(sheet)
+    return own.status
+  }
+
   forget(sheet: number): void {
     const own = this.followed.get(sheet)
     this.followed.delete(sheet)

@@ -35,7 +35,12 @@ test('the demo data is there at first start, and a data folder that has some is 
   expect(sheets.sort((a, b) => (a.name < b.name ? -1 : 1))).toMatchObject([
     { name: 'speakers.csv', count: 40, match: { name: 'name', role: 'role', mark: 'mark' }, link: null },
     { name: 'species.ods', count: 5, match: { latin_name: 'Latin name', picture: 'Picture' } },
-    { name: 'tide.json', count: 4, match: { curve: 'curve', boats: 'boats' }, link: { kind: 'file' } },
+    {
+      name: 'tide.json',
+      count: 4,
+      match: { curve: { columns: ['curve'], marks: '.' }, boats: 'boats' },
+      link: { kind: 'file' },
+    },
   ])
 })
 

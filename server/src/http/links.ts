@@ -60,6 +60,10 @@ export function linkRoutes({ store, pool, follower }: Context): Router {
     follower.follow(sheet.id)
     response.status(201).json(sheet)
   })
+  /** Looks at once whether what is followed has changed. */
+  routes.post('/:sheet/read', async (request, response) => {
+    response.json(await follower.again(id(request.params.sheet)))
+  })
   /** Stops following: the rows stay as they are. */
   routes.delete('/:sheet', async (request, response) => {
     const sheet = sheets.setLink(id(request.params.sheet), null)

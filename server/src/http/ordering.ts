@@ -1,11 +1,11 @@
-import { type Finding, type Match, type Row, stateOf, valuesOf } from '@hoja/core/data'
+import { besideStops, type Finding, type Match, type Row, stateOf, stopsBeside, valuesOf } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { checkSettings, durationOf, namer, type OutputSettings, outputFormats } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
 import { readFinished, unitKey } from '../render/unit.ts'
-import type { Order, Used } from '../store/outputs.ts'
+import type { Order, OutputRow, Used } from '../store/outputs.ts'
 import type { SheetPicture, SheetRow } from '../store/sheets.ts'
 import { hojaVersion } from '../version.ts'
 import type { Context } from './context.ts'
@@ -59,9 +59,13 @@ export async function orderRows(
   const outside = numbers.find((n) => n > rows.length)
   demand(!outside, 'output.row', `Row ${outside} does not exist; the sheet has ${rows.length}.`)
   demand(numbers.length > 0, 'output.rows', 'Every row is switched off; switch one on to render it.')
+  // What a row by itself does not show has to be found before it is rendered by itself.
+  const findings =
+    settings.withoutStops || stopsBeside(template)
+      ? await checkedRows(context, published.document, match, rows, pictures)
+      : undefined
   if (settings.withoutStops) {
-    const findings = await checkedRows(context, published.document, match, rows, pictures)
-    numbers = numbers.filter((n) => stateOf(findings[n - 1]!) !== 'stop')
+    numbers = numbers.filter((n) => stateOf(findings![n - 1]!) !== 'stop')
     demand(numbers.length > 0, 'output.rows', 'Every row has a stop; put one right to render it.')
   }
   const nameOf = namer(template, settings, { sheet: sheet.name, version: published.number })
@@ -69,7 +73,8 @@ export async function orderRows(
   const units = numbers.map((n) => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)
-    return { n, row, name: nameOf(n, values), values }
+    const held = heldWords(findings?.[n - 1])
+    return { n, row, name: nameOf(n, values), values, ...(held ? { held } : {}) }
   })
   if (!settings.changedOnly) return { ...order, units }
   const known = store.outputs.latestResults(sheet.id, settings.format)
@@ -87,6 +92,20 @@ export async function orderRows(
   return { ...order, units: changed }
 }
 
+/** By row (from 1): why it must not go out, beside what it says by itself. */
+export async function heldBeside(context: Context, { sheet, version, match, pictures }: OutputRow) {
+  const { templates, sheets } = context.store
+  const published = templates.version(version)
+  if (sheet === null || !stopsBeside(templates.published(published))) return () => ''
+  const findings = await checkedRows(context, published.document, match, sheets.rows(sheet), pictures)
+  return (n: number) => heldWords(findings[n - 1])
+}
+
+const heldWords = (findings: Finding[] = []) =>
+  besideStops(findings)
+    .map(({ message }) => message)
+    .join(' ')
+
 /** Every row's findings, by itself and beside the others. */
 function checkedRows(
   { pool, store }: Context,
@@ -96,5 +115,5 @@ function checkedRows(
   pictures: SheetPicture[],
 ): Promise<Finding[][]> {
   const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
-  return pool.run<'check'>({ kind: 'check', source, match, rows })
+  return pool.run<'check'>({ kind: 'check', source, match, rows, known: store.sheets.knownTexts() })
 }

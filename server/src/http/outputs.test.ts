@@ -281,3 +281,41 @@ test('a row that is named twice is rendered once', async () => {
   const { units } = await ended((await order(sheet, { rows: [2, 1, 2] })).body.id)
   expect(units.map(({ row }) => row)).toEqual([1, 2])
 })
+
+test('a row that must not go out beside the others is held too, and again when it is tried', async () => {
+  const { template, revision } = (await hoja.get('/templates/speaker')).body as { template: object; revision: number }
+  const draft = { ...template, levels: { twice: 'stop', known: 'stop' } }
+  await hoja.send('PUT', '/templates/speaker', { revision, template: draft })
+  const published = await hoja.send('POST', '/templates/speaker/versions', { note: 'No name twice.' })
+  const strict = (published.body as { id: number }).id
+  const add = async (name: string, names: string[]) =>
+    (
+      (await hoja.send('POST', '/sheets', {
+        version: strict,
+        name,
+        table: [['name', 'role'], ...names.map((one) => [one, 'Tide reader'])],
+      })) as { body: { id: number } }
+    ).body.id
+  const known = await add('Known names', ['Maren Oduya-Castellví', 'Io Marrec'])
+  expect(await hoja.send('PUT', `/sheets/${known}/known`, { known: true })).toMatchObject({ body: { known: true } })
+  expect(((await hoja.get('/sheets/known')).body as { texts: string[] }).texts.sort()).toEqual([
+    'Io Marrec',
+    'Maren Oduya-Castellví',
+    'Tide reader',
+  ])
+  const sheet = await add('Crew', ['Io Marrec', 'Wen Lio', 'Io Marrec', 'Maren Oduya-Castellvi'])
+  const { id } = (await order(sheet)).body
+  const held = await ended(id)
+  expect(held.units.map(({ state, reason }) => [state, reason || ''])).toEqual([
+    ['done', ''],
+    ['done', ''],
+    ['held', 'Name is the same as in row 1.'],
+    ['held', 'Name is nearly "Maren Oduya-Castellví", as the known names have it; a slip?'],
+  ])
+  await act(id, 'retry')
+  expect((await ended(id)).counts).toMatchObject({ done: 2, held: 2 })
+  await hoja.send('PUT', `/sheets/${known}/known`, { known: false })
+  expect((await hoja.get('/sheets/known')).body).toEqual({ texts: [] })
+  await act(id, 'retry')
+  expect((await ended(id)).counts).toMatchObject({ done: 3, held: 1 })
+})

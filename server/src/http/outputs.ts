@@ -14,7 +14,7 @@ import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
 import { flattenedFiles } from './flattened.ts'
-import { checkOrder, orderRows, usedNow } from './ordering.ts'
+import { checkOrder, heldBeside, orderRows, usedNow } from './ordering.ts'
 
 /** Width of a movie's frame that is looked at, px: for a screen of twice as many as it is drawn on. */
 const looked = 680
@@ -110,7 +110,8 @@ export function outputRoutes(context: Context): Router {
     const output = outputs.get(id(request.params.id))
     const { row } = await body(object({ row: number().integer().min(1) }), request)
     const rows = output.sheet === null ? undefined : sheets.rows(output.sheet)
-    outputs.retry(output.id, (n) => (rows ? rows[n - 1] : { cells: {} }), row)
+    const held = await heldBeside(context, output)
+    outputs.retry(output.id, (n) => (rows ? rows[n - 1] : { cells: {} }), held, row)
     queue.wake()
     response.json(described(outputs.get(output.id)))
   })

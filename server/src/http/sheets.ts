@@ -74,6 +74,14 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
   routes.get('/', (request, response) => {
     response.json(sheets.list(typeof request.query.template === 'string' ? request.query.template : undefined))
   })
+  /** How names are spelled, as the sheets that know it have them. */
+  routes.get('/known', (_request, response) => {
+    response.json({ texts: sheets.knownTexts() })
+  })
+  routes.put('/:id/known', async (request, response) => {
+    const { known } = await body(object({ known: boolean().required() }), request)
+    response.json(sheets.setKnown(id(request.params.id), known))
+  })
   /** A file of rows, read in a worker thread. */
   routes.post('/import', async (request, response) => {
     const { bytes, name, fields } = await readUpload(request)

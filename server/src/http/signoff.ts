@@ -41,7 +41,7 @@ export function signOffRoutes({ store, pool }: Context): Router {
       return { source: { kind: 'stored', document: version.document, files: files.folder, pictures }, match }
     }
     const own = { source: filled({ cells: {} }).source, match: sheet.match }
-    const findings = await pool.run<'check'>({ kind: 'check', ...own, rows })
+    const findings = await pool.run<'check'>({ kind: 'check', ...own, rows, known: store.sheets.knownTexts() })
     const drawn = await Promise.all(
       Array.from({ length: Math.ceil(numbers.length / batch) }, (_, i) => {
         const some = numbers

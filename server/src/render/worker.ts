@@ -2,6 +2,7 @@ import {
   checkSettled,
   type Finding,
   generatedProofs,
+  KnownNames,
   type Match,
   matchColumns,
   type Row,
@@ -43,7 +44,8 @@ import { rowPng, settledPng } from './still.ts'
 
 export type Task =
   /** All rows of a sheet, each by itself and beside the others. */
-  | { kind: 'check'; source: Source; match: Match; rows: Row[] }
+  /** `known`: how names are spelled. */
+  | { kind: 'check'; source: Source; match: Match; rows: Row[]; known: string[] }
   | { kind: 'rowPictures'; rows: { source: Source; match: Match; row: Row }[] }
   | { kind: 'signOffPdf'; sheet: SignOffSheet }
   | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
@@ -111,7 +113,7 @@ async function run(task: Task): Promise<unknown> {
   switch (task.kind) {
     case 'check': {
       const scene = await sceneOf(task.source)
-      const checker = new SheetChecker({ scene, match: task.match })
+      const checker = new SheetChecker({ scene, match: task.match }, new Map(), new KnownNames(task.known))
       checker.splice({ at: 1, remove: 0, rows: task.rows })
       checker.compare()
       return task.rows.map((_, i) => checker.findings(i + 1))

@@ -17,6 +17,16 @@ export function hashOf(bytes: Uint8Array | string): string {
   return createHash('sha256').update(bytes).digest('hex')
 }
 
+/** What a file holds by now is there after a power cut, too. */
+export function syncFile(path: string): void {
+  const file = openSync(path, 'r+')
+  try {
+    fsyncSync(file)
+  } finally {
+    closeSync(file)
+  }
+}
+
 /** What systems and network shares say that cannot sync a folder, or not let it be opened; they see to it themselves. */
 const notForFolders = ['EINVAL', 'ENOTSUP', 'EISDIR', 'EPERM', 'EACCES']
 

@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { Assets } from './assets.ts'
-import { type Db, openDatabase } from './database.ts'
+import { type Db, type Migrated, openDatabase } from './database.ts'
 import { FileStore } from './files.ts'
 import { Moves } from './moves.ts'
 import { Outputs } from './outputs.ts'
@@ -22,9 +22,13 @@ export class Store {
   readonly previews: Previews
   /** Where finished titles lie, by their key. */
   readonly finished: string
+  /** What was done to a database of an older Hoja when this was opened. */
+  readonly migrated: Migrated | undefined
 
   constructor(readonly folder: string) {
-    this.db = openDatabase(folder)
+    const { db, migrated } = openDatabase(folder)
+    this.db = db
+    this.migrated = migrated
     this.files = new FileStore(join(folder, 'files'))
     this.finished = join(folder, 'finished')
     this.assets = new Assets(this.db, this.files)

@@ -50,7 +50,8 @@ export interface OutputRow {
 
 /** What a person orders. */
 export interface Order extends Pick<OutputRow, 'sheet' | 'version' | 'match' | 'pictures' | 'settings' | 'used'> {
-  units: { n: number; name: string; row: Row; only?: readonly PartId[] }[]
+  /** `held`: why a row must not go out, beside what it says by itself. */
+  units: { n: number; name: string; row: Row; only?: readonly PartId[]; held?: string }[]
 }
 
 /** A unit with all that it is rendered from. */
@@ -90,6 +91,7 @@ export class Outputs {
       )
       for (const { n, name, row, only } of units)
         insert.run(id, n, name, ...packRow(row), only ? JSON.stringify(only) : null)
+      for (const { n, held } of units) if (held) this.hold(id, n, held)
       this.log(id, `${units.length} ${units.length === 1 ? 'title' : 'titles'} ordered.`)
       return this.get(id)
     })()
@@ -165,6 +167,17 @@ export class Outputs {
       )
       .get(id) as { n: number }
     return n
+  }
+
+  /** Keeps a waiting row from being rendered, with the reason why. */
+  private hold(id: number, row: number, reason: string): void {
+    this.db
+      .prepare(
+        "UPDATE units SET state = 'held', reason = ?, ended = ? WHERE output = ? AND row = ? AND state = 'waiting'",
+      )
+      .run(reason, now(), id, row)
+    this.log(id, `Held by its checks: ${reason}`, row)
+    this.close(id)
   }
 
   finish(
@@ -245,9 +258,10 @@ export class Outputs {
 
   /**
    * Lets failed and stopped units (and held ones, whose rows may have been put right) wait again.
+   * @param heldBy why a row must not go out, beside what it says by itself; empty: it may
    * @param only one of them; absent: all
    */
-  retry(id: number, rowOf: (n: number) => Row | undefined, only?: number): void {
+  retry(id: number, rowOf: (n: number) => Row | undefined, heldBy: (n: number) => string, only?: number): void {
     this.get(id)
     this.db.transaction(() => {
       let again = 0
@@ -261,6 +275,8 @@ export class Outputs {
             "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ?, beside = ? WHERE output = ? AND row = ?",
           )
           .run(...packRow(row), id, unit.row)
+        const reason = heldBy(unit.row)
+        if (reason) this.hold(id, unit.row, reason)
       }
       this.db.prepare("UPDATE outputs SET state = 'running', ended = NULL WHERE id = ?").run(id)
       this.log(id, `${again} ${again === 1 ? 'row' : 'rows'} tried again.`, only ?? null)

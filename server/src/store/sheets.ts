@@ -20,12 +20,15 @@ export interface SheetRow {
   count: number
   /** What the rows follow; null: they are the sheet's own. */
   link: Link | null
+  /** It knows how names are spelled: what differs from them by a slip is told in every other sheet. */
+  known: boolean
 }
 
-interface StoredSheet extends Omit<SheetRow, 'columns' | 'match' | 'link'> {
+interface StoredSheet extends Omit<SheetRow, 'columns' | 'match' | 'link' | 'known'> {
   columns: string
   match: string
   link: string | null
+  known: number
 }
 
 /** A picture that came with a sheet, as a template would carry it. */
@@ -47,6 +50,9 @@ export function packRow({ cells, ...beside }: Row): [cells: string, beside: stri
 }
 
 const withCount = 's.*, (SELECT COUNT(*) FROM rows r WHERE r.sheet = s.id) AS count'
+
+/** Known texts that are looked at; a house has fewer names. */
+const mostKnown = 50_000
 
 /** Sheets and their rows. */
 export class Sheets {
@@ -113,6 +119,24 @@ export class Sheets {
   remove(id: number): void {
     this.get(id)
     this.db.prepare('DELETE FROM sheets WHERE id = ?').run(id)
+  }
+
+  /** Names a sheet as one that knows how names are spelled, or no longer. */
+  setKnown(id: number, known: boolean): SheetRow {
+    this.get(id)
+    this.db.prepare('UPDATE sheets SET known = ? WHERE id = ?').run(known ? 1 : 0, id)
+    return this.get(id)
+  }
+
+  /** Every text of the sheets that know how names are spelled, each once. */
+  knownTexts(): string[] {
+    const rows = this.db
+      .prepare(
+        `SELECT DISTINCT cell.value AS text FROM sheets s JOIN rows r ON r.sheet = s.id, json_each(r.cells) cell
+         WHERE s.known = 1 AND cell.value <> '' LIMIT ?`,
+      )
+      .all(mostKnown) as { text: string }[]
+    return rows.map(({ text }) => text)
   }
 
   setMatch(id: number, match: Match): SheetRow {
@@ -298,5 +322,6 @@ function unpack(row: StoredSheet): SheetRow {
     columns: JSON.parse(row.columns) as string[],
     match: JSON.parse(row.match) as Match,
     link: row.link === null ? null : (JSON.parse(row.link) as Link),
+    known: row.known === 1,
   }
 }

@@ -30,9 +30,45 @@ test('the database is in WAL mode, keeps foreign keys, syncs what it acknowledge
   expect(store.db.pragma('journal_mode', { simple: true })).toBe('wal')
   expect(store.db.pragma('foreign_keys', { simple: true })).toBe(1)
   expect(store.db.pragma('synchronous', { simple: true })).toBe(2)
-  const again = openDatabase(folder)
+  const { db: again, migrated } = openDatabase(folder)
   expect(again.pragma('user_version', { simple: true })).toBe(migrations.length)
+  expect(migrated).toBeUndefined()
   again.close()
+})
+
+test('a folder that a newer Hoja has written is refused and not touched', () => {
+  const { folder: newer, db } = olderFolder(migrations.length)
+  db.pragma('user_version = 900')
+  db.close()
+  const before = readFileSync(join(newer, 'hoja.sqlite'))
+  expect(() => new Store(newer)).toThrow(
+    `"${newer}" was written by a newer Hoja (database 900, this one knows up to ${migrations.length}); update Hoja`,
+  )
+  expect(readFileSync(join(newer, 'hoja.sqlite')).equals(before)).toBe(true)
+  expect(readdirSync(newer)).toEqual(['hoja.sqlite'])
+  rmSync(newer, { recursive: true, force: true })
+})
+
+test('before a migration the database is copied beside itself, whole, what stands in its log included', () => {
+  const { folder: old, db } = olderFolder(6)
+  db.pragma('journal_mode = WAL')
+  db.prepare("INSERT INTO presets VALUES ('Clips', ?, 'then')").run('{"format":"mov","rows":[2,3]}')
+  // A copy that an earlier start began and did not finish, and one that it did.
+  const day = new Date().toISOString().slice(0, 10)
+  writeFileSync(join(old, `hoja-database-6-${day}.sqlite`), 'mine')
+  writeFileSync(join(old, `hoja-database-6-${day}-2.sqlite.part`), 'half')
+  const opened = new Store(old)
+  db.close()
+  const backup = join(old, `hoja-database-6-${day}-2.sqlite`)
+  expect(opened.migrated).toEqual({ from: 6, to: migrations.length, backup })
+  opened.close()
+  expect(readFileSync(join(old, `hoja-database-6-${day}.sqlite`), 'utf8')).toBe('mine')
+  const copy = new Database(backup, { readonly: true })
+  expect(copy.pragma('integrity_check', { simple: true })).toBe('ok')
+  expect(copy.pragma('user_version', { simple: true })).toBe(6)
+  expect(copy.prepare('SELECT settings FROM presets').all()).toEqual([{ settings: '{"format":"mov","rows":[2,3]}' }])
+  copy.close()
+  rmSync(old, { recursive: true, force: true })
 })
 
 test('a file is written whole into folders that were not there', () => {
@@ -162,7 +198,11 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   store.outputs.stop(id)
   expect(store.outputs.get(id)).toMatchObject({ state: 'stopped', counts: { stopped: 2 } })
   expect(store.outputs.claim(['png'])).toBeUndefined()
-  store.outputs.retry(id, (n) => ({ cells: { n: `new ${n}` } }))
+  store.outputs.retry(
+    id,
+    (n) => ({ cells: { n: `new ${n}` } }),
+    () => '',
+  )
   expect(store.outputs.claim(['png'])).toMatchObject({ row: 2, attempts: 1, content: { cells: { n: 'new 2' } } })
   store.outputs.finish(id, 2, 'held', { reason: 'why' })
   store.outputs.claim(['png'])
