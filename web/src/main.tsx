@@ -7,6 +7,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { Toaster } from 'sonner'
 import { Shelf } from './shelf/Shelf.tsx'
 import { Broken } from './ui/Broken.tsx'
+import { Nowhere } from './ui/Nowhere.tsx'
 
 const Draft = lazy(() => import('./draft/Draft.tsx'))
 const Handoff = lazy(() => import('./handoff/Handoff.tsx'))
@@ -27,7 +28,7 @@ const router = createBrowserRouter([
       { path: '/t/:id/fill/:sheet?', element: <Fill /> },
       { path: '/t/:id/outputs/new', element: <NewOutput /> },
       { path: '/t/:id/outputs/:output?', element: <Outputs /> },
-      { path: '*', element: <Navigate to="/" replace /> },
+      { path: '*', element: <Nowhere /> },
     ],
   },
 ])

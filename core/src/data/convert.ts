@@ -153,6 +153,15 @@ export interface Filling {
   problems: Problem[]
 }
 
+/**
+ * Whether a row's text gives a field a value. An empty cell of a text is an empty text; of a picture it may mean none; of
+ * anything else it is "as designed".
+ * @param text undefined: nothing fills the field
+ */
+export const isGivenBy = (field: Field, text: string | undefined): text is string =>
+  text !== undefined &&
+  (text.trim() !== '' || field.type === 'text' || (field.type === 'picture' && field.empty === 'none'))
+
 /** A row as values for its template, and what is wrong with its texts themselves. Only fields come through. */
 export function valuesOf(template: Template, match: Match, row: Row): Filling {
   const values: Values = {}
@@ -163,9 +172,7 @@ export function valuesOf(template: Template, match: Match, row: Row): Filling {
     if (problem)
       problems.push({ field: field.key, level: 'look', code: 'conversion', message: `${field.name}: ${problem}.` })
     if (cell === undefined || cell.trim() === '') {
-      // An empty cell of a text is an empty text; of a picture it may mean none; of anything else it is "as designed".
-      const isGiven =
-        cell !== undefined && (field.type === 'text' || (field.type === 'picture' && field.empty === 'none'))
+      const isGiven = isGivenBy(field, cell)
       if (isGiven) values[field.key] = ''
       if (field.required && cell !== undefined) problems.push(emptyProblem(field))
       else if (!isGiven) problems.push(...defaultProblems(template, field))

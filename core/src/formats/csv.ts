@@ -165,3 +165,9 @@ export function tableOf(raw: readonly string[][], name: string): Table {
 export function writeCsv(columns: readonly string[], rows: readonly (readonly string[])[]): string {
   return `${Papa.unparse({ fields: [...columns], data: rows.map((row) => [...row]) }, { newline: '\r\n' })}\r\n`
 }
+
+/** Cells as a spreadsheet puts them on the clipboard: parted by tabs, with quotation marks round what has lines in it. */
+export function pastedGrid(text: string): string[][] {
+  const delimiter = text.includes('\t') ? '\t' : delimiterOf(text)
+  return Papa.parse<string[]>(text, { delimiter, skipEmptyLines: 'greedy' }).data
+}

@@ -6,8 +6,9 @@ import { bringFiles } from '../session/bringFiles.ts'
 import { carriedKinds } from '../session/carry.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
-import { Button, Empty } from '../ui/controls.tsx'
+import { Button } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
+import { Trouble } from '../ui/Trouble.tsx'
 import { Fonts } from './Fonts.tsx'
 import { Pictures } from './Pictures.tsx'
 import { Sounds } from './Sounds.tsx'
@@ -15,10 +16,9 @@ import { Sounds } from './Sounds.tsx'
 /** A template's fonts, pictures, movies and sounds in one place: what each is, what uses it, what its licence allows. */
 export default function CarriesPage() {
   const { id } = useParams()
-  const { template, open } = useDraft()
-  const [error, setError] = useState<Error>()
-  useEffect(() => void open(id!).catch(setError), [id, open])
-  if (error) return <Empty title="This template could not be opened">{error.message}</Empty>
+  const { template, trouble, open } = useDraft()
+  useEffect(() => void open(id!), [id, open])
+  if (trouble && template?.id !== id) return <Trouble error={trouble} what="template" onAgain={() => void open(id!)} />
   if (!template || template.id !== id) return <p className="p-6 text-soft">Opening …</p>
   return <Page template={template} />
 }

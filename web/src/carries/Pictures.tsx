@@ -1,6 +1,7 @@
 import { pictureUses, type Template } from '@hoja/core/template'
 import { rateText, secondsOf } from '@hoja/core/time'
 import { useDraft } from '../session/draft.ts'
+import { counted } from '../ui/counted.ts'
 import { Section, Uses } from './Section.tsx'
 
 /** The pictures and movies. */
@@ -28,7 +29,7 @@ export function Pictures({ template }: { template: Template }) {
               <p className="text-xs text-soft">
                 {media.width} x {media.height}
                 {media.movie &&
-                  ` · ${media.movie.frames} frames at ${rateText(media.movie.rate)} fps, ${secondsOf(media.movie.frames, media.movie.rate).toFixed(1)} s`}
+                  ` · ${counted(media.movie.frames, 'frame')} at ${rateText(media.movie.rate)} fps, ${secondsOf(media.movie.frames, media.movie.rate).toFixed(1)} s`}
               </p>
               <div className="pt-0.5 text-xs">
                 <Uses

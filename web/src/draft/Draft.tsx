@@ -11,9 +11,9 @@ import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
-import { Empty } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
 import { keyWords } from '../ui/keyWords.ts'
+import { Trouble } from '../ui/Trouble.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
 import { type Tab, tabs, useDesk } from './desk.ts'
@@ -43,7 +43,7 @@ const panels: Record<Tab, Panel> = {
 /** The drawing desk: parts, frame, where the chosen part rests and how it gets there, proofs. */
 export default function Draft() {
   const { id } = useParams()
-  const { template, open } = useDraft()
+  const { template, trouble, open } = useDraft()
   const { set } = useDesk()
   const { scene, error } = useScene(template)
   useEffect(() => {
@@ -59,7 +59,8 @@ export default function Draft() {
     })
     void open(id!)
   }, [id, open, set])
-  if (error) return <Empty title="This template could not be opened">{error.message}</Empty>
+  if (trouble && template?.id !== id) return <Trouble error={trouble} what="template" onAgain={() => void open(id!)} />
+  if (error) return <Trouble error={error} what="template" onAgain={() => location.reload()} />
   if (!template || template.id !== id || !scene) return <p className="p-6 text-soft">Opening …</p>
   return (
     <SceneContext value={scene}>

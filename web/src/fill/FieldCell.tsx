@@ -1,7 +1,9 @@
 import {
   fromSource,
   givenText,
+  isGivenBy,
   type Match,
+  marksFor,
   type Row,
   readCell,
   refuseFieldValue,
@@ -9,7 +11,7 @@ import {
   writeCell,
 } from '@hoja/core/data'
 import { colourOf } from '@hoja/core/scene'
-import type { Field, Template } from '@hoja/core/template'
+import { type Field, noPictureWord, type Template } from '@hoja/core/template'
 import { useLayoutEffect, useRef, useState } from 'react'
 import type { CellProps } from 'react-datasheet-grid'
 import { classes } from '../ui/controls.tsx'
@@ -31,17 +33,17 @@ export interface FieldColumn {
 type Props = CellProps<Row, FieldColumn>
 
 /** Why a text may not stand in a field. */
-const refusalOf = (template: Template, field: Field, text: string) =>
+const refusalOf = ({ template, field, match }: Pick<FieldColumn, 'template' | 'field' | 'match'>, text: string) =>
   text.trim() === ''
     ? field.required
       ? 'is empty and must not be'
       : undefined
-    : refuseFieldValue(template, field, readCell(template, field, text))?.message
+    : refuseFieldValue(template, field, readCell(template, field, text, marksFor(match, field.key)))?.message
 
 /** A field's text in a row, and whether it stands at the field's default. */
 export function cellText(match: Match, field: Field, row: Row): { text: string; isDefault: boolean } {
   const { text } = givenText(match, field.key, row)
-  return { text: text ?? '', isDefault: text === undefined || (field.type !== 'text' && text.trim() === '') }
+  return { text: text ?? '', isDefault: !isGivenBy(field, text) }
 }
 
 /** A cell of the grid: shown by the kind of its field, edited in place, looked at while it is typed. */
@@ -51,10 +53,11 @@ export function FieldCell(props: Props) {
 }
 
 /** What stands in a cell, and what is to be said of it. */
-function stateOfCell({ rowData, columnData: { template, field, match, changed } }: Props) {
+function stateOfCell({ rowData, columnData }: Props) {
+  const { template, field, match, changed } = columnData
   const { text, isDefault } = cellText(match, field, rowData)
   const isOwn = rowData.own?.[field.key] !== undefined
-  const refused = isDefault ? (field.required ? 'is empty' : undefined) : refusalOf(template, field, text)
+  const refused = isDefault ? (field.required ? 'is empty' : undefined) : refusalOf(columnData, text)
   const title = refused
     ? `${field.name} ${refused}`
     : isOwn
@@ -67,39 +70,34 @@ function stateOfCell({ rowData, columnData: { template, field, match, changed } 
     changed(rowData) && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
     refused && !isDefault && 'text-stop underline decoration-wavy',
   )
-  return { text: isDefault ? writeCell(template, field, field.default) : text, isDefault, isOwn, refused, title, look }
+  const shown = isDefault ? writeCell(template, field, field.default) : text
+  return { text: shown, isDefault, isOwn, refused, title, look }
 }
+
+/** A cell is one line high: where lines of a text end is marked. */
+const inOneLine = (text: string) => text.replaceAll('\n', ' ⏎ ')
 
 const ownMark = <span className="size-1.5 shrink-0 rounded-full bg-leaf" role="img" aria-label="set by hand" />
 
 function Shown(props: Props) {
-  const { template, field } = props.columnData
+  const { field } = props.columnData
   const { text, isDefault, isOwn, refused, title, look } = stateOfCell(props)
   return (
     <span className={look} title={title}>
       {isOwn && ownMark}
       {refused || field.type === 'text' ? (
-        <span className={classes('truncate', isDefault && 'text-soft italic')}>{text}</span>
+        <span className={classes('truncate', isDefault && 'text-soft italic')}>{inOneLine(text)}</span>
       ) : (
-        <Kind template={template} field={field} text={text} isDefault={isDefault} />
+        <Kind column={props.columnData} text={text} isDefault={isDefault} />
       )}
     </span>
   )
 }
 
 /** A text that is right, shown as what it stands for. */
-function Kind({
-  template,
-  field,
-  text,
-  isDefault,
-}: {
-  template: Template
-  field: Field
-  text: string
-  isDefault: boolean
-}) {
-  const value = readCell(template, field, text)
+function Kind({ column, text, isDefault }: { column: FieldColumn; text: string; isDefault: boolean }) {
+  const { template, field, match } = column
+  const value = readCell(template, field, text, marksFor(match, field.key))
   if (Array.isArray(value) && field.type === 'numbers')
     return <Spark values={value as number[]} isDefault={isDefault} />
   const named = template.palette.find((entry) => `palette:${entry.id}` === value)
@@ -112,7 +110,7 @@ function Kind({
           aria-hidden="true"
         />
       )}
-      <span className={classes('truncate', isDefault && 'text-soft italic')}>{named?.name ?? text}</span>
+      <span className={classes('truncate', isDefault && 'text-soft italic')}>{named?.name ?? inOneLine(text)}</span>
     </>
   )
 }
@@ -182,26 +180,31 @@ function Spark({ values, isDefault }: { values: readonly number[]; isDefault: bo
 /** The texts that a cell is chosen among, with what they are called; undefined: it is written freely. */
 function choicesOf({ template, field, pictures }: FieldColumn, text: string): [string, string][] | undefined {
   const named = (list: [string, string][]): [string, string][] => [
-    ['', 'default'],
+    ['', field.type === 'picture' && field.empty === 'none' ? 'none' : 'default'],
     ...(text === '' || list.some(([value]) => value === text) ? [] : [[text, text] as [string, string]]),
     ...list,
   ]
   if (field.type === 'choice') return named((field.options ?? []).map((option) => [option.value, option.name]))
   if (field.type === 'colour' && !field.free) return named(template.palette.map(({ name }) => [name, name]))
   if (field.type === 'picture' && !text.startsWith('{'))
-    return named(pictures.map((name): [string, string] => [name, name]))
+    return named([
+      ...(field.empty === 'none' ? [] : [[noPictureWord(field), 'none'] as [string, string]]),
+      ...pictures.map((name): [string, string] => [name, name]),
+    ])
   return undefined
 }
 
 const editorLook = 'size-full bg-white px-2 outline-2 -outline-offset-2 outline-leaf'
 
 function Editor({ rowData, setRowData, columnData, stopEditing }: Props) {
-  const { template, field, match, linked, onTyping } = columnData
+  const { field, match, linked, onTyping } = columnData
   const { text } = cellText(match, field, rowData)
   const [draft, setDraft] = useState(text)
-  const input = useRef<HTMLInputElement & HTMLSelectElement>(null)
+  const input = useRef<HTMLInputElement & HTMLSelectElement & HTMLTextAreaElement>(null)
   const isCancelled = useRef(false)
-  const refused = refusalOf(template, field, draft)
+  /** Where the caret goes once a line has been put in. */
+  const caret = useRef<number>(undefined)
+  const refused = refusalOf(columnData, draft)
   const commit = useRef(() => {})
   commit.current = () => {
     onTyping('')
@@ -212,9 +215,14 @@ function Editor({ rowData, setRowData, columnData, stopEditing }: Props) {
     input.current?.select?.()
     return () => commit.current()
   }, [])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: after every change of the text
+  useLayoutEffect(() => {
+    if (caret.current !== undefined) input.current?.setSelectionRange(caret.current, caret.current)
+    caret.current = undefined
+  }, [draft])
   const put = (next: string) => {
     setDraft(next)
-    const message = refusalOf(template, field, next)
+    const message = refusalOf(columnData, next)
     onTyping(message ? `${field.name} ${message}.` : '')
   }
   const choices = choicesOf(columnData, text)
@@ -243,6 +251,30 @@ function Editor({ rowData, setRowData, columnData, stopEditing }: Props) {
           </option>
         ))}
       </select>
+    )
+  if (field.type === 'texts' || (field.type === 'text' && (field.lines !== 1 || text.includes('\n'))))
+    return (
+      <textarea
+        {...common}
+        rows={draft.split('\n').length}
+        placeholder={field.placeholder}
+        title="Alt Enter begins another line"
+        className={classes(common.className, '!absolute top-0 left-0 z-10 min-h-full resize-none py-1 leading-5')}
+        style={{ height: 9 + 20 * draft.split('\n').length }}
+        value={draft}
+        onChange={(event) => put(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Escape') isCancelled.current = true
+          if (event.key !== 'Enter') return
+          // Enter is the grid's own, as in any other cell; with Alt it is the text's.
+          event.preventDefault()
+          if (!event.altKey) return
+          event.stopPropagation()
+          const { selectionStart: from, selectionEnd: to } = event.currentTarget
+          put(`${draft.slice(0, from)}\n${draft.slice(to)}`)
+          caret.current = from + 1
+        }}
+      />
     )
   const isMoment = field.type === 'moment' && (text === '' || /^\d{4}-\d{2}-\d{2}/.test(text))
   return (

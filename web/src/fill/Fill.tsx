@@ -3,6 +3,8 @@ import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api } from '../ui/api.ts'
 import { Button, Empty } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
+import { Trouble } from '../ui/Trouble.tsx'
 import { Filling } from './Filling.tsx'
 import { Sheets } from './Sheets.tsx'
 
@@ -25,7 +27,16 @@ export default function Fill() {
     staleTime: Number.POSITIVE_INFINITY,
   })
   const error = template.error ?? detail.error ?? version.error
-  if (error) return <Empty title="This sheet could not be opened">{error.message}</Empty>
+  if (error)
+    return (
+      <Trouble
+        error={error}
+        what={template.error ? 'template' : 'sheet'}
+        onAgain={() =>
+          void Promise.all([template.refetch(), sheet && detail.refetch(), detail.data && version.refetch()])
+        }
+      />
+    )
   if (!template.data) return <p className="p-6 text-soft">Opening …</p>
   if (!sheet) return <Sheets id={id!} name={template.data.name} versions={template.data.versions} />
   if (!detail.data || !version.data) return <Opening read={read} back={`/t/${id}/fill`} />
@@ -46,7 +57,7 @@ function Opening({ read, back }: { read: [rows: number, of: number] | undefined;
   const [rows, of] = read ?? [0, 0]
   if (of < 5001) return <p className="p-6 text-soft">Opening …</p>
   return (
-    <Empty title={`${rows.toLocaleString('en')} of ${of.toLocaleString('en')} rows`}>
+    <Empty title={`${rows.toLocaleString('en')} of ${counted(of, 'row')}`}>
       <progress aria-label="Rows read" className="w-64 accent-leaf" value={rows} max={of} />
       <Button onClick={() => navigate(back)}>Stop</Button>
     </Empty>

@@ -11,8 +11,10 @@ import { useScene } from '../preview/useScene.ts'
 import { type ApiError, api, type SheetDetail, type Version } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes, Empty } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
 import { Menu } from '../ui/Menu.tsx'
+import { Trouble } from '../ui/Trouble.tsx'
 import { BeforeAfter } from './BeforeAfter.tsx'
 import { ContactSheet } from './ContactSheet.tsx'
 import { FindReplace } from './FindReplace.tsx'
@@ -51,6 +53,9 @@ function useOtherVersions(rows: readonly Row[], template: Template, match: Match
   )
 }
 
+/** Where no sheet knows how names are spelled. */
+const none: readonly string[] = []
+
 /** A sheet being filled: its state, the grid, the row that is looked at, every title. */
 export function Filling({
   name,
@@ -81,12 +86,14 @@ export function Filling({
   const [initial] = useState(sheet.rows)
   const [latest, setLatest] = useState(initial)
   const others = useOtherVersions(latest, template, match)
+  const known = useQuery({ queryKey: ['known'], queryFn: api.knownNames, staleTime: 0 })
   const { scene, error } = useScene(template)
   const { rows, put, undo, redo, follow, saved, findings, worker, revision, before } = useSheet(
     sheet,
     template,
     match,
     others,
+    known.data?.texts.length ? known.data.texts : none,
   )
   useEffect(() => setLatest(rows), [rows])
   const isLinked = link !== null
@@ -144,7 +151,7 @@ export function Filling({
   const own = rows[row]
   const other = own?.version === undefined ? undefined : others.find(({ id }) => id === own.version)
   const { scene: otherScene } = useScene(other?.template)
-  if (error) return <Empty title="This sheet could not be opened">{error.message}</Empty>
+  if (error) return <Trouble error={error} what="sheet" onAgain={() => location.reload()} />
   const filledScene = other ? otherScene : scene
   const matched = template.fields.filter((field) => match[field.key] !== undefined).length
   const renderable = counts.look + counts.fine + counts.unknown
@@ -191,7 +198,7 @@ export function Filling({
           disabled={renderable === 0}
           onClick={() => navigate(`/t/${sheet.template}/outputs/new?sheet=${sheet.id}`)}
         >
-          Render {renderable} {renderable === 1 ? 'row' : 'rows'}
+          Render {counted(renderable, 'row')}
         </Button>
       </Header>
       <div className="flex h-10 shrink-0 items-center gap-1.5 border-b border-rule bg-paper px-3" role="status">
@@ -200,7 +207,7 @@ export function Filling({
         {tally('fine', counts.fine, 'fine', 'text-leaf')}
         {counts.off > 0 && tally('off', counts.off, 'off', 'text-soft')}
         <span className="pl-1.5 whitespace-nowrap text-soft">
-          of {rows.length.toLocaleString('en')} rows, version {sheet.number}
+          of {counted(rows.length, 'row')}, version {sheet.number}
           {counts.unknown > 0 && `, checking ${counts.unknown.toLocaleString('en')} more …`}
         </span>
         {versions.length > 1 && (
@@ -219,7 +226,7 @@ export function Filling({
               onClick={() => put(tidied(rows, order, findings, match, isLinked))}
               title="Carries out every safe fix in the rows shown"
             >
-              Tidy {fixes} {fixes === 1 ? 'row' : 'rows'}
+              Tidy {counted(fixes, 'row')}
             </Button>
           )}
           {!isLinked && <Button onClick={() => put([...rows, { cells: {} }])}>Add a row</Button>}

@@ -2,6 +2,7 @@ import { givenText, type Match, type Row, withText } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
 import { Button, Checkbox, Line, Select, TextInput } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 import { expressionOf, isFound, replaced, type Search } from './findReplace.ts'
 
@@ -68,7 +69,7 @@ export function FindReplace({
         <>
           <Button onClick={onClose}>Cancel</Button>
           <Button look="primary" disabled={hits.length === 0} onClick={all}>
-            Replace in {hits.length} {hits.length === 1 ? 'cell' : 'cells'}
+            Replace in {counted(hits.length, 'cell')}
           </Button>
         </>
       }

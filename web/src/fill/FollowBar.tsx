@@ -5,6 +5,7 @@ import { toast } from 'sonner'
 import { api, clock, type SheetNews } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 
 /** Hears what happens to a linked sheet. Server-sent events come back by themselves after a break. */
 export function useNews(
@@ -48,6 +49,7 @@ export function FollowBar({
   changed: number
   onUnlinked: () => void
 }) {
+  const [reading, setReading] = useState(false)
   const isBad = status?.state === 'broken' || status?.state === 'gone'
   const standIn = link.kind === 'feed' ? link.url.match(/\/stand-ins\/(tide-gauge|notices)\./)?.[1] : undefined
   return (
@@ -63,10 +65,25 @@ export function FollowBar({
           ? 'reading …'
           : isBad
             ? `${status.message} The last good rows stay${status.read ? `, read at ${clock(status.read)}` : ''}.`
-            : `as of ${clock(status.read!)}${changed > 0 ? `; ${changed} ${changed === 1 ? 'cell' : 'cells'} changed just now` : ''}`}
+            : `as of ${clock(status.read!)}${changed > 0 ? `; ${counted(changed, 'cell')} changed just now` : ''}`}
       </span>
       <span className="ml-auto flex items-center gap-2">
         {standIn && <StandInControl name={standIn} />}
+        <Button
+          small
+          disabled={reading}
+          title="Look now whether anything has changed"
+          onClick={() => {
+            setReading(true)
+            api
+              .readAgain(sheet)
+              .then(({ state }) => state === 'good' && toast.success('Read again; the rows are as they are there now.'))
+              .catch((error: Error) => toast.error(error.message))
+              .finally(() => setReading(false))
+          }}
+        >
+          {reading ? 'Reading …' : 'Read again'}
+        </Button>
         <Button
           small
           onClick={() => void api.stopFollowing(sheet).then(onUnlinked, (error: Error) => toast.error(error.message))}

@@ -4,6 +4,7 @@ import type { Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
 import { type CellProps, type Column, type DataSheetGridRef, DynamicDataSheetGrid } from 'react-datasheet-grid'
 import { classes, StateMark } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { useSize } from '../ui/useSize.ts'
 import { cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
 import type { Marked } from './rowEdits.ts'
@@ -27,7 +28,7 @@ function StateCell({ rowData, rowIndex, columnData }: CellProps<Row, StateColumn
         </span>
       )}
       {rowData.frames !== undefined && (
-        <span className="text-xs" title={`${rowData.frames} frames`}>
+        <span className="text-xs" title={counted(rowData.frames, 'frame')}>
           {rowData.frames} f
         </span>
       )}

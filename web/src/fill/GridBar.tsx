@@ -2,6 +2,7 @@ import { type Finding, type Match, type Row, withText } from '@hoja/core/data'
 import { checkKinds, type Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
 import { Button, classes, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Menu } from '../ui/Menu.tsx'
 import { filledDown, type Marked } from './rowEdits.ts'
@@ -80,7 +81,7 @@ export function GridBar({
     <div className="flex h-9 shrink-0 items-center gap-2 border-b border-rule px-2">
       {several ? (
         <>
-          <b className="pl-1 font-semibold">{chosen.size} rows</b>
+          <b className="pl-1 font-semibold">{counted(chosen.size, 'row')}</b>
           <Menu
             className="border border-rule bg-white"
             entries={() => [
@@ -208,13 +209,13 @@ function SetRows({
     <Dialog
       open
       onOpenChange={onClose}
-      title={kind === 'frames' ? `Frames of ${rows} rows` : `One text in ${rows} rows`}
+      title={kind === 'frames' ? `Frames of ${counted(rows, 'row')}` : `One text in ${counted(rows, 'row')}`}
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
           {kind === 'frames' && <Button onClick={done(() => onFrames(undefined))}>As the output says</Button>}
           <Button look="primary" onClick={done(() => (kind === 'frames' ? onFrames(frames) : onText(key, text)))}>
-            Set {rows} rows
+            Set {counted(rows, 'row')}
           </Button>
         </>
       }

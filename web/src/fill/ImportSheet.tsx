@@ -7,6 +7,7 @@ import { toast } from 'sonner'
 import { api, type MatchedPreview, type Sheet } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, Checkbox, classes, Line, Select, TextInput } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 
 const separators: [string, string][] = [
@@ -125,7 +126,7 @@ export function ImportSheet({
             {busy
               ? 'Bringing in …'
               : data
-                ? `${source.kind === 'file' ? 'Bring in' : 'Follow'} ${data.count.toLocaleString('en')} ${data.count === 1 ? 'row' : 'rows'}`
+                ? `${source.kind === 'file' ? 'Bring in' : 'Follow'} ${counted(data.count, 'row')}`
                 : source.kind === 'file'
                   ? 'Bring in'
                   : 'Follow'}
@@ -139,8 +140,16 @@ export function ImportSheet({
           {look.error.message}
         </p>
       )}
+      {data?.kind !== 'json' && (isJson(called) || (source.kind === 'link' && look.error)) && (
+        <PathLine path={options.path} onPath={(path) => put({ path })} />
+      )}
       {data && (
         <>
+          {data.note && (
+            <p className="mb-2 border border-leaf bg-leaf-pale px-2 py-1" role="status">
+              {data.note}
+            </p>
+          )}
           <div className="grid grid-cols-2 gap-x-6">
             <Ways data={data} onOptions={put} />
             <Line label="Called">
@@ -155,7 +164,9 @@ export function ImportSheet({
           {template.data && <Matched data={data} template={template.data.content} />}
           {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
           <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
-            The first of {data.count.toLocaleString('en')} rows, as they come in
+            {data.count === 1
+              ? 'The row, as it comes in'
+              : `The first of ${counted(data.count, 'row')}, as they come in`}
           </h3>
           <Table columns={data.columns} rows={data.rows} />
         </>
@@ -183,7 +194,7 @@ function Ways({
               value={options.sheet ?? ''}
               options={data.sheets!.map((sheet): [string, string] => [
                 sheet.name,
-                `${sheet.name} (${sheet.rows} x ${sheet.columns}${sheet.hidden ? ', hidden' : ''})`,
+                `${sheet.name} (${sheet.rows} x ${sheet.columns}${sheet.hidden ? ', hidden' : ''}${matchedWords(sheet.matched)})`,
               ])}
               // Another sheet has its own row of names.
               onChange={(event) => onOptions({ sheet: event.target.value, header: undefined })}
@@ -250,7 +261,7 @@ function Ways({
       )}
       {data.kind === 'json' && (
         <>
-          <Line label="List">
+          <Line label="Rows">
             {(id) => (
               <Select
                 id={id}
@@ -259,29 +270,46 @@ function Ways({
                   ['', 'by a path of its own'],
                   ...data.arrays!.map((array): [string, string] => [
                     array.path,
-                    `${array.path} (${array.rows} rows: ${array.columns.slice(0, 3).join(', ')} …)`,
+                    `${array.path === '$' ? 'the document itself' : array.path} (${counted(array.rows, 'row')}: ${array.columns.slice(0, 3).join(', ')}${array.columns.length > 3 ? ' …' : ''}${matchedWords(array.matched)})`,
                   ]),
                 ]}
                 onChange={(event) => event.target.value && onOptions({ path: event.target.value })}
               />
             )}
           </Line>
-          <Line label="Path" note="RFC 9535, as in $..talks[?@.day == 2]">
-            {(id) => (
-              <TextInput
-                key={options.path}
-                id={id}
-                defaultValue={options.path ?? ''}
-                onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-                onBlur={(event) => event.target.value !== options.path && onOptions({ path: event.target.value })}
-              />
-            )}
-          </Line>
+          <PathLine path={options.path} onPath={(path) => onOptions({ path })} />
         </>
       )}
     </>
   )
 }
+
+const isJson = (name: string) => /\.json$/i.test(name)
+
+/** Where the rows are in a JSON file: it can be said before the file was read, and when it can't be read as it is. */
+function PathLine({ path, onPath }: { path: string | undefined; onPath: (path: string | undefined) => void }) {
+  return (
+    <Line label="Path" note="RFC 9535, as in $..talks[?@.day == 2]; empty: found out">
+      {(id) => (
+        <TextInput
+          key={path}
+          id={id}
+          defaultValue={path ?? ''}
+          placeholder="$.talks"
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+          onBlur={(event) => {
+            const next = event.target.value.trim() || undefined
+            if (next !== path) onPath(next)
+          }}
+        />
+      )}
+    </Line>
+  )
+}
+
+/** How many of the template's fields rows would fill. */
+const matchedWords = (matched: number | undefined) =>
+  matched === undefined ? '' : matched === 0 ? ', matches nothing' : `, matches ${counted(matched, 'field')}`
 
 /** What each field will be filled with. */
 function Matched({ data, template }: { data: MatchedPreview; template: Template }) {

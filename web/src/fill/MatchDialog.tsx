@@ -20,6 +20,7 @@ import { type Field, languages, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { Button, Checkbox, classes, NumberInput, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
+import { LanguageInput } from '../ui/LanguageInput.tsx'
 import { Menu } from '../ui/Menu.tsx'
 
 /** Which columns fill which field, put together and converted, each with what comes of the first rows. */
@@ -77,6 +78,7 @@ export function MatchDialog({
             </span>
             <SourceEditor
               field={field}
+              language={field.language ?? template.language}
               columns={columns}
               source={match[field.key]}
               onSource={(source) => {
@@ -109,11 +111,12 @@ function Examples({
     .map((row) => ({ before: columnsOf(source).map((c) => row.cells[c] ?? ''), ...fromSource(source, row.cells) }))
     .filter(({ text }) => text?.trim())
     .slice(0, 2)
+  const marks = typeof source === 'object' ? source.marks : undefined
   if (said.length === 0) return <p className="pt-1 text-xs text-look">Empty in the first rows.</p>
   return (
     <ul className="pt-0.5 text-xs">
       {said.map(({ before, text, problem }, i) => {
-        const refused = problem ?? refuseFieldValue(template, field, readCell(template, field, text!))?.message
+        const refused = problem ?? refuseFieldValue(template, field, readCell(template, field, text!, marks))?.message
         const isSame = before.length === 1 && before[0] === text
         return (
           <li key={i} className="truncate" title={refused}>
@@ -131,16 +134,19 @@ const mixOf = (source: Source | undefined): Mix =>
 
 /** A mix that is a column as it stands is that column. */
 function plainest(mix: Mix): Source {
-  return mix.columns.length === 1 && !mix.conversions?.length ? mix.columns[0]! : mix
+  return mix.columns.length === 1 && !mix.conversions?.length && !mix.marks ? mix.columns[0]! : mix
 }
 
 function SourceEditor({
   field,
+  language,
   columns,
   source,
   onSource,
 }: {
   field: Field
+  /** Of its words. */
+  language: string | undefined
   columns: readonly string[]
   source: Source | undefined
   onSource: (source: Source | undefined) => void
@@ -200,6 +206,23 @@ function SourceEditor({
             />
           </span>
         ))}
+        {kind === 'columns' && (field.type === 'number' || field.type === 'numbers') && (
+          <Select
+            aria-label={`How ${field.name} writes numbers`}
+            title="How this column writes numbers"
+            className="!w-40"
+            value={mix.marks ?? ''}
+            options={[
+              ['', 'each as it is written'],
+              ['.', 'numbers as 1,204.5'],
+              [',', 'numbers as 1.204,5'],
+            ]}
+            onChange={(event) => {
+              const { marks: _, ...rest } = mix
+              onSource(plainest(event.target.value ? { ...rest, marks: event.target.value as '.' } : rest))
+            }}
+          />
+        )}
         {kind !== 'none' && (
           <Menu
             label={`More for ${field.name}`}
@@ -220,7 +243,11 @@ function SourceEditor({
                 ([, { label, first, example }]) => ({
                   label,
                   keys: `${example.trim()} → ${converted(example, [first]).text}`,
-                  onSelect: () => putConversions([...conversions, first]),
+                  onSelect: () =>
+                    putConversions([
+                      ...conversions,
+                      first.kind === 'case' && language ? { ...first, language } : first,
+                    ]),
                 }),
               ),
             ]}
@@ -266,18 +293,30 @@ function ConversionEditor({
       return <span className="text-xs">{label}</span>
     case 'case':
       return (
-        <Select
-          aria-label={label}
-          className={`${small} !w-40`}
-          value={conversion.to}
-          options={[
-            ['words', 'Every Word'],
-            ['sentence', 'As a sentence'],
-            ['upper', 'ALL CAPITALS'],
-            ['lower', 'no capitals'],
-          ]}
-          onChange={(event) => onConversion({ kind: 'case', to: event.target.value as 'upper' })}
-        />
+        <>
+          <Select
+            aria-label={label}
+            className={`${small} !w-40`}
+            value={conversion.to}
+            options={[
+              ['words', 'Every Word'],
+              ['sentence', 'As a sentence'],
+              ['upper', 'ALL CAPITALS'],
+              ['lower', 'no capitals'],
+            ]}
+            onChange={(event) => onConversion({ ...conversion, to: event.target.value as 'upper' })}
+          />
+          <span className="text-xs">in</span>
+          <LanguageInput
+            aria-label="Language of the capitals"
+            value={conversion.language ?? ''}
+            empty="no language"
+            onValue={(language) => {
+              const { language: _, ...rest } = conversion
+              onConversion(language ? { ...rest, language } : rest)
+            }}
+          />
+        </>
       )
     case 'number':
       return (

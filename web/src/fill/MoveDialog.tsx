@@ -7,6 +7,7 @@ import { toast } from 'sonner'
 import { type ComparedFilling, Comparison } from '../preview/Comparison.tsx'
 import { api, day, type Version } from '../ui/api.ts'
 import { Button, Line, Select } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 
 /** Rows that are drawn on both versions: enough to see what changes, few enough to wait for. */
@@ -143,7 +144,7 @@ export function MoveDialog({
           />
           {rows.length > drawnRows && (
             <p className="pt-1 text-xs text-soft">
-              The first {drawnRows} of {rows.length} rows are drawn.
+              The first {drawnRows} of {counted(rows.length, 'row')} are drawn.
             </p>
           )}
         </section>

@@ -5,6 +5,7 @@ import { toast } from 'sonner'
 import { api, type Sheet } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, Select } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 
 const partName = (offer: BookOffer) => offer.sheet ?? (offer.value || 'rows that name none')
@@ -60,7 +61,7 @@ export function PartsDialog({
         <>
           <Button onClick={onClose}>Cancel</Button>
           <Button look="primary" disabled={busy || taken.length === 0} onClick={() => void bring()}>
-            {busy ? 'Bringing in …' : `Bring in ${rows.toLocaleString('en')} rows as ${taken.length} sheets`}
+            {busy ? 'Bringing in …' : `Bring in ${counted(rows, 'row')} as ${counted(taken.length, 'sheet')}`}
           </Button>
         </>
       }
@@ -132,7 +133,7 @@ export function PartsDialog({
                       <span className="text-look">{offer.doubt}</span>
                     ) : (
                       <span>
-                        {offer.matched} of its fields found among {offer.columns.length} columns
+                        {offer.matched} of its fields found among {counted(offer.columns.length, 'column')}
                       </span>
                     )}
                   </td>

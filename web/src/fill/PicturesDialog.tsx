@@ -3,6 +3,7 @@ import { useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { api } from '../ui/api.ts'
 import { Button } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 
 /** The pictures that came with a sheet: rows call them by their file names. */
@@ -42,7 +43,7 @@ export function PicturesDialog({
       }
     }
     setAt(undefined)
-    if (added > 0) toast.success(`${added} ${added === 1 ? 'picture' : 'pictures'} added.`)
+    if (added > 0) toast.success(`${counted(added, 'picture')} added.`)
   }
   const taken = (input: HTMLInputElement) => {
     const list = [...(input.files ?? [])]

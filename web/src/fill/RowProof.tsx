@@ -1,7 +1,10 @@
 import {
   type Finding,
   givenText,
+  isGivenBy,
+  type Marks,
   type Match,
+  marksFor,
   type Row,
   valuesOf,
   withoutOwn,
@@ -131,6 +134,7 @@ export function RowProof({
                   isOwn={match[line.field.key] !== undefined && row.own?.[line.field.key] !== undefined}
                   value={fieldValue(line.field, values)}
                   row={n}
+                  marks={marksFor(match, line.field.key)}
                   onCell={(value) => put(line.field.key, value)}
                   onData={() => onRow(withoutOwn(line.field.key, row))}
                 />
@@ -152,6 +156,7 @@ function RowField({
   isOwn,
   value,
   row,
+  marks,
   onCell,
   onData,
 }: {
@@ -163,10 +168,12 @@ function RowField({
   isOwn: boolean
   value: FieldValue
   row: number
+  /** How the column writes numbers. */
+  marks: Marks | undefined
   onCell: (cell: string) => void
   onData: () => void
 }) {
-  const asDesigned = cell === undefined || (field.type !== 'text' && cell === '')
+  const asDesigned = !isGivenBy(field, cell)
   return (
     <div className="grid grid-cols-[84px_minmax(0,1fr)] gap-2 py-1">
       <span className="pt-1 text-soft">{field.name}</span>
@@ -176,7 +183,7 @@ function RowField({
           template={template}
           field={field}
           value={field.type === 'text' ? (cell ?? field.default) : value}
-          onValue={(next) => onCell(writeCell(template, field, next))}
+          onValue={(next) => onCell(writeCell(template, field, next, marks))}
         />
         <p className="mt-0.5 text-xs text-soft">
           {field.note}

@@ -1,9 +1,11 @@
+import { pastedGrid } from '@hoja/core/formats'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { type ApiError, api, day } from '../ui/api.ts'
+import { type ApiError, api, day, type SheetSummary } from '../ui/api.ts'
 import { Button, Empty } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
 import { FollowDialog } from './FollowDialog.tsx'
 import { ImportSheet, type Source } from './ImportSheet.tsx'
@@ -42,15 +44,35 @@ export function Sheets({
   }
   const bring = (file: File | undefined) => newest && file && setComing({ kind: 'file', file })
   const paste = (text: string) => {
-    if (!newest || !text.includes('\n')) return
-    const rows = text
-      .replace(/\r?\n$/, '')
-      .split(/\r?\n/)
-      .map((line) => line.split('\t'))
-    void start(() => api.newSheet(newest.id, 'Pasted rows', rows))
+    if (!newest || text.trim() === '') return
+    const rows = pastedGrid(text)
+    if (rows.length < 2) toast.error('Paste the row of column names with the rows below it.')
+    else void start(() => api.newSheet(newest.id, 'Pasted rows', rows))
   }
+  // Wherever the focus is: with nothing focused a paste is heard by the document alone.
+  const heard = useRef(paste)
+  heard.current = paste
+  useEffect(() => {
+    const onPaste = (event: ClipboardEvent) => {
+      const at = event.target
+      const isTyping = at instanceof Element && at.closest('input, textarea, [contenteditable], [role=dialog]')
+      if (!isTyping) heard.current(event.clipboardData?.getData('text/plain') ?? '')
+    }
+    document.addEventListener('paste', onPaste)
+    return () => document.removeEventListener('paste', onPaste)
+  }, [])
+  const setKnown = (sheet: SheetSummary) =>
+    api
+      .setKnown(sheet.id, !sheet.known)
+      .then(() =>
+        Promise.all([
+          queries.invalidateQueries({ queryKey: ['sheets'] }),
+          queries.invalidateQueries({ queryKey: ['known'] }),
+        ]),
+      )
+      .catch((error: ApiError) => toast.error(error.message))
   return (
-    <div className="flex h-full flex-col" onPaste={(event) => paste(event.clipboardData.getData('text/plain'))}>
+    <div className="flex h-full flex-col">
       <Header template={{ id, name }} />
       <main
         className="min-h-0 flex-1 overflow-auto px-6 py-5"
@@ -118,10 +140,24 @@ export function Sheets({
                       {sheet.name}
                       {sheet.link && <span className="font-normal text-soft"> follows a {sheet.link.kind}</span>}
                     </span>
-                    <span className="w-20">{sheet.count.toLocaleString('en')} rows</span>
+                    <span className="w-20">{counted(sheet.count, 'row')}</span>
                     <span className="w-20 text-soft">version {sheet.number}</span>
                     <span className="w-32 text-right text-soft">{day(sheet.changed)}</span>
                   </button>
+                  <Button
+                    small
+                    look={sheet.known ? 'primary' : 'quiet'}
+                    className="mr-2"
+                    aria-pressed={sheet.known}
+                    title={
+                      sheet.known
+                        ? 'Texts elsewhere that differ from one here by a slip are told of; press to let go'
+                        : 'Names, roles and companies are spelled right here: tell of slips in every other sheet'
+                    }
+                    onClick={() => void setKnown(sheet)}
+                  >
+                    {sheet.known ? 'Known names' : 'As known names'}
+                  </Button>
                   <Button
                     small
                     className="mr-2"
@@ -167,7 +203,7 @@ export function Sheets({
           onDone={(made) => {
             setParting(undefined)
             void queries.invalidateQueries({ queryKey: ['sheets'] })
-            toast.success(`${made.length} sheets came in: ${made.map((sheet) => sheet.name).join('; ')}.`)
+            toast.success(`${counted(made.length, 'sheet')} came in: ${made.map((sheet) => sheet.name).join('; ')}.`)
             const own = made.find((sheet) => sheet.template === id)
             if (own) navigate(`/t/${id}/fill/${own.id}`)
           }}

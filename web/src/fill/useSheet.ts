@@ -19,7 +19,14 @@ const deep = 200
  * A sheet being filled: its rows with undo, saved as edits on a known revision, and the findings of every row, checked in
  * a worker, only what changed anew.
  */
-export function useSheet(sheet: SheetDetail, template: Template, match: Match, versions: OtherVersion[]) {
+export function useSheet(
+  sheet: SheetDetail,
+  template: Template,
+  match: Match,
+  versions: OtherVersion[],
+  /** How names are spelled. */
+  known: readonly string[],
+) {
   const [rows, setRows] = useState(sheet.rows)
   const [saved, setSaved] = useState('')
   const past = useRef<Row[][]>([])
@@ -68,7 +75,7 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match, v
       }
       publish()
     }
-    const own = new SheetWorker(template, match, versions, heard)
+    const own = new SheetWorker(template, match, versions, known, heard)
     own.onBroken = (message) => toast.error(message)
     live.current = own
     setWorker(own)
@@ -91,7 +98,7 @@ export function useSheet(sheet: SheetDetail, template: Template, match: Match, v
       live.current = undefined
       own.close()
     }
-  }, [template, match, versions, publish, tell])
+  }, [template, match, versions, known, publish, tell])
 
   /** Puts rows on the screen and tells the worker. */
   const showRows = useCallback(

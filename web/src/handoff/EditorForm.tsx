@@ -20,6 +20,7 @@ import { characterCount } from '@hoja/core/text'
 import { GripVertical } from 'lucide-react'
 import { useDraft } from '../session/draft.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { FieldInput } from '../ui/FieldInput.tsx'
 
 interface Props {
@@ -66,7 +67,7 @@ export function EditorForm(props: Props) {
   const { length } = template.fields
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper pb-4" aria-label="The editor's form">
-      <Heading aside={`${length} ${length === 1 ? 'field' : 'fields'}`}>The editor's form</Heading>
+      <Heading aside={counted(length, 'field')}>The editor's form</Heading>
       <textarea
         aria-label="What this template is for"
         placeholder="What this template is for, and where it stands"

@@ -10,6 +10,7 @@ import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
 import { classes, Empty } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
+import { Trouble } from '../ui/Trouble.tsx'
 import { AdviceList } from './AdviceList.tsx'
 import { EditorForm } from './EditorForm.tsx'
 import { Exposable, parsePropertyId } from './Exposable.tsx'
@@ -21,10 +22,11 @@ import { Versions } from './Versions.tsx'
 /** Choose what an editor may change, name and explain it, and publish: the parts left, the frame, the editor's form right. */
 export default function Handoff() {
   const { id } = useParams()
-  const { template, open } = useDraft()
+  const { template, trouble, open } = useDraft()
   const { scene, error } = useScene(template)
   useEffect(() => void open(id!), [id, open])
-  if (error) return <Empty title="This template could not be opened">{error.message}</Empty>
+  if (trouble && template?.id !== id) return <Trouble error={trouble} what="template" onAgain={() => void open(id!)} />
+  if (error) return <Trouble error={error} what="template" onAgain={() => location.reload()} />
   if (!template || template.id !== id || !scene) return <p className="p-6 text-soft">Opening …</p>
   return <Table template={template} scene={scene} />
 }

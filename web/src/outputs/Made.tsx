@@ -3,6 +3,7 @@ import { secondsOf } from '@hoja/core/time'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Made as MadeFacts, type OutputDetail, sizeWords, type Unit } from '../ui/api.ts'
+import { counted } from '../ui/counted.ts'
 import { FrameByFrame } from './FrameByFrame.tsx'
 import { Over, seen } from './Over.tsx'
 
@@ -63,5 +64,5 @@ const fileWord = (ending: string) => ending.replace(/^_|\.\w+$/g, '')
 
 function madeWords({ frames, rate, bytes }: MadeFacts, still: boolean): string {
   const size = sizeWords(bytes.reduce((sum, one) => sum + one, 0))
-  return still ? size : `${frames} frames, ${secondsOf(frames, rate).toFixed(2)} s, ${size}`
+  return still ? size : `${counted(frames, 'frame')}, ${secondsOf(frames, rate).toFixed(2)} s, ${size}`
 }

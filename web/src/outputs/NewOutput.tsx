@@ -15,7 +15,9 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { type ApiError, api, type ReadyFormat, type SheetDetail, type Version } from '../ui/api.ts'
 import { Button, classes, Empty } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
+import { Trouble } from '../ui/Trouble.tsx'
 import { FormatList } from './FormatList.tsx'
 import { FilesSection } from './order/FilesSection.tsx'
 import { PartsSection } from './order/PartsSection.tsx'
@@ -51,7 +53,13 @@ export default function NewOutput() {
   return (
     <div className="flex h-full flex-col">
       <Header {...(template.data ? { template: template.data } : {})} here="New output" />
-      {error && <Empty title="This could not be opened">{error.message}</Empty>}
+      {error && (
+        <Trouble
+          error={error}
+          what={template.error ? 'template' : sheet.error ? 'sheet' : 'order'}
+          onAgain={() => location.reload()}
+        />
+      )}
       {template.data && sheetId === undefined && template.data.versions.length === 0 && (
         <Empty title="There is no version yet">Publish one in Hand-off; outputs are made of versions.</Empty>
       )}
@@ -120,7 +128,7 @@ function Order({
   }
   const count = numbers.length
   const wrong = wrongWith(() => checkSettings(orderedFrom(settings, chosen), template))
-  const ofRows = `${settings.changedOnly ? 'what changed of ' : ''}${count} ${count === 1 ? 'row' : 'rows'}`
+  const ofRows = `${settings.changedOnly ? 'what changed of ' : ''}${counted(count, 'row')}`
   const section = { settings, template, change }
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[286px_minmax(0,1fr)_392px]">

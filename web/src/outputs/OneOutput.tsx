@@ -1,10 +1,12 @@
 import { outputFormats } from '@hoja/core/output'
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { type ApiError, api, clock, day, type Output, type OutputDetail } from '../ui/api.ts'
-import { Button, classes, Empty, Select } from '../ui/controls.tsx'
+import { Button, classes, Select } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
+import { Trouble } from '../ui/Trouble.tsx'
 import { Made } from './Made.tsx'
 import { UnitTable } from './UnitTable.tsx'
 
@@ -38,7 +40,15 @@ export function OneOutput({ id }: { id: number }) {
   const navigate = useNavigate()
   const { output, gone } = useOutput(id)
   const [shown, setShown] = useState<number>()
-  if (gone && !output) return <Empty title="Nothing here">This output is not there, or Hoja does not answer.</Empty>
+  // An event stream does not tell why it was closed.
+  const asked = useQuery({
+    queryKey: ['output', id],
+    queryFn: () => api.output(id),
+    enabled: gone && !output,
+    retry: false,
+    gcTime: 0,
+  })
+  if (asked.error && !output) return <Trouble error={asked.error} what="output" onAgain={() => location.reload()} />
   if (!output) return <p className="p-6 text-soft">Opening …</p>
   const { counts, units, progress, settings, state } = output
   const facts = outputFormats[settings.format]
@@ -178,8 +188,7 @@ export function OneOutput({ id }: { id: number }) {
 
 /** How long it takes still, or what it waits for. */
 function pace({ counts, progress: { left, before } }: OutputDetail): string {
-  if (counts.running === 0 && before > 0)
-    return `waiting for ${before} ${before === 1 ? 'row' : 'rows'} of other outputs`
+  if (counts.running === 0 && before > 0) return `waiting for ${counted(before, 'row')} of other outputs`
   return left === null ? 'starting' : `about ${timeWords(left)} left`
 }
 
@@ -194,12 +203,12 @@ function used({ number, settings, used: with_, created }: OutputDetail): string 
     `version ${number}`,
     ...(size ? [`${size.width} × ${size.height}`] : []),
     ...(rate ? [`${(rate.num / rate.den).toFixed(rate.den === 1 ? 0 : 2)} a second`] : []),
-    frames ? `${frames} frames each` : 'as designed',
+    frames ? `${counted(frames, 'frame')} each` : 'as designed',
     ...(handles ? [`handles ${handles.before} + ${handles.after}`] : []),
     ...(alpha ? [alpha] : []),
     ...(backdrop ? [`over ${backdrop.kind === 'colour' ? backdrop.colour : (backdrop.name ?? backdrop.kind)}`] : []),
     ...(timecode ? [`from ${timecode}`] : []),
-    ...(rows ? [`${rows.length} chosen ${rows.length === 1 ? 'row' : 'rows'}`] : []),
+    ...(rows ? [counted(rows.length, 'chosen row')] : []),
     ...(changedOnly ? ['only changed'] : []),
     ...(withoutStops ? ['without stops'] : []),
     `ordered ${day(created)}`,

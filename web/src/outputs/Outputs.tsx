@@ -6,6 +6,7 @@ import { lendFonts } from '../preview/lendFonts.ts'
 import { api, day, type Output } from '../ui/api.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
+import { Trouble } from '../ui/Trouble.tsx'
 import { OneOutput } from './OneOutput.tsx'
 
 /** Watch renders, stop and repeat them, fetch what is done. */
@@ -19,6 +20,7 @@ export default function Outputs() {
   }, [template.data])
   const own = list.data?.filter((o) => o.template === id)
   const chosen = output ? Number(output) : own?.[0]?.id
+  if (template.error) return <Trouble error={template.error} what="template" onAgain={() => void template.refetch()} />
   return (
     <div className="flex h-full flex-col">
       <Header {...(template.data ? { template: template.data } : {})} />
@@ -64,7 +66,9 @@ export default function Outputs() {
           </p>
         </aside>
         <main className="min-h-0 overflow-auto">
-          {list.error && <Empty title="The outputs could not be read">{list.error.message}</Empty>}
+          {list.error && !list.data && (
+            <Trouble error={list.error} what="list of outputs" onAgain={() => void list.refetch()} />
+          )}
           {own?.length === 0 && (
             <Empty title="Nothing is rendered yet">
               Fill a sheet, then render it.

@@ -1,5 +1,6 @@
 import type { Template, Values } from '@hoja/core/template'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { counted } from '../ui/counted.ts'
 import { Backdrop } from './Backdrop.tsx'
 import type { Compared, Question } from './compareWorker.ts'
 import { TicketedWorker } from './TicketedWorker.ts'
@@ -97,7 +98,7 @@ export function Comparison({
                 {result.pixels === 0
                   ? 'rests the same'
                   : `${result.pixels.toLocaleString('en')} pixels of the settled frame`}
-                , {result.frames} of {result.total} frames
+                , {result.frames} of {counted(result.total, 'frame')}
               </span>
             </p>
           </li>

@@ -21,10 +21,11 @@ export class SheetWorker extends TicketedWorker<Question, Reply> {
     template: Template,
     match: Match,
     versions: OtherVersion[],
+    known: readonly string[],
     private readonly onFound: (found: FoundRows) => void,
   ) {
     super(new Worker(new URL('./sheetWork.ts', import.meta.url), { type: 'module' }))
-    this.tell({ kind: 'open', template, match, versions })
+    this.tell({ kind: 'open', template, match, versions, known })
   }
 
   protected override said(reply: Reply): void {

@@ -1,6 +1,7 @@
 /// <reference lib="webworker" />
 import {
   type Finding,
+  KnownNames,
   type Match,
   type RoomUse,
   type Row,
@@ -24,7 +25,7 @@ export interface OtherVersion {
 }
 
 export type Question =
-  | { kind: 'open'; template: Template; match: Match; versions: OtherVersion[] }
+  | { kind: 'open'; template: Template; match: Match; versions: OtherVersion[]; known: readonly string[] }
   /** `edits`: how many there were with this one. */
   | { kind: 'splice'; edits: number; splice: Splice }
   /** All rows are there: they can be compared with one another. */
@@ -74,13 +75,13 @@ function contactCrop(frame: { width: number; height: number }, touched: Bounds |
   return { x, y: Math.max(0, Math.min(frame.height - height, at.y + at.height / 2 - height / 2)), width, height }
 }
 
-async function open({ template, match, versions }: Extract<Question, { kind: 'open' }>): Promise<SheetChecker> {
+async function open({ template, match, versions, known }: Extract<Question, { kind: 'open' }>): Promise<SheetChecker> {
   const filled = async (own: { template: Template; match: Match }) => ({
     scene: new Scene(own.template, await loadAssets(own.template)),
     match: own.match,
   })
   const others = await Promise.all(versions.map(async (own) => [own.id, await filled(own)] as const))
-  return new SheetChecker(await filled({ template, match }), new Map(others))
+  return new SheetChecker(await filled({ template, match }), new Map(others), new KnownNames(known))
 }
 
 function take(own: SheetChecker, splice: Splice): void {

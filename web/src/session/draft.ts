@@ -24,6 +24,8 @@ export interface DraftSession {
   conflict: Conflict | undefined
   /** The change that was refused last, until another is made. */
   refused: Refusal | undefined
+  /** Why the draft that was asked for could not be opened. */
+  trouble: ApiError | undefined
   open(id: string): Promise<void>
   /** Makes a change, named for undo. Changes with the same `drag` name join into one step. */
   change(change: Change, what: string, drag?: string): boolean
@@ -102,10 +104,19 @@ export const useDraft = create<DraftSession>((set, get) => {
     dirty: false,
     conflict: undefined,
     refused: undefined,
+    trouble: undefined,
     async open(id) {
       if (get().id === id && get().dirty) return
       if (get().id !== id) set({ id, template: undefined, past: [], future: [], dirty: false, conflict: undefined })
-      const detail = await api.template(id)
+      set({ trouble: undefined })
+      let detail: TemplateDetail
+      try {
+        detail = await api.template(id)
+      } catch (error) {
+        // Asked for another one meanwhile, what became of this one is of no matter.
+        if (get().id === id) set({ trouble: error as ApiError })
+        return
+      }
       if (get().id === id && !get().dirty) {
         const same = get().template && get().revision === detail.revision
         if (same) set({ versions: detail.versions, ahead: detail.ahead })

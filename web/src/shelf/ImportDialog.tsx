@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { type ApiError, api, type FontsInstead, type KnownFont } from '../ui/api.ts'
 import { Button, Line, Select, StateMark, StateWord } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 
 /** What became of one package. */
@@ -191,10 +192,12 @@ function FontsDialog({
           </div>
           <p className="py-2">
             {stops === 0 ? (
-              <StateWord state="fine">All {look.data.proofs.length} proofs fit.</StateWord>
+              <StateWord state="fine">
+                {look.data.proofs.length === 1 ? 'The one proof fits.' : `All ${look.data.proofs.length} proofs fit.`}
+              </StateWord>
             ) : (
               <StateWord state="stop">
-                {stops} of {look.data.proofs.length} proofs don't fit so.
+                {stops} of {counted(look.data.proofs.length, 'proof')} {stops === 1 ? "doesn't" : "don't"} fit so.
               </StateWord>
             )}
           </p>

@@ -7,6 +7,7 @@ import { api, day, type TemplateSummary } from '../ui/api.ts'
 import { Button, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
+import { Trouble } from '../ui/Trouble.tsx'
 import { Card } from './Card.tsx'
 import { ImportDialog } from './ImportDialog.tsx'
 
@@ -131,7 +132,9 @@ export function Shelf() {
               />
             </span>
           </div>
-          {templates.error && <Empty title="The shelf could not be read">{templates.error.message}</Empty>}
+          {templates.error && !templates.data && (
+            <Trouble error={templates.error} what="shelf" onAgain={() => void templates.refetch()} />
+          )}
           {templates.data && inPlace.length === 0 && (
             <Empty title={place.kind === 'away' ? 'Nothing is put away' : 'The shelf is empty'}>
               {place.kind === 'away' ? (

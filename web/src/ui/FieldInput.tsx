@@ -23,11 +23,11 @@ export function FieldInput(props: Props) {
   const named = { id, 'aria-label': label }
   switch (field.type) {
     case 'text':
-      return field.lines !== 1 && /\n/.test(String(value) + String(field.default)) ? (
+      return field.lines !== 1 ? (
         <textarea
           {...named}
-          className={area}
-          rows={Math.min(field.lines ?? 3, 4)}
+          className={`${area} resize-none`}
+          rows={Math.min(8, Math.max(field.lines ?? 1, String(value).split('\n').length))}
           placeholder={field.placeholder}
           value={String(value)}
           onChange={(event) => onValue(event.target.value)}

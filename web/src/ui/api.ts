@@ -29,7 +29,12 @@ async function ask<T>(path: string, init?: RequestInit, base = '/api'): Promise<
     throw new ApiError('offline', 'Hoja does not answer; look whether it is still running, then try again.', 0, {})
   }
   if (response.status === 204) return undefined as T
-  const body = (await response.json()) as Record<string, unknown>
+  let body: Record<string, unknown>
+  try {
+    body = (await response.json()) as Record<string, unknown>
+  } catch {
+    throw new ApiError('answer', 'What Hoja answered could not be read; try again.', response.status, {})
+  }
   if (!response.ok) {
     const error = body.error as { code: string; message: string } | undefined
     throw new ApiError(error?.code ?? 'unknown', error?.message ?? 'Something went wrong.', response.status, body)
@@ -111,6 +116,8 @@ export interface Sheet {
   /** Rows. */
   count: number
   link: Link | null
+  /** It knows how names are spelled. */
+  known: boolean
 }
 export type SheetSummary = Sheet & { template: string; templateName: string; number: number }
 export type SheetDetail = Sheet & {
@@ -295,6 +302,9 @@ export const api = {
     ask<{ pictures: MediaFile[] }>(`/sheets/${sheet}/pictures/${encodeURIComponent(name)}`, send('DELETE')),
   newSheet: (version: number, name: string, table?: string[][]) =>
     ask<Sheet>('/sheets', send('POST', { version, name, ...(table ? { table } : {}) })),
+  knownNames: () => ask<{ texts: string[] }>('/sheets/known'),
+  setKnown: (id: number, known: boolean) => ask<Sheet>(`/sheets/${id}/known`, send('PUT', { known })),
+  readAgain: (sheet: number) => ask<LinkStatus>(`/links/${sheet}/read`, send('POST')),
   removeSheet: (id: number) => ask<void>(`/sheets/${id}`, send('DELETE')),
   changeRows: (id: number, revision: number, changes: Splice[]) =>
     ask<Sheet>(`/sheets/${id}/rows`, send('PATCH', { revision, changes })),
@@ -302,6 +312,7 @@ export const api = {
     ask<Sheet>(`/sheets/${id}/version`, send('PUT', { revision, version, match })),
   setMatch: (id: number, match: Match) => ask<Sheet>(`/sheets/${id}/match`, send('PUT', { match })),
   outputs: () => ask<Output[]>('/outputs'),
+  output: (id: number) => ask<OutputDetail>(`/outputs/${id}`),
   formats: () => ask<ReadyFormat[]>('/outputs/formats'),
   render: (sheet: number, settings: OutputSettings) => ask<Output>('/outputs', send('POST', { sheet, ...settings })),
   stop: (id: number) => ask<Output>(`/outputs/${id}/stop`, send('POST')),

@@ -10,6 +10,7 @@ import {
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
 import { Button, Checkbox, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { counted } from '../../ui/counted.ts'
 import { PropertyInput } from '../../ui/PropertyInput.tsx'
 import { useDesk } from '../desk.ts'
 import { AsPath } from './AsPath.tsx'
@@ -127,7 +128,10 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
             Edit on the frame
           </Button>
           <span className="text-xs text-soft">
-            {(value as Outline[]).reduce((sum, outline) => sum + outline.points.length, 0)} points
+            {counted(
+              (value as Outline[]).reduce((sum, outline) => sum + outline.points.length, 0),
+              'point',
+            )}
           </span>
           <OpenOrClosed value={value as Outline[]} onValue={onValue} />
         </span>

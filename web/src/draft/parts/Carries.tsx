@@ -5,9 +5,8 @@ import { AddFont } from '../../session/AddFont.tsx'
 import { bringFiles, takeIn } from '../../session/bringFiles.ts'
 import { carriedKinds } from '../../session/carry.ts'
 import { Heading } from '../../ui/controls.tsx'
+import { counted } from '../../ui/counted.ts'
 import { useDesk } from '../desk.ts'
-
-const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
 
 /** The fonts, pictures and sounds that travel with the template. */
 export function Carries({ template }: { template: Template }) {

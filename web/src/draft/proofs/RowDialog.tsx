@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api } from '../../ui/api.ts'
 import { Button, Line, Select } from '../../ui/controls.tsx'
+import { counted } from '../../ui/counted.ts'
 import { Dialog } from '../../ui/Dialog.tsx'
 
 /** Any row of any sheet of this template, taken as a proof. */
@@ -67,7 +68,7 @@ export function RowDialog({
                 value={String(chosen ?? '')}
                 options={(sheets.data ?? []).map((s): [string, string] => [
                   String(s.id),
-                  `${s.name} (${s.count} rows)`,
+                  `${s.name} (${counted(s.count, 'row')})`,
                 ])}
                 onChange={(event) => {
                   setSheet(Number(event.target.value))

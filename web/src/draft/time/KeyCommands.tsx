@@ -17,6 +17,7 @@ import { useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button, NumberInput } from '../../ui/controls.tsx'
+import { counted } from '../../ui/counted.ts'
 import { Menu } from '../../ui/Menu.tsx'
 import { chosenParts, useDesk } from '../desk.ts'
 import { spanAt } from './spans.ts'
@@ -48,7 +49,7 @@ export function KeyMenu({ template, player }: { template: Template; player: Play
         align="end"
         className="!text-leaf"
         entries={() => [
-          none ? 'No keys are chosen' : `${keys.length} keys chosen`,
+          none ? 'No keys are chosen' : `${counted(keys.length, 'key')} chosen`,
           {
             label: 'Copy',
             disabled: none,
@@ -71,7 +72,7 @@ export function KeyMenu({ template, player }: { template: Template; player: Play
             onSelect: () => attempt((now) => removeKeys(now, keys), 'removing keys') && desk.set({ keys: [] }),
           },
           null,
-          parts.length === 0 ? 'No parts are chosen' : `${parts.length} parts chosen`,
+          parts.length === 0 ? 'No parts are chosen' : `${counted(parts.length, 'part')} chosen`,
           {
             label: 'All its keys',
             disabled: parts.length === 0,
@@ -114,7 +115,7 @@ export function Several({ template, player }: { template: Template; player: Play
   return (
     <div className="flex shrink-0 flex-wrap items-center gap-1.5 border-t border-rule px-3 py-1">
       <span className="whitespace-nowrap text-soft">
-        {parts.length > 1 ? `${parts.length} parts,` : `${times.size} keys,`}
+        {parts.length > 1 ? `${counted(parts.length, 'part')},` : `${counted(times.size, 'key')},`}
       </span>
       <NumberInput
         aria-label="Frames apart"

@@ -2,6 +2,7 @@ import { soundStarts, timingOf } from '@hoja/core/motion'
 import type { SoundFile, Template } from '@hoja/core/template'
 import { useRef } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { counted } from '../../ui/counted.ts'
 import type { Ruler } from './ruler.ts'
 import { spanAt } from './spans.ts'
 
@@ -41,7 +42,7 @@ export function SoundLanes({
           <button
             type="button"
             aria-label={`${sound.name} begins at frame ${frame}`}
-            title={`${sound.name}: begins with ${sound.span} plus ${sound.at} frames`}
+            title={`${sound.name}: begins with ${sound.span} plus ${counted(sound.at, 'frame')}`}
             className="absolute top-1.5 bottom-1.5 touch-none rounded-[2px] border border-soft bg-chalk"
             style={{ left: r.x(frame), width: Math.max(4, r.x(end) - r.x(frame)), cursor: 'ew-resize' }}
             onPointerDown={(event) => {

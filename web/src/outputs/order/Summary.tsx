@@ -6,6 +6,7 @@ import type { ReactNode } from 'react'
 import { Backdrop } from '../../preview/Backdrop.tsx'
 import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import { useScene } from '../../preview/useScene.ts'
+import { counted } from '../../ui/counted.ts'
 
 /** Room for the picture, px of the screen. */
 const room = { width: 352, height: 300 }
@@ -73,7 +74,7 @@ export function Summary({
         </Fact>
         {!facts.still && timing && (
           <Fact name="Length">
-            {frames} frames, {secondsOf(frames, frame.rate).toFixed(2)} s
+            {counted(frames, 'frame')}, {secondsOf(frames, frame.rate).toFixed(2)} s
           </Fact>
         )}
         {names.length > 0 && (
