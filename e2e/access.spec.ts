@@ -29,7 +29,7 @@ for (const [name, path, ready] of [
       await page.getByRole('tab', { name: ready }).click()
     }
     if (name === 'Hand-off') await page.getByRole('button', { name: 'Role', exact: true }).last().click()
-    await page.waitForTimeout(800)
+    await page.waitForLoadState('networkidle')
     const { violations } = await new AxeBuilder({ page })
       .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
       // The grid's cells are the package's own, without roles; its rows are reached through the form beside it.

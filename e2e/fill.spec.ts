@@ -1,6 +1,6 @@
 import { utils, write } from '@e965/xlsx'
 import { expect, test } from '@playwright/test'
-import { complaints, ownTemplate } from './pages.ts'
+import { complaints, ownTemplate, paste } from './pages.ts'
 
 /** A template of the test's own with a published version, and a sheet of the given rows. */
 async function ownSheet(page: import('@playwright/test').Page, rows: string[][]): Promise<string> {
@@ -11,14 +11,6 @@ async function ownSheet(page: import('@playwright/test').Page, rows: string[][])
   const response = await page.request.post('/api/sheets', { data: { version: version.id, name: 'Day 2', table: rows } })
   expect(response.ok()).toBe(true)
   return `/t/${id}/fill/${((await response.json()) as { id: number }).id}`
-}
-
-async function paste(page: import('@playwright/test').Page, text: string): Promise<void> {
-  await page.evaluate((plain) => {
-    const clipboardData = new DataTransfer()
-    clipboardData.setData('text/plain', plain)
-    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }))
-  }, text)
 }
 
 test('cells are typed and pasted from a spreadsheet, checked at once, undone, and still there after a reload', async ({

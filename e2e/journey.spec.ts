@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
 import { Hand } from './hand.ts'
-import { choose, complaints, edgeValue, editorsForm, expose, openDraft, ownTemplate, saved } from './pages.ts'
+import { choose, complaints, edgeValue, editorsForm, expose, openDraft, ownTemplate, paste, saved } from './pages.ts'
 
 test('from the Shelf to a zip of finished titles', async ({ page }) => {
   const wrong = complaints(page)
@@ -101,11 +101,7 @@ test('rows pasted from a spreadsheet, and wrong files, each with one sentence', 
     await expect(page.getByRole('button', { name: /^Bring in/ })).toBeDisabled()
     await page.getByRole('button', { name: 'Cancel' }).click()
   }
-  await page.evaluate(() => {
-    const clipboardData = new DataTransfer()
-    clipboardData.setData('text/plain', 'Name\tRole\nIo Marrec\tPilot\nTam\t\n')
-    document.querySelector('main')!.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }))
-  })
+  await paste(page, 'Name\tRole\nIo Marrec\tPilot\nTam\t\n')
   await expect(page.getByText('of 2 rows, version 1')).toBeVisible()
   await expect(page.getByText('2 fine')).toBeVisible()
   // A sheet that is not this template's says so before it is used.

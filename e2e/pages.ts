@@ -47,10 +47,18 @@ export async function edgeValue(page: Page, line: string, part: string): Promise
 
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^saved/ })).toBeVisible()
 
-/** Chooses from an open menu as a hand does: the pointer is on the entry for a while before it is pressed. */
+/** Copies a text as another program does, and pastes it with the keyboard wherever the focus is. */
+export async function paste(page: Page, text: string): Promise<void> {
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.evaluate((plain) => navigator.clipboard.writeText(plain), text)
+  await page.keyboard.press('Control+v')
+}
+
+/** Chooses from an open menu as a hand does: the pointer has reached the entry before it is pressed. */
 export async function chooseSlowly(page: Page, entry: string): Promise<void> {
-  await page.getByRole('menuitem', { name: entry }).hover()
-  await page.waitForTimeout(200)
+  const item = page.getByRole('menuitem', { name: entry })
+  await item.hover()
+  await expect(item).toHaveAttribute('data-highlighted', '')
   await page.mouse.down()
   await page.mouse.up()
 }

@@ -1,7 +1,7 @@
 import { doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { type Template, withPictures } from '@hoja/core/template'
-import { useQueries, useQueryClient } from '@tanstack/react-query'
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate } from 'react-router'
