@@ -107,6 +107,8 @@ export interface PaintOptions {
   y?: number
   /** Surface px per frame px. */
   scale?: number
+  /** Nothing is left of what lies outside a frame of this size, px: for a view that is larger than the frame. */
+  frame?: { width: number; height: number }
 }
 
 /** Paints a draw list onto a surface, over what is there. */
@@ -116,7 +118,23 @@ export function paint(list: DrawList, surface: Surface, studio: Studio, options:
   const { context } = surface
   context.save()
   for (const item of list.items) paintItem(item, surface, studio, matrix, 1)
+  if (options.frame) clearBeside(options.frame, surface, options, scale)
   context.restore()
+}
+
+function clearBeside(
+  frame: { width: number; height: number },
+  { context, width, height }: Surface,
+  { x = 0, y = 0 }: PaintOptions,
+  scale: number,
+): void {
+  context.setTransform(...identity)
+  const [left, top] = [Math.max(0, -x * scale), Math.max(0, -y * scale)]
+  const [right, bottom] = [(frame.width - x) * scale, (frame.height - y) * scale]
+  if (left > 0) context.clearRect(0, 0, left, height)
+  if (right < width) context.clearRect(right, 0, width - right, height)
+  if (top > 0) context.clearRect(0, 0, width, top)
+  if (bottom < height) context.clearRect(0, bottom, width, height - bottom)
 }
 
 function paintItem(item: Item, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {

@@ -22,15 +22,18 @@ export class Raster {
   readonly studio = new Studio(workshop)
   private own: Surface | undefined
 
-  /** A region of a frame as straight RGBA; valid until the next call. `scale`: picture px per frame px. */
-  draw(list: DrawList, region: Bounds, scale = 1): Uint8ClampedArray {
+  /**
+   * A region of a frame as straight RGBA; valid until the next call. `scale`: picture px per frame px. `within`: the region
+   * may be larger than the frame, and nothing is drawn beside that.
+   */
+  draw(list: DrawList, region: Bounds, scale = 1, within = false): Uint8ClampedArray {
     const width = Math.max(1, Math.round(region.width * scale))
     const height = Math.max(1, Math.round(region.height * scale))
     if (this.own?.width !== width || this.own.height !== height) this.own = this.studio.surface(width, height)
     const { context } = this.own
     context.setTransform(1, 0, 0, 1, 0, 0)
     context.clearRect(0, 0, width, height)
-    paint(list, this.own, this.studio, { x: region.x, y: region.y, scale })
+    paint(list, this.own, this.studio, { x: region.x, y: region.y, scale, ...(within ? { frame: list } : {}) })
     return context.getImageData(0, 0, width, height).data
   }
 }

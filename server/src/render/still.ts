@@ -32,7 +32,7 @@ export function rowPng(
   const { x, y, width } = readableCrop(scene, values, size.width / size.height)
   const region = { x, y, width, height: (width * size.height) / size.width }
   const whole = { x: 0, y: 0, ...size }
-  return new FramePng(size.width, size.height, whole, 6).encode(raster.draw(list, region, size.width / width))
+  return new FramePng(size.width, size.height, whole, 6).encode(raster.draw(list, region, size.width / width, true))
 }
 
 export function frameSvg(list: DrawList): string {

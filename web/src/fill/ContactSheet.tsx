@@ -102,7 +102,7 @@ export function ContactSheet({
                 >
                   <span
                     className={classes(
-                      'relative block overflow-hidden',
+                      'relative block overflow-hidden bg-grey',
                       i === chosen ? 'outline-2 outline-offset-1 outline-leaf' : outline[s],
                     )}
                     style={{ height }}

@@ -62,7 +62,7 @@ export function RowProof({
   const crop = readableCrop(scene, values, Math.max(1, size.width) / height)
   return (
     <section className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label={`Row ${n}`}>
-      <div ref={ref} className="relative shrink-0 overflow-hidden" style={{ height }}>
+      <div ref={ref} className="relative shrink-0 overflow-hidden bg-grey" style={{ height }}>
         <Backdrop crop={crop} frame={template.frame} />
         {size.width > 0 && (
           <FrameCanvas
@@ -71,6 +71,7 @@ export function RowProof({
             frame={player.frame}
             width={size.width}
             crop={crop}
+            within
             label={`Row ${n} at frame ${player.frame}`}
           />
         )}

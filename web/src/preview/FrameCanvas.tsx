@@ -13,6 +13,7 @@ export const FrameCanvas = memo(function FrameCanvas({
   duration,
   width,
   crop,
+  within,
   label,
   timedAs = 'hoja frame',
 }: {
@@ -22,6 +23,8 @@ export const FrameCanvas = memo(function FrameCanvas({
   duration?: number | undefined
   width: number
   crop?: Bounds | undefined
+  /** The crop may be larger than the frame: nothing is drawn beside that. */
+  within?: boolean
   label?: string
   /** The name under which drawing it is timed. */
   timedAs?: string
@@ -41,7 +44,7 @@ export const FrameCanvas = memo(function FrameCanvas({
       surface.context.clearRect(0, 0, w, h)
       const timing = scene.timing(duration)
       const list = scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1))
-      paint(list, surface, studio, { x: area.x, y: area.y, scale })
+      paint(list, surface, studio, { x: area.x, y: area.y, scale, ...(within ? { frame: scene.template.frame } : {}) })
     })
   })
   return (

@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { type Bounds, boundsOf, type DrawList, paint, pixelRegion, unite } from '@hoja/core/paint'
-import { Scene } from '@hoja/core/scene'
+import { cropSize, cropStart, Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
 import { studio, surfaceOf } from './workshop.ts'
@@ -35,7 +35,7 @@ function drawn(list: DrawList, region: Bounds, scale: number): { canvas: Offscre
     Math.max(1, Math.round(region.height * scale)),
   )
   const surface = surfaceOf(canvas)
-  paint(list, surface, studio, { x: region.x, y: region.y, scale })
+  paint(list, surface, studio, { x: region.x, y: region.y, scale, frame: list })
   return { canvas, data: surface.context.getImageData(0, 0, canvas.width, canvas.height).data }
 }
 
@@ -69,12 +69,10 @@ async function compare({ ticket, before, after, width }: Extract<Question, { kin
   const region = unite(touched(a), touched(b)) ?? { x: 0, y: 0, ...frame }
   const aspect = 16 / 6
   // The same crop for both, as wide as the pictures are to be, with air around what is touched.
-  const w = Math.min(frame.width, Math.max(region.width + 80, (region.height + 80) * aspect, frame.width * 0.4))
-  const h = Math.min(frame.height, w / aspect)
-  const clamp = (at: number, size: number, most: number) => Math.max(0, Math.min(most - size, at))
+  const { width: w, height: h } = cropSize(frame, region, aspect, 0.4)
   const crop = {
-    x: clamp(region.x + region.width / 2 - w / 2, w, frame.width),
-    y: clamp(region.y + region.height / 2 - h / 2, h, frame.height),
+    x: cropStart(region.x + region.width / 2 - w / 2, w, frame.width),
+    y: cropStart(region.y + region.height / 2 - h / 2, h, frame.height),
     width: w,
     height: h,
   }

@@ -10,8 +10,8 @@ import {
   type Splice,
   valuesOf,
 } from '@hoja/core/data'
-import { type Bounds, boundsOf, paint, pixelRegion } from '@hoja/core/paint'
-import { Scene } from '@hoja/core/scene'
+import { type Bounds, paint } from '@hoja/core/paint'
+import { cropSize, cropStart, Scene, touchedBy } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
 import { timed } from './timed.ts'
@@ -58,21 +58,16 @@ const most = 1000
 const reply = (message: Reply, transfer: Transferable[] = []) =>
   (self as unknown as DedicatedWorkerGlobalScope).postMessage(message, transfer)
 
-function touchedBy(own: Scene, settled: ReturnType<Scene['settle']>): Bounds | undefined {
-  const { width, height } = own.template.frame
-  return pixelRegion(boundsOf(own.settledFrame(settled).items), width, height)
-}
-
 /** The same share of the frame for every row, so that sizes compare, but for rows that need more. */
-function contactCrop(frame: { width: number; height: number }, touched: Bounds | undefined, aspect: number): Bounds {
-  const at = touched ?? { x: 0, y: 0, width: frame.width, height: frame.height }
-  const width = Math.min(frame.width, Math.max(frame.width * 0.6, at.x + at.width + 40 - Math.max(0, at.x - 40)))
-  const height = Math.min(frame.height, width / aspect)
-  const x =
-    at.x + at.width / 2 > frame.width / 2 && at.x > frame.width * 0.3
-      ? frame.width - width
-      : Math.max(0, Math.min(frame.width - width, at.x - 40))
-  return { x, y: Math.max(0, Math.min(frame.height - height, at.y + at.height / 2 - height / 2)), width, height }
+function contactCrop(frame: { width: number; height: number }, at: Bounds, aspect: number): Bounds {
+  const { width, height } = cropSize(frame, at, aspect, 0.6)
+  const isRight = at.x + at.width / 2 > frame.width / 2 && at.x > frame.width * 0.3
+  return {
+    x: cropStart(isRight ? frame.width - width : at.x - 40, width, frame.width),
+    y: cropStart(at.y + at.height / 2 - height / 2, height, frame.height),
+    width,
+    height,
+  }
 }
 
 async function open({ template, match, versions, known }: Extract<Question, { kind: 'open' }>): Promise<SheetChecker> {
@@ -153,13 +148,15 @@ async function answer(question: Question): Promise<void> {
     }
     case 'thumb': {
       const { scene, match } = own.filled(question.row)
-      const settled = scene.settle(valuesOf(scene.template, match, question.row).values)
-      const crop = contactCrop(scene.template.frame, touchedBy(scene, settled), question.width / question.height)
+      const { values } = valuesOf(scene.template, match, question.row)
+      const { frame } = scene.template
+      const crop = contactCrop(frame, touchedBy(scene, values), question.width / question.height)
       const canvas = new OffscreenCanvas(question.width, question.height)
-      paint(scene.settledFrame(settled), surfaceOf(canvas), studio, {
+      paint(scene.settledFrame(scene.settle(values)), surfaceOf(canvas), studio, {
         x: crop.x,
         y: crop.y,
         scale: question.width / crop.width,
+        frame,
       })
       const picture = canvas.transferToImageBitmap()
       return reply({ kind: 'thumb', ticket: question.ticket, crop, picture }, [picture])

@@ -48,22 +48,30 @@ export function Card({
         onBlur={() => setPlaying(false)}
         {...play}
       >
-        <div className="relative aspect-video overflow-hidden">
-          <Backdrop />
-          <img
-            src={`/api/templates/${template.id}/poster.png?r=${template.revision}`}
-            alt={`${template.name}, its poster`}
-            draggable={false}
-            loading="lazy"
-            className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
-          />
-          {playing && (
+        <div className="flex aspect-video items-center justify-center overflow-hidden bg-grey">
+          <div
+            className="relative max-h-full max-w-full"
+            style={{
+              aspectRatio: `${frame.width} / ${frame.height}`,
+              [frame.width * 9 >= frame.height * 16 ? 'width' : 'height']: '100%',
+            }}
+          >
+            <Backdrop />
             <img
-              src={`/api/templates/${template.id}/loop.png?r=${template.revision}`}
-              alt={`${template.name}, playing`}
-              className="absolute inset-0 size-full object-contain"
+              src={`/api/templates/${template.id}/poster.png?r=${template.revision}`}
+              alt={`${template.name}, its poster`}
+              draggable={false}
+              loading="lazy"
+              className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
             />
-          )}
+            {playing && (
+              <img
+                src={`/api/templates/${template.id}/loop.png?r=${template.revision}`}
+                alt={`${template.name}, playing`}
+                className="absolute inset-0 size-full object-contain"
+              />
+            )}
+          </div>
         </div>
       </Link>
       <div className="px-3 py-2">

@@ -184,7 +184,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
     >
       <span
         className={classes(
-          'relative block overflow-hidden',
+          'relative block overflow-hidden bg-grey',
           on ? 'outline-2 outline-offset-1 outline-leaf' : 'outline-1 outline-rule',
         )}
         style={{ width, height }}
@@ -196,6 +196,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
           frame={Math.min(frame, timing.total - 1)}
           width={width}
           crop={crop}
+          within
           label={`Proof ${proof.name}`}
           timedAs="hoja proof"
         />
