@@ -165,7 +165,7 @@ test('docs/how-to/hand-off.md, step by step', async ({ page }) => {
     await page.getByRole('button', { name: 'Version 2 is there' }).click()
     await expect(page.getByRole('dialog').getByText('All 6 go over as they are.')).toBeVisible()
     await page.getByRole('button', { name: 'Move to version 2' }).click()
-    await expect(page.getByText('of 1 rows, version 2')).toBeVisible()
+    await expect(page.getByText('of 1 row, version 2')).toBeVisible()
   })
 
   expect(walked).toEqual(headings)

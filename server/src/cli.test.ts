@@ -1,9 +1,10 @@
 import { execFile, spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { PNG } from 'pngjs'
+import { templateFromPage } from '../../core/src/testing/formatPage.ts'
 import { builtCli, demo, temporaryFolder, until } from './testing/running.ts'
 
 const folder = temporaryFolder()
@@ -160,6 +161,23 @@ test('a package is packed without its hashes, and not with wrong ones', async ()
   document.media[0].sha256 = '0'.repeat(64)
   writeFileSync(path, JSON.stringify(document))
   expect((await hoja('pack', 'bare', 'wrong.hoja')).err).toContain('is not the file the template was saved with')
+})
+
+test('a template that is written by hand from the page of the format is packed, checked and drawn', async () => {
+  const by = join(folder, 'by-hand')
+  for (const part of ['fonts', 'media']) mkdirSync(join(by, part), { recursive: true })
+  const document = templateFromPage() as { fonts: { file: string }[]; media: { file: string }[] }
+  for (const { file } of [...document.fonts, ...document.media]) copyFileSync(join(speaker, file), join(by, file))
+  writeFileSync(join(by, 'template.json'), JSON.stringify(document))
+  expect(await hoja('pack', 'by-hand', 'by-hand.hoja')).toEqual({ code: 0, out: '', err: '' })
+  writeFileSync(join(folder, 'by-hand.csv'), 'name\nMarisol\n')
+  const { out } = await hoja('check', 'by-hand.hoja', 'by-hand.csv', '--json')
+  expect(JSON.parse(out)).toMatchObject({ rows: 1, unmatched: [] })
+  expect(await hoja('frame', 'by-hand.hoja', 'by-hand.csv', '--at', '30', '--out', 'by-hand.png')).toMatchObject({
+    code: 0,
+  })
+  const { data } = PNG.sync.read(readFileSync(join(folder, 'by-hand.png')))
+  expect(data.some((byte, i) => i % 4 === 3 && byte > 0)).toBe(true)
 })
 
 test('frame writes PNG and SVG', async () => {

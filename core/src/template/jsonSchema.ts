@@ -1,4 +1,5 @@
 import { checkKinds } from './levels.ts'
+import { type Meaning, meanings, propertyMeanings } from './meanings.ts'
 import { type Property, partKinds, propertiesOf } from './properties.ts'
 import { fieldTypes } from './values.ts'
 
@@ -22,16 +23,28 @@ const int = (minimum = 0): Json => ({ type: 'integer', minimum })
 const str: Json = { type: 'string' }
 const none: Json = { type: 'null' }
 
+/** Properties of an object with what each means, in the words of the format's page. */
+function told(properties: Json, meanings: Record<string, Meaning>): Json {
+  return Object.fromEntries(
+    Object.entries(properties).map(([key, schema]) => {
+      const meaning = meanings[key]
+      return [
+        key,
+        meaning && schema !== false
+          ? { ...(schema as Json), description: meaning.means, examples: [meaning.example] }
+          : schema,
+      ]
+    }),
+  )
+}
+
 /** A channel's keys with what it works by, and what of that differs in Out. */
 const settingsTrack = (settings: Json): Json =>
   object({ keys: list(ref('key')), ...settings, leaving: object(settings) }, ['keys', ...Object.keys(settings)])
 
-function valueSchemaOf(property: Property): Json {
-  const described = {
-    title: property.label,
-    default: property.default,
-    ...(property.unit ? { description: `Unit: ${property.unit}.` } : {}),
-  }
+function valueSchemaOf(key: string, property: Property): Json {
+  const { means, example } = propertyMeanings[key]!
+  const described = { title: property.label, default: property.default, description: means, examples: [example] }
   switch (property.type) {
     case 'number':
       return { ...num(property.min, property.max), ...described }
@@ -67,7 +80,7 @@ export function templateJsonSchema(): Json {
     then: {
       properties: {
         look: object(
-          Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, valueSchemaOf(property)])),
+          Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, valueSchemaOf(key, property)])),
           [],
         ),
         ...(kind === 'group' ? { parts: list(ref('part')) } : { parts: false }),
@@ -132,14 +145,19 @@ export function templateJsonSchema(): Json {
       ],
     },
     at: { anyOf: [one('start', 'middle', 'end'), num(-100, 100)] },
-    tie: object({
-      edge: one('start', 'middle', 'end'),
-      to: ref('target'),
-      at: ref('at'),
-      gap: num(),
-      follow: one('settled', 'moving'),
-      gone: one('hide', 'collapse', 'keep'),
-    }),
+    tie: object(
+      told(
+        {
+          edge: one('start', 'middle', 'end'),
+          to: ref('target'),
+          at: ref('at'),
+          gap: num(),
+          follow: one('settled', 'moving'),
+          gone: one('hide', 'collapse', 'keep'),
+        },
+        meanings.tie,
+      ),
+    ),
     size: {
       anyOf: [
         object({ kind: { const: 'fixed' }, value: num(0) }),
@@ -148,7 +166,10 @@ export function templateJsonSchema(): Json {
       ],
     },
     axis: object(
-      { ties: list(ref('tie'), { maxItems: 2 }), size: ref('size'), place: num(), min: num(0), max: num(0) },
+      told(
+        { ties: list(ref('tie'), { maxItems: 2 }), size: ref('size'), place: num(), min: num(0), max: num(0) },
+        meanings.axis,
+      ),
       ['ties', 'size', 'place'],
     ),
     room: {
@@ -166,108 +187,129 @@ export function templateJsonSchema(): Json {
         object({ points: list(list(num(), { minItems: 2, maxItems: 2 }), { minItems: 2 }) }),
       ],
     },
-    key: object({ span: one('in', 'hold', 'out'), at: num(0), value: num(), ease: ref('ease') }),
+    key: object(told({ span: one('in', 'hold', 'out'), at: num(0), value: num(), ease: ref('ease') }, meanings.key)),
     track: object({ keys: list(ref('key')) }),
     shiftTrack: settingsTrack({ unit: one('px', 'own', 'frame', 'off') }),
     motion: object(
-      {
-        anchor: object({ x: num(), y: num() }),
-        tracks: object(
-          {
-            ...tracks,
-            reveal: settingsTrack({ from: one('left', 'right', 'top', 'bottom'), soft: num(0), slant: num(-80, 80) }),
-            grow: settingsTrack({ axis: one('x', 'y'), from: one('start', 'middle', 'end') }),
-            colour: settingsTrack({ to: ref('colour') }),
-            track: ref('track'),
-            trim: settingsTrack({ from: one('start', 'middle', 'end') }),
-          },
-          [],
-        ),
-        units: object({
-          by: one('character', 'word', 'line'),
-          order: one('forward', 'backward', 'middle', 'random'),
-          seed: { type: 'integer' },
-          overlap: num(0, 1),
-          tracks: object(tracks, []),
-        }),
-        out: one('mirror', 'own'),
-        ride: str,
-      },
+      told(
+        {
+          anchor: object({ x: num(), y: num() }),
+          tracks: object(
+            told(
+              {
+                ...tracks,
+                reveal: settingsTrack({
+                  from: one('left', 'right', 'top', 'bottom'),
+                  soft: num(0),
+                  slant: num(-80, 80),
+                }),
+                grow: settingsTrack({ axis: one('x', 'y'), from: one('start', 'middle', 'end') }),
+                colour: settingsTrack({ to: ref('colour') }),
+                track: ref('track'),
+                trim: settingsTrack({ from: one('start', 'middle', 'end') }),
+              },
+              meanings.channels,
+            ),
+            [],
+          ),
+          units: object(
+            told(
+              {
+                by: one('character', 'word', 'line'),
+                order: one('forward', 'backward', 'middle', 'random'),
+                seed: { type: 'integer' },
+                overlap: num(0, 1),
+                tracks: object(tracks, []),
+              },
+              meanings.units,
+            ),
+          ),
+          out: one('mirror', 'own'),
+          ride: str,
+        },
+        meanings.motion,
+      ),
       ['anchor', 'tracks', 'out'],
     ),
     part: {
       ...object(
-        {
-          id: ref('id'),
-          name: str,
-          kind: one(...partKinds),
-          x: ref('axis'),
-          y: ref('axis'),
-          look: { type: 'object' },
-          motion: ref('motion'),
-          matte: object(
-            {
-              part: ref('id'),
-              by: one('alpha', 'luminance'),
-              invert: { type: 'boolean' },
-              shadows: { type: 'boolean' },
-            },
-            ['part', 'by', 'invert'],
-          ),
-          room: ref('room'),
-          locked: { type: 'boolean' },
-          parts: list(ref('part')),
-        },
+        told(
+          {
+            id: ref('id'),
+            name: str,
+            kind: one(...partKinds),
+            x: ref('axis'),
+            y: ref('axis'),
+            look: { type: 'object' },
+            motion: ref('motion'),
+            matte: object(
+              {
+                part: ref('id'),
+                by: one('alpha', 'luminance'),
+                invert: { type: 'boolean' },
+                shadows: { type: 'boolean' },
+              },
+              ['part', 'by', 'invert'],
+            ),
+            room: ref('room'),
+            locked: { type: 'boolean' },
+            parts: list(ref('part')),
+          },
+          meanings.part,
+        ),
         ['id', 'name', 'kind', 'x', 'y', 'look', 'motion'],
       ),
       allOf: parts,
     },
     field: object(
-      {
-        id: ref('id'),
-        key: { ...str, pattern: '^[a-z][a-z0-9_-]{0,63}$' },
-        name: str,
-        note: str,
-        type: one(...fieldTypes),
-        targets: list(object({ part: ref('id'), property: str })),
-        default: fieldValue,
-        required: { type: 'boolean' },
-        placeholder: { ...str, maxLength: 500 },
-        section: str,
-        limit: int(1),
-        lines: int(1),
-        allowed: { ...str, minLength: 1, maxLength: 500 },
-        min: num(),
-        max: num(),
-        count: int(1),
-        format: object({
-          decimals: { ...int(0), maximum: 6 },
-          mark: one('.', ','),
-          group: one('', ' ', ',', '.', '’'),
-          before: str,
-          after: str,
-          plus: { type: 'boolean' },
-        }),
-        pattern: { ...str, description: 'A date pattern of Unicode LDML (UTS #35).' },
-        language: { ...str, description: 'A BCP 47 tag.' },
-        sample: { type: 'boolean' },
-        empty: one('default', 'none'),
-        none: { ...str, minLength: 1, maxLength: 40 },
-        between: str,
-        free: { type: 'boolean' },
-        picture: object({ scaling: { type: 'boolean' }, focus: { type: 'boolean' }, zoom: range(0.1, 10) }, []),
-        options: list(
-          object({
-            value: { ...str, minLength: 1, maxLength: 100 },
-            name: str,
-            sets: list(object({ part: ref('id'), property: str, value: true })),
+      told(
+        {
+          id: ref('id'),
+          key: { ...str, pattern: '^[a-z][a-z0-9_-]{0,63}$' },
+          name: str,
+          note: str,
+          type: one(...fieldTypes),
+          targets: list(object({ part: ref('id'), property: str })),
+          default: fieldValue,
+          required: { type: 'boolean' },
+          placeholder: { ...str, maxLength: 500 },
+          section: str,
+          limit: int(1),
+          lines: int(1),
+          allowed: { ...str, minLength: 1, maxLength: 500 },
+          min: num(),
+          max: num(),
+          count: int(1),
+          format: object({
+            decimals: { ...int(0), maximum: 6 },
+            mark: one('.', ','),
+            group: one('', ' ', ',', '.', '’'),
+            before: str,
+            after: str,
+            plus: { type: 'boolean' },
           }),
-        ),
-        fonts: list(ref('id')),
-        sizes: range(1, 2000),
-        reach: object({ x: range(), y: range() }),
-        onAir: { type: 'boolean' },
-      },
+          pattern: str,
+          language: str,
+          sample: { type: 'boolean' },
+          empty: one('default', 'none'),
+          none: { ...str, minLength: 1, maxLength: 40 },
+          between: str,
+          free: { type: 'boolean' },
+          picture: object({ scaling: { type: 'boolean' }, focus: { type: 'boolean' }, zoom: range(0.1, 10) }, []),
+          options: list(
+            object({
+              value: { ...str, minLength: 1, maxLength: 100 },
+              name: str,
+              sets: list(object({ part: ref('id'), property: str, value: true })),
+            }),
+          ),
+          fonts: list(ref('id')),
+          sizes: range(1, 2000),
+          reach: object({ x: range(), y: range() }),
+          onAir: { type: 'boolean' },
+        },
+        meanings.field,
+      ),
       ['id', 'key', 'name', 'note', 'type', 'targets', 'default', 'required', 'onAir'],
     ),
   }
@@ -279,20 +321,25 @@ export function templateJsonSchema(): Json {
     name: str,
     note: str,
     tags: list(str, { maxItems: 50 }),
-    frame: object({
-      width: int(16),
-      height: int(16),
-      rate,
-      safe: object({ action: num(0, 0.4), title: num(0, 0.4) }),
-    }),
-    spans: object({
-      in: int(),
-      out: int(),
-      hold: object(
-        { frames: int(1), gives: one('freeze', 'loop', 'stretch'), loop: object({ from: int(), to: int() }) },
-        ['frames', 'gives'],
+    frame: object(
+      told(
+        { width: int(16), height: int(16), rate, safe: object({ action: num(0, 0.4), title: num(0, 0.4) }) },
+        meanings.frame,
       ),
-    }),
+    ),
+    spans: object(
+      told(
+        {
+          in: int(),
+          out: int(),
+          hold: object(
+            { frames: int(1), gives: one('freeze', 'loop', 'stretch'), loop: object({ from: int(), to: int() }) },
+            ['frames', 'gives'],
+          ),
+        },
+        meanings.spans,
+      ),
+    ),
     palette: list(object({ id: ref('id'), name: str, colour: ref('colour') })),
     parts: list(ref('part')),
     guides: list(object({ axis: one('x', 'y'), at: num() })),
@@ -338,11 +385,7 @@ export function templateJsonSchema(): Json {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
     title: 'Hoja template, schema 4',
     ...object(
-      {
-        ...document,
-        language: { ...str, description: 'A BCP 47 tag.' },
-        levels: { type: 'object', properties: levels },
-      },
+      told({ ...document, language: str, levels: { type: 'object', properties: levels } }, meanings.document),
       Object.keys(document),
     ),
     $defs,
