@@ -139,9 +139,12 @@ test('a workbook is looked at before it comes in: its sheet, the row of names, h
   await page.goto(`/t/${id}/fill`)
   await page.getByLabel('Data file').setInputFiles({ name: 'week.xlsx', mimeType: 'application/zip', buffer })
   const dialog = page.getByRole('dialog', { name: 'Bring in week.xlsx' })
-  // The wrong worksheet is told from the right one before anything is used.
+  // The worksheet that matches is offered before the first one, and the wrong one is told of before anything is used.
+  await expect(dialog.getByRole('status')).toContainText('Worksheet "Tides" matches nothing')
+  await expect(dialog.getByLabel('Worksheet')).toHaveValue('Speakers')
+  await dialog.getByLabel('Worksheet').selectOption({ label: 'Tides (2 x 2, matches nothing)' })
   await expect(dialog.getByRole('alert')).toContainText('is this the right sheet?')
-  await dialog.getByLabel('Worksheet').selectOption({ label: 'Speakers (5 x 3)' })
+  await dialog.getByLabel('Worksheet').selectOption({ label: 'Speakers (5 x 3, matches 2 fields)' })
   await expect(dialog.getByText('Row 2 names the columns: choose another')).toBeVisible()
   await expect(dialog.getByText('Not used: Remark.')).toBeVisible()
   await expect(dialog.getByRole('button', { name: 'Bring in 2 rows' })).toBeVisible()

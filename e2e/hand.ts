@@ -32,10 +32,14 @@ export class Hand {
   }
 
   /** Name, note, sizes and rate of the frame. */
-  async frame(more: { note?: string; size?: string; rate?: string }): Promise<void> {
+  async frame(more: { note?: string; language?: string; size?: string; rate?: string }): Promise<void> {
     await this.page.getByRole('button', { name: /^\d+ × \d+$/ }).click()
     const dialog = this.page.getByRole('dialog', { name: 'Template and frame' })
     if (more.note) await dialog.getByLabel('What it is for').fill(more.note)
+    if (more.language) {
+      await dialog.getByLabel('Language').fill(more.language)
+      await dialog.getByLabel('Language').press('Enter')
+    }
     if (more.size) await dialog.getByLabel('Frame size').selectOption({ label: more.size })
     if (more.rate) await dialog.getByLabel('Frames a second').selectOption({ label: more.rate })
     await dialog.getByRole('button', { name: 'Change it' }).click()
@@ -360,6 +364,11 @@ export class Hand {
   }
 
   /** On Hand-off: what a field holds. */
+  /** On Hand-off: the chosen field's default must not go out because nothing was given. */
+  async onlySample(): Promise<void> {
+    await this.page.getByLabel('May go out').uncheck()
+  }
+
   async kind(field: string, kind: string): Promise<void> {
     await editorsForm(this.page).getByRole('button', { name: field, exact: true }).click()
     await this.page.getByLabel('Kind of field').selectOption({ label: kind })

@@ -9,12 +9,11 @@ const teal = '#58a39b'
 const amber = '#e3a24a'
 const shell = '#f4ead5'
 
-/** A wave across the picture, `y` high up in its middle. */
-function wave(c, y, colour, height = 22) {
+/** A wave across the picture, its middle at `y`. */
+function wave(c, y, colour, height) {
   c.strokeStyle = colour
   c.beginPath()
-  c.moveTo(46, y)
-  for (let x = 46; x < 270; x += 76) c.bezierCurveTo(x + 19, y - height, x + 19, y - height, x + 38, y)
+  for (let x = 50; x <= 270; x += 2) c.lineTo(x, y - height * Math.sin(((x - 50) / 220) * 6 * Math.PI))
   c.stroke()
 }
 
@@ -96,13 +95,8 @@ const marks = {
       [104, teal],
       [162, night],
       [220, amber],
-    ]) {
-      c.strokeStyle = colour
-      c.beginPath()
-      c.moveTo(46, y)
-      for (let x = 46; x < 270; x += 57) c.bezierCurveTo(x + 14, y - 34, x + 43, y + 34, x + 57, y)
-      c.stroke()
-    }
+    ])
+      wave(c, y, colour, 15)
   },
   eel(c) {
     c.strokeStyle = night
@@ -130,8 +124,8 @@ const marks = {
     c.bezierCurveTo(182, 100, 236, 92, 268, 150)
     c.stroke()
     c.lineWidth = 14
-    wave(c, 222, teal)
-    wave(c, 258, teal)
+    wave(c, 222, teal, 10)
+    wave(c, 258, teal, 10)
   },
 }
 

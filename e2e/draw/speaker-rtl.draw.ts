@@ -7,7 +7,10 @@ test('speaker, right to left', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
   await hand.startTemplate('Speaker RTL')
-  await hand.frame({ note: 'Lower third for the Arabic broadcast of Estuary Week. Bottom right, grows to the left.' })
+  await hand.frame({
+    language: 'ar',
+    note: 'Lower third for the Arabic broadcast of Estuary Week. Bottom right, grows to the left.',
+  })
   await hand.palette([
     ['Night tide', '#12343b'],
     ['Deep water', '#0b2329'],

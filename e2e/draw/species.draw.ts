@@ -27,6 +27,8 @@ test('species', async ({ page }) => {
   await hand.add('ellipse', 'Mount')
   await hand.fill('Parchment')
   await hand.shadow(0, 10, 26)
+  await hand.add('ellipse', 'Window')
+  await hand.look({ 'Only a matte': true })
   await hand.add('picture', 'Picture')
   await hand.add('text', 'Latin name')
   await hand.words('Anguilla brisalensis')
@@ -42,9 +44,11 @@ test('species', async ({ page }) => {
   await hand.tie('Mount', 'bottom', 'title-safe', 'bottom')
   await hand.size('Mount', 'x', 208)
   await hand.size('Mount', 'y', 208)
-  await hand.recipe('Picture', 'inside', ['Mount'], { room: [10, 10, 10, 10] })
+  // A ring of the mount goes round whatever picture a row brings.
+  await hand.recipe('Window', 'inside', ['Mount'], { room: [9, 9, 9, 9] })
+  await hand.recipe('Picture', 'inside', ['Window'], { room: [0, 0, 0, 0] })
   await hand.look({ Picture: 'eel.png' })
-  await hand.matte('Mount')
+  await hand.matte('Window')
   await hand.choose('Latin name')
   await hand.tie('Latin name', 'left', 'Mount', 'right', 40)
   await hand.tie('Latin name', 'bottom', 'Mount', 'middle', 20)
@@ -57,15 +61,21 @@ test('species', async ({ page }) => {
   await hand.tie('Common name', 'left', 'Latin name', 'left')
   await hand.tie('Common name', 'top', 'Latin name', 'bottom', -6)
   await hand.recipe('Label', 'around', ['Latin name', 'Common name'], { room: [140, 56, 14, 18] })
+  // While the label runs out, nothing of the words is seen beside it.
+  for (const name of ['Latin name', 'Common name']) {
+    await hand.choose(name)
+    await hand.matte('Label')
+  }
   await hand.recipe('Spine', 'inside', ['Label'], { room: [0, 0, 0, 0], on: 'down' })
-  await hand.tie('Spine', 'right', 'Label', 'right')
+  await hand.tie('Spine', 'right', 'Label', 'right', 0, { follows: 'while it moves' })
   await hand.size('Spine', 'x', 12)
 
   for (const [part, move] of [
     ['Mount', 'Bob up'],
+    ['Window', 'Bob up'],
     ['Picture', 'Come near'],
-    ['Label', 'Uncover'],
-    ['Spine', 'Stand up'],
+    ['Label', 'Unroll'],
+    ['Spine', 'Surface'],
     ['Latin name', 'Haze lifts'],
     ['Common name', 'Gather'],
   ] as const) {
@@ -76,6 +86,7 @@ test('species', async ({ page }) => {
   await hand.explain('Latin name', 'Genus and species, no author.', 40)
   await hand.explain('Common name', 'As the river people say it.', 40)
   await hand.exposeProperty('Picture', 'Picture')
+  await hand.onlySample()
   await hand.saved()
   expect(wrong).toEqual([])
   await exportTo(page, 'species', ['names', 'pictures'])
