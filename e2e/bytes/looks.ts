@@ -146,6 +146,41 @@ const drawings: Record<string, Part[]> = {
       ),
     ),
   ),
+  ...Object.fromEntries(
+    [
+      ['tr', 'fikir iğne ısı'],
+      ['de', 'Straßenbahn'],
+      ['el', 'Θαλασσινός αέρας'],
+      ['ca', 'col·lecció'],
+    ].map(([language, said]) => [
+      `capitals and letters in ${language}`,
+      [
+        part('text', 'a', { ...words, content: [{ text: said }], language, case: 'upper' }),
+        part(
+          'text',
+          'b',
+          { ...words, content: [{ text: said }], language },
+          {},
+          { y: { ties: [], place: 500, size: { kind: 'content' } } },
+        ),
+      ],
+    ]),
+  ),
+  'words that are parted': [
+    part(
+      'text',
+      'a',
+      {
+        ...words,
+        content: [{ text: 'Restoration of tidal flats' }],
+        language: 'en',
+        hyphenate: true,
+        fit: [{ step: 'wrap', to: 6 }],
+      },
+      {},
+      { room: { kind: 'width', value: 330 } },
+    ),
+  ],
   'a soft wipe under a luminance matte': [
     part('box', 'mask', { fill: gradient, matteOnly: true }),
     part(

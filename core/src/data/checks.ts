@@ -247,7 +247,7 @@ function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
 
 function checkReading(settled: Settled, timing: Timing, scene: Scene, row: number, findings: Finding[]): void {
   const characters = settled.blocks.reduce(
-    (sum, block, i) => sum + (block && !settled.rest.gone[i] ? characterCount(block.text) : 0),
+    (sum, block, i) => sum + (block && !settled.rest.gone[i] ? characterCount(block.text.replaceAll('\u00ad', '')) : 0),
     0,
   )
   const seconds = secondsOf(timing.total - Math.floor((timing.in + timing.out) / 2), scene.template.frame.rate)

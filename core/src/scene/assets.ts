@@ -1,6 +1,6 @@
 import type { Pixels } from '../paint/index.ts'
 import type { FontId } from '../template/index.ts'
-import type { Font } from '../text/index.ts'
+import type { Font, Hyphenate } from '../text/index.ts'
 import type { Rate } from '../time/index.ts'
 
 /** A picture that moves: its frames, made when they are asked for. */
@@ -22,4 +22,6 @@ export interface Assets {
   movie(name: string): MovingPicture | undefined
   /** A family within reach that has a character, where that is known. */
   familyWith?(codePoint: number): string | undefined
+  /** Where words may be parted, where a text asks for that. */
+  hyphenate?: Hyphenate
 }

@@ -170,9 +170,10 @@ export class Scene {
       return font
     }
     const runs = (look.content as SpokenRun[]).map((run): StyledRun => {
-      const text = drawnText(run.text ?? '')
-      const font = fontOf(run.font)
       const language = run.language ?? (look.language || content.language)
+      const written = drawnText(run.text ?? '')
+      const text = look.hyphenate ? (this.assets.hyphenate?.(written, language) ?? written) : written
+      const font = fontOf(run.font)
       return {
         text:
           look.case === 'upper'

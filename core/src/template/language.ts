@@ -1,4 +1,5 @@
 import type { Field, Template } from './types.ts'
+import { allParts } from './walk.ts'
 
 /** No language in particular: Unicode's own rules, no locale's. */
 export const noLanguage = 'und'
@@ -64,4 +65,24 @@ export function withDigits(text: string, language: string | undefined): string {
   const plain = language.replace(/-u-.*$/i, '')
   const zero = zeros[asked ?? systems[plain] ?? systems[primaryOf(language)] ?? 'latn'] ?? zeros.latn!
   return zero === zeros.latn ? text : text.replace(/\d/g, (digit) => String.fromCodePoint(zero + Number(digit)))
+}
+
+/** The languages in which texts of a template may part words; none where no text does. */
+export function partedLanguages(
+  template: Pick<Template, 'language' | 'parts' | 'fields'>,
+  all: readonly string[],
+): string[] {
+  const texts = allParts(template.parts).flatMap((part) => (part.kind === 'text' ? [part] : []))
+  const sets = template.fields.flatMap(({ options }) => (options ?? []).flatMap((option) => option.sets))
+  const parts = texts.some((part) => part.look.hyphenate) || sets.some(({ property }) => property === 'hyphenate')
+  if (!parts) return []
+  // What a row says its language is may be any.
+  if (template.fields.some(({ type }) => type === 'language')) return [...all]
+  return [
+    ...new Set([
+      languageOf(template),
+      ...texts.flatMap((part) => part.look.language || []),
+      ...template.fields.flatMap((field) => field.language ?? []),
+    ]),
+  ]
 }

@@ -326,6 +326,7 @@ export const propertyMeanings: Meanings = {
   align: m('Where shorter lines stand: start, middle or end, as its language runs.', 'start'),
   direction: m('As written (UAX #9), left to right, or right to left.', 'as written'),
   language: m("BCP 47 tag of its language; empty: the title's.", 'en'),
+  hyphenate: m('It may part words at the end of a line, by the rules of its language.', true),
   case: m('As typed, upper or lower, by the rules of its language.', 'upper'),
   shows: m('The box that others are tied to: line (ascender to descender), cap (baseline to capitals) or ink.', 'line'),
   fit: m('What it does when it runs out of room.', [{ step: 'condense', to: 0.88 }, { step: 'cut' }]),

@@ -151,6 +151,7 @@ export const properties = {
       options: ['as written', 'left to right', 'right to left'],
       onAir: false,
     }),
+    hyphenate: p({ label: 'Parts words', type: 'switch', default: false, onAir: false }),
     language: p({ label: 'Language', type: 'language', default: '', onAir: true }),
     case: p({
       label: 'Case',

@@ -3,7 +3,7 @@ import { visualOrder } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
 import { type FitReport, type Fitted, type FitUse, fit, unfitted, Widths, widest } from './fit.ts'
 import type { Font } from './font.ts'
-import { type Shaped, type StyledRun, shapeRuns } from './itemize.ts'
+import { type Shaped, type StyledRun, shapeRuns, softHyphen } from './itemize.ts'
 
 export interface PlacedGlyph {
   font: Font
@@ -260,6 +260,21 @@ function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: nu
         x += glyph.advance * em * state.condense
       }
       if (previous >= 0) x += tracking
+      const { hyphen } = item
+      // A word that is parted here; scripts that run to the left part none.
+      if (hyphen && line.end < shaped.text.length && item.end >= line.end && shaped.text[line.end - 1] === softHyphen)
+        glyphs.push({
+          font: item.font,
+          id: hyphen.id,
+          x,
+          y: n * pitch,
+          scaleX: em * state.condense,
+          scaleY: em,
+          advance: hyphen.advance * em * state.condense,
+          colour: item.run.colour,
+          start: line.end - 1,
+          line: n,
+        })
     }
   })
   return glyphs

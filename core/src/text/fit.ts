@@ -1,6 +1,6 @@
 import type { FitStep } from '../template/index.ts'
 import { type Break, breaksOf } from './breaks.ts'
-import type { Shaped } from './itemize.ts'
+import { type Shaped, softHyphen } from './itemize.ts'
 
 /** How far each fit step has gone. */
 export interface FitState {
@@ -56,6 +56,8 @@ export class Widths {
   private readonly em: Float64Array
   private readonly tracked: Float64Array
   private found: Break[] | undefined
+  /** px of the hyphen that a line ends with when it is broken behind this unit. */
+  private readonly hyphens: ReadonlyMap<number, number>
 
   constructor(shaped: Shaped) {
     this.text = shaped.text
@@ -76,6 +78,7 @@ export class Widths {
         this.tracked[glyph.start + 1] = (size * tracking) / 1000
       }
     }
+    this.hyphens = hyphensOf(shaped)
     for (let i = 1; i < n; i++) {
       this.advance[i]! += this.advance[i - 1]!
       this.em[i]! += this.em[i - 1]!
@@ -99,6 +102,12 @@ export class Widths {
     return state.shrink * (state.condense * (this.advance[end]! - this.advance[start]!) + tracking)
   }
 
+  /** px of a line, the hyphen included that it ends with where a word is parted. */
+  private lineWidth(start: number, end: number, state: FitState): number {
+    const hyphen = end < this.text.length ? this.hyphens.get(end) : undefined
+    return this.width(start, end, state) + (hyphen === undefined ? 0 : hyphen * state.shrink * state.condense)
+  }
+
   /** The end of a line without the spaces that hang over it. */
   private trimmed(start: number, end: number): number {
     let at = end
@@ -112,7 +121,7 @@ export class Widths {
     let start = 0
     const push = (end: number) => {
       const last = this.trimmed(start, end)
-      result.push({ start, end: last, width: this.width(start, last, state) })
+      result.push({ start, end: last, width: this.lineWidth(start, last, state) })
       start = end
     }
     let candidate = 0
@@ -122,7 +131,7 @@ export class Widths {
           !forcedOnly &&
           candidate > start &&
           result.length + 1 < state.lines &&
-          this.width(start, this.trimmed(start, stop.at), state) > room
+          this.lineWidth(start, this.trimmed(start, stop.at), state) > room
         )
           push(candidate)
         if (stop.must) push(stop.at)
@@ -138,6 +147,17 @@ export class Widths {
     push(this.text.length)
     return result
   }
+}
+
+const noHyphens: ReadonlyMap<number, number> = new Map()
+
+function hyphensOf({ text, items }: Shaped): ReadonlyMap<number, number> {
+  if (!items.some(({ hyphen }) => hyphen)) return noHyphens
+  const found = new Map<number, number>()
+  for (const { start, end, hyphen, run } of items)
+    for (let at = start; hyphen && at < end; at++)
+      if (text[at] === softHyphen) found.set(at + 1, hyphen.advance * run.size)
+  return found
 }
 
 export interface Fitted {

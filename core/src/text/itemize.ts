@@ -38,6 +38,8 @@ export interface Item {
   run: StyledRun
   font: Font
   glyphs: Glyph[]
+  /** What stands at the end of a line that is broken at a soft hyphen; absent: there is none in this stretch. */
+  hyphen?: Glyph
 }
 
 export interface Shaped {
@@ -161,6 +163,25 @@ function shapeItem(text: string, item: Item): void {
   })
 }
 
+/** Where a word may be parted (Unicode, SOFT HYPHEN): seen only where it is. */
+export const softHyphen = '\u00ad'
+
+/** The hyphen of an item's font: U+2010, or the hyphen-minus where it has none. */
+function hyphenOf({ font }: Item): Glyph {
+  buffer.clearContents()
+  buffer.addText(font.covers(0x2010) ? '\u2010' : '-')
+  buffer.guessSegmentProperties()
+  shape(font.hb, buffer)
+  const em = font.unitsPerEm
+  return {
+    id: buffer.getGlyphInfos()[0]!.codepoint,
+    start: 0,
+    advance: buffer.getGlyphPositions()[0]!.xAdvance / em,
+    dx: 0,
+    dy: 0,
+  }
+}
+
 /**
  * Shapes styled runs as one text: UAX #9 levels over the whole, then stretches of one style, level, script and font, each
  * shaped by HarfBuzz with its surroundings as context.
@@ -178,7 +199,11 @@ export function shapeRuns(runs: readonly StyledRun[], fallbacks: readonly Font[]
     else if (run.text) split(text, offset, run, levels, fallbacks, missing, items)
     offset = end
   }
-  for (const item of items) shapeItem(text, item)
+  const isSoft = text.includes(softHyphen)
+  for (const item of items) {
+    shapeItem(text, item)
+    if (isSoft && text.slice(item.start, item.end).includes(softHyphen)) item.hyphen = hyphenOf(item)
+  }
   return { text, items, base, missing: [...missing] }
 }
 

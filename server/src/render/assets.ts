@@ -1,8 +1,8 @@
 import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
-import type { Template } from '@hoja/core/template'
-import { Font, familyWith } from '@hoja/core/text'
+import { partedLanguages, type Template } from '@hoja/core/template'
+import { Font, familyWith, hyphenatedLanguages, loadHyphens } from '@hoja/core/text'
 import { shippedCoverage } from '../shippedFonts.ts'
 import { decodePicture } from './raster.ts'
 
@@ -44,6 +44,7 @@ export async function loadAssets(
     ),
     picture: (name) => byName.get(name),
     movie: (name) => moving.get(name),
+    hyphenate: await loadHyphens(partedLanguages(template, hyphenatedLanguages)),
     familyWith: (codePoint) => familyWith(shippedCoverage(), codePoint),
   }
 }

@@ -1,8 +1,8 @@
 import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
-import type { Template } from '@hoja/core/template'
-import { type Coverage, Font, familyWith } from '@hoja/core/text'
+import { partedLanguages, type Template } from '@hoja/core/template'
+import { type Coverage, Font, familyWith, hyphenatedLanguages, loadHyphens } from '@hoja/core/text'
 import { lendFonts } from './lendFonts.ts'
 import { decodePicture } from './workshop.ts'
 
@@ -28,7 +28,7 @@ function once<T>(map: Map<string, Promise<T>>, key: string, make: () => Promise<
 }
 
 /** Fetches and decodes what a template carries; each file once. */
-export async function loadAssets(template: Pick<Template, 'fonts' | 'fallbacks' | 'media'>): Promise<Assets> {
+export async function loadAssets(template: Template): Promise<Assets> {
   const loadedFonts = await Promise.all(
     template.fonts.map(
       async (font) =>
@@ -65,6 +65,7 @@ export async function loadAssets(template: Pick<Template, 'fonts' | 'fallbacks' 
     fonts: new Map(loadedFonts),
     picture: (name) => byName.get(name),
     movie: (name) => moving.get(name),
+    hyphenate: await loadHyphens(partedLanguages(template, hyphenatedLanguages)),
     familyWith: (codePoint) => familyWith(coverage, codePoint),
   }
 }

@@ -1,5 +1,6 @@
 import { Scene } from '@hoja/core/scene'
-import { carriedBy, type Template } from '@hoja/core/template'
+import { carriedBy, partedLanguages, type Template } from '@hoja/core/template'
+import { hyphenatedLanguages } from '@hoja/core/text'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { loadAssets } from './assets.ts'
@@ -12,7 +13,7 @@ export function useScene(template: Template | undefined): { scene: Scene | undef
         .join()
     : ''
   const assets = useQuery({
-    queryKey: ['carried', files],
+    queryKey: ['carried', files, template && partedLanguages(template, hyphenatedLanguages).join()],
     queryFn: () => loadAssets(template!),
     enabled: !!template,
     staleTime: Number.POSITIVE_INFINITY,
