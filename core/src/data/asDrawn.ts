@@ -37,15 +37,21 @@ interface Evenly {
 const drawnAlike = 0.75
 const pairOf = (a: number, b: number) => (a < b ? a * 65536 + b : b * 65536 + a)
 
-/** How far (px) a box leads out of another, and on which side. */
-function leaves(inner: Box, outer: Box): { by: number; side: 'left' | 'right' | 'top' | 'bottom' } {
-  const sides = [
-    { side: 'left', by: outer.x - inner.x },
-    { side: 'right', by: inner.x + inner.width - outer.x - outer.width },
-    { side: 'top', by: outer.y - inner.y },
-    { side: 'bottom', by: inner.y + inner.height - outer.y - outer.height },
-  ] as const
-  return sides.reduce((most, one) => (one.by > most.by ? one : most))
+/** How far (px) a box leads out of another, on the side where it leads furthest. */
+function leadsOut(inner: Box, outer: Box): number {
+  return Math.max(
+    outer.x - inner.x,
+    inner.x + inner.width - outer.x - outer.width,
+    outer.y - inner.y,
+    inner.y + inner.height - outer.y - outer.height,
+  )
+}
+
+/** The side on which a box leads out of another furthest, in words. */
+function sideWords(inner: Box, outer: Box, by: number): string {
+  if (by === inner.x + inner.width - outer.x - outer.width) return 'on the right'
+  if (by === outer.x - inner.x) return 'on the left'
+  return by === outer.y - inner.y ? 'at the top' : 'at the bottom'
 }
 
 const areaOf = (box: Box) => box.width * box.height
@@ -66,8 +72,11 @@ const read = new WeakMap<Scene, Map<string, Relations>>()
 /** Combinations of options whose drawing is kept read. */
 const keep = 64
 
+const nothing: Values = {}
+
 /** The choices of a filling alone: each of them is a drawing of its own. */
 function choicesOf(template: Template, values: Values): Values {
+  if (!template.fields.some(({ type }) => type === 'choice')) return nothing
   return Object.fromEntries(
     template.fields.flatMap(({ type, key }) =>
       type === 'choice' && values[key] !== undefined ? [[key, values[key]!]] : [],
@@ -78,7 +87,7 @@ function choicesOf(template: Template, values: Values): Values {
 function relationsOf(scene: Scene, values: Values): Relations {
   const known = keptFor(read, scene, () => new Map<string, Relations>())
   const choices = choicesOf(scene.template, values)
-  const key = JSON.stringify(choices)
+  const key = choices === nothing ? '' : JSON.stringify(choices)
   let relations = known.get(key)
   if (!relations) {
     relations = readRelations(scene, scene.settle(choices))
@@ -98,7 +107,7 @@ function readRelations(scene: Scene, settled: Settled): Relations {
       if (overlapOf(lower.box(), upper.box()) <= touching) continue
       meet.add(pairOf(lower.index, upper.index))
       const isSurface = lower.part.kind !== 'text' && lower.part.kind !== 'curve'
-      if (isSurface && leaves(upper.box(), lower.box()).by <= drawnAlike) around.push(lower)
+      if (isSurface && leadsOut(upper.box(), lower.box()) <= drawnAlike) around.push(lower)
     }
     around.sort((a, b) => areaOf(a.box()) - areaOf(b.box()))
     if (around.length > 0)
@@ -191,7 +200,8 @@ const edgeNames = [
 export function checkAsDrawn(scene: Scene, settled: Settled, row: number): Finding[] {
   const relations = relationsOf(scene, settled.values)
   const parts = drawnParts(scene, settled)
-  const byIndex = new Map(parts.map((one) => [one.index, one]))
+  const byIndex: (DrawnPart | undefined)[] = new Array(settled.rest.order.parts.length)
+  for (const one of parts) byIndex[one.index] = one
   const findings: Finding[] = []
   const add = (code: string, part: Part, message: string) =>
     findings.push({ row, part: part.id, level: 'look', code, message })
@@ -199,7 +209,7 @@ export function checkAsDrawn(scene: Scene, settled: Settled, row: number): Findi
   checkApart(relations, parts, add)
   checkBare(relations, byIndex, settled, add)
   for (const { a, b, axis, edge } of relations.lines) {
-    const [one, other] = [byIndex.get(a), byIndex.get(b)]
+    const [one, other] = [byIndex[a], byIndex[b]]
     if (!one || !other) continue
     const by = Math.abs(edgeAt(settled, a, axis, edge) - edgeAt(settled, b, axis, edge))
     if (by > touching)
@@ -210,7 +220,7 @@ export function checkAsDrawn(scene: Scene, settled: Settled, row: number): Findi
       )
   }
   for (const { parts: three, axis } of relations.rows) {
-    const [a, b, c] = three.map((i) => byIndex.get(i))
+    const [a, b, c] = three.map((i) => byIndex[i])
     if (!a || !b || !c) continue
     const [one, two] = [gapBetween(settled, a.index, b.index, axis), gapBetween(settled, b.index, c.index, axis)]
     if (Math.abs(one - two) > touching)
@@ -229,16 +239,16 @@ type Add = (code: string, part: Part, message: string) => void
 function checkInside(
   { inside }: Relations,
   parts: readonly DrawnPart[],
-  byIndex: ReadonlyMap<number, DrawnPart>,
+  byIndex: readonly (DrawnPart | undefined)[],
   add: Add,
 ): void {
   for (const one of parts)
     for (const i of inside.get(one.index) ?? []) {
-      const surface = byIndex.get(i)
-      if (!surface || leaves(one.outer, surface.outer).by <= touching) continue
-      const { by, side } = leaves(one.box(), surface.box())
+      const surface = byIndex[i]
+      if (!surface || leadsOut(one.outer, surface.outer) <= touching) continue
+      const by = leadsOut(one.box(), surface.box())
       if (by <= touching) continue
-      const where = side === 'left' || side === 'right' ? `on the ${side}` : `at the ${side}`
+      const where = sideWords(one.box(), surface.box(), by)
       add('leaves', one.part, `${one.part.name} leaves ${surface.part.name}, ${px(by)} ${where}.`)
       break
     }
@@ -247,17 +257,19 @@ function checkInside(
 /** Two parts that lie over each other and were drawn apart. */
 function checkApart({ meet, drawn, inside }: Relations, parts: readonly DrawnPart[], add: Add): void {
   const found: { lower: DrawnPart; upper: DrawnPart; by: number }[] = []
-  parts.forEach((upper, n) => {
-    for (const lower of parts.slice(0, n)) {
+  for (let n = 1; n < parts.length; n++)
+    for (let m = 0; m < n; m++) {
+      const [lower, upper] = [parts[m]!, parts[n]!]
+      // Most lie nowhere near each other.
+      if (overlapOf(lower.outer, upper.outer) <= touching) continue
       const areContent = isContent(lower.part) && isContent(upper.part)
       // Of what was not drawn nobody knows where it was meant; two texts are never meant to meet.
       if (!areContent && !(drawn.has(lower.index) && drawn.has(upper.index))) continue
       if (meet.has(pairOf(lower.index, upper.index))) continue
-      if (overlapOf(lower.outer, upper.outer) <= touching) continue
       const by = overlapOf(lower.box(), upper.box())
       if (by > touching) found.push({ lower, upper, by })
     }
-  })
+  if (found.length === 0) return
   const overlaps = new Set(found.map(({ lower, upper }) => pairOf(lower.index, upper.index)))
   for (const { lower, upper, by } of found) {
     if (isContent(lower.part) && isContent(upper.part)) {
@@ -273,11 +285,18 @@ function checkApart({ meet, drawn, inside }: Relations, parts: readonly DrawnPar
 }
 
 /** A surface of which everything that was read or seen on it is gone. */
-function checkBare({ holds }: Relations, byIndex: ReadonlyMap<number, DrawnPart>, settled: Settled, add: Add): void {
-  const bare = [...holds].filter(([i, held]) => byIndex.has(i) && held.every((one) => settled.rest.gone[one]))
+function checkBare(
+  { holds }: Relations,
+  byIndex: readonly (DrawnPart | undefined)[],
+  settled: Settled,
+  add: Add,
+): void {
+  const bare: [number, readonly number[]][] = []
+  for (const [i, held] of holds) if (byIndex[i] && held.every((one) => settled.rest.gone[one])) bare.push([i, held])
+  if (bare.length === 0) return
   const isBare = new Set(bare.map(([i]) => i))
   for (const [i, held] of bare) {
-    const { part } = byIndex.get(i)!
+    const { part } = byIndex[i]!
     // Of plates that lie one in the other the innermost is told.
     const hasInner = bare.some(([j, own]) => j !== i && isBare.has(j) && own.length === held.length && j > i)
     if (!hasInner) add('bare', part, `${part.name} stands empty.`)

@@ -3,6 +3,7 @@ import {
   type Field,
   type FieldValue,
   isLanguage,
+  languageFieldOf,
   languageOf,
   noPictureWord,
   type PictureValue,
@@ -14,6 +15,7 @@ import {
 } from '../template/index.ts'
 import { strangeCharacters } from './characters.ts'
 import { refuseFieldValue } from './fieldValues.ts'
+import { keptFor } from './kept.ts'
 import { type Marks, numberIn } from './numbers.ts'
 import type { Problem } from './problem.ts'
 import { quoteFix, quotesOf } from './quotes.ts'
@@ -192,13 +194,26 @@ export function valuesOf(template: Template, match: Match, row: Row): Filling {
 
 /** The language that a row's words are in, where its template lets rows differ. */
 function rowLanguage(template: Template, match: Match, row: Row): string {
-  const field = template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
+  const field = languageFieldOf(template)
   const given = field && givenText(match, field.key, row).text?.trim().replaceAll('_', '-')
   return given && isLanguage(given) ? given : languageOf(template)
 }
 
-/** A field of which nothing was given stands at its default: told of where that is only a sample. */
+const atDefault = new WeakMap<Template, Map<Field, Problem[]>>()
+
+/** A field of which nothing was given stands at its default: the same is told of it in every row. */
 function defaultProblems(template: Template, field: Field): Problem[] {
+  const known = keptFor(atDefault, template, () => new Map<Field, Problem[]>())
+  let problems = known.get(field)
+  if (!problems) {
+    problems = sampleProblems(template, field)
+    known.set(field, problems)
+  }
+  return problems
+}
+
+/** What is told of a default: where it is only a sample, and where something had to be given. */
+function sampleProblems(template: Template, field: Field): Problem[] {
   if (field.required)
     return [
       {
@@ -251,7 +266,7 @@ function valueProblems(template: Template, field: Field, value: FieldValue, lang
 
 /** What is wrong with the values of a filling themselves, as a row that gives them is told of them. */
 export function fillingProblems(template: Template, values: Values): Problem[] {
-  const own = template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
+  const own = languageFieldOf(template)
   const language = String((own && values[own.key]) || languageOf(template))
   return template.fields.flatMap((field): Problem[] => {
     const value = values[field.key]

@@ -1,10 +1,10 @@
 import { type Box, boxOf } from '../layout/index.ts'
 import { settledFrame, timingOf } from '../motion/index.ts'
-import { mapBounds } from '../paint/index.ts'
+import { type Matrix, mapBounds } from '../paint/index.ts'
 import { areaOf, type Segment, segmentsOf } from '../path/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import type { LookValues, Part } from '../template/index.ts'
-import { inkOf } from '../text/index.ts'
+import { type Block, inkOf } from '../text/index.ts'
 import { keptFor } from './kept.ts'
 
 /** Letters may touch; more than two px are meant. */
@@ -67,57 +67,89 @@ function outlineBox(look: Record<string, unknown>, box: Box): Box {
   return areaOf(segments)
 }
 
+/** A text: what its letters cover is worked out only where it is asked for. */
+class DrawnText implements DrawnPart {
+  private ink: Box | undefined
+  readonly outer: Box
+
+  constructor(
+    private readonly settled: Settled,
+    readonly part: Part,
+    readonly index: number,
+    private readonly block: Block,
+    private readonly matrix: Matrix | undefined,
+  ) {
+    const { line } = block.boxes
+    const { size, reach } = block
+    // Letters reach out of their line; how far they can is soon known.
+    const [top, bottom, aside] = reach
+      ? [reach.top, reach.bottom, reach.aside]
+      : [line.y - size, line.y + line.height + size, size]
+    this.outer = this.placed(line.x - aside, top, line.width + 2 * aside, bottom - top)
+  }
+
+  box(): Box {
+    if (!this.ink) {
+      const { x, y, width, height } = inkOf(this.block.glyphs)
+      this.ink = this.placed(x, y, width, height)
+    }
+    return this.ink
+  }
+
+  /** A box of the block's own coordinates, in the frame. */
+  private placed(x: number, y: number, width: number, height: number): Box {
+    const { rest, content } = this.settled
+    const shown = this.block.boxes[content.looks[this.index]!.shows as 'line']
+    const box = {
+      x: rest.start[0][this.index]! + x - shown.x,
+      y: rest.start[1][this.index]! + y - shown.y,
+      width,
+      height,
+    }
+    return cutBox(this.settled, this.part, this.matrix ? mapBounds(this.matrix, box) : box)
+  }
+}
+
+class DrawnShape implements DrawnPart {
+  constructor(
+    readonly part: Part,
+    readonly index: number,
+    readonly outer: Box,
+  ) {}
+
+  box(): Box {
+    return this.outer
+  }
+}
+
 /** Every part of a settled title that is seen when all have arrived, in painting order; groups are what they hold. */
 export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
   const { rest, content, blocks } = settled
   const { hidden, moved } = standingOf(scene, settled)
-  const timing = timingOf(settled.template)
-  const posed = moved.size > 0 ? scene.posed(settled, timing, settledFrame(timing)) : undefined
+  const timing = moved.size > 0 ? timingOf(settled.template) : undefined
+  const posed = timing && scene.posed(settled, timing, settledFrame(timing))
   const found: DrawnPart[] = []
-  rest.order.parts.forEach((part, index) => {
+  const { parts } = rest.order
+  for (let index = 0; index < parts.length; index++) {
+    const part = parts[index]!
     const look = content.looks[index]!
     if (rest.gone[index] || part.kind === 'group' || look.matteOnly || hidden.has(part.id) || isFaded(settled, index))
-      return
-    const own = boxOf(rest, index)
-    const matrix = moved.has(part.id) ? posed?.placeOf(part.id)?.matrix : undefined
-    const placed = (box: Box) => cutBox(settled, part, matrix ? mapBounds(matrix, box) : box)
+      continue
+    const matrix = posed && moved.has(part.id) ? posed.placeOf(part.id)?.matrix : undefined
     if (part.kind === 'text') {
       const block = blocks[index]
-      if (!block || part.look.along || look.crawl) return
-      const at = (ink: Box): Box => {
-        const shown = block.boxes[look.shows as 'line']
-        return placed({ x: own.x + ink.x - shown.x, y: own.y + ink.y - shown.y, width: ink.width, height: ink.height })
-      }
-      const { line } = block.boxes
-      // Letters reach out of their line; how far they can is soon known.
-      const reach = block.reach ?? {
-        top: line.y - block.size,
-        bottom: line.y + line.height + block.size,
-        aside: block.size,
-      }
-      const outer = at({
-        x: line.x - reach.aside,
-        y: reach.top,
-        width: line.width + 2 * reach.aside,
-        height: reach.bottom - reach.top,
-      })
-      let ink: Box | undefined
-      const box = () => {
-        ink ??= at(inkOf(block.glyphs))
-        return ink
-      }
-      found.push({ part, index, outer, box })
-      return
+      if (block && !part.look.along && !look.crawl) found.push(new DrawnText(settled, part, index, block, matrix))
+      continue
     }
-    if (part.kind !== 'picture' && !paints(look)) return
-    let box = own
-    if (part.kind === 'path' && !part.look.rotation) box = outlineBox(look, own)
+    if (part.kind !== 'picture' && !paints(look)) continue
+    let box = boxOf(rest, index)
+    if (part.kind === 'path' && !part.look.rotation) box = outlineBox(look, box)
     const stroke = part.kind === 'picture' ? 0 : ((look.strokeWidth as number) ?? 0) * ((look.scale as number) ?? 1)
     if (stroke > 0 && !isClear(look.stroke))
       box = { x: box.x - stroke / 2, y: box.y - stroke / 2, width: box.width + stroke, height: box.height + stroke }
-    const whole = placed(box)
-    if (whole.width > 0 && whole.height > 0) found.push({ part, index, outer: whole, box: () => whole })
-  })
+    const whole = cutBox(settled, part, matrix ? mapBounds(matrix, box) : box)
+    if (whole.width > 0 && whole.height > 0) found.push(new DrawnShape(part, index, whole))
+  }
   return found
 }
 

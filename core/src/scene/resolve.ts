@@ -5,6 +5,7 @@ import {
   type Fill,
   fullLook,
   givenBy,
+  languageFieldOf,
   languageOf,
   type Part,
   type PropertyType,
@@ -31,7 +32,7 @@ export interface Content {
 }
 
 /** A run with its words put in; those of a field are in the field's language. */
-export type SpokenRun = Run & { language?: string }
+export type SpokenRun = Run & { language?: string | undefined }
 
 /** A colour with the palette looked up: `#rrggbb` or `#rrggbbaa`. An unknown palette entry is black. */
 export function colourOf(template: Template, colour: Colour): string {
@@ -57,6 +58,10 @@ interface Groundwork {
   looks: Record<string, unknown>[]
   /** Indices of parts whose look a field changes. */
   reached: ReadonlySet<number>
+  /** The field that says the language of the whole title, where rows differ: it drives no part. */
+  languageField: Field | undefined
+  /** Languages of fields that have one of their own, by field id. */
+  languages: ReadonlyMap<string, string>
 }
 
 const groundworks = new WeakMap<Template, Groundwork>()
@@ -69,7 +74,12 @@ function groundworkOf(template: Template): Groundwork {
     const reached = new Set(
       parts.flatMap((part, i) => (targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [])),
     )
-    known = { looks: parts.map((part) => designedLook(template, part)), reached }
+    known = {
+      looks: parts.map((part) => designedLook(template, part)),
+      reached,
+      languageField: languageFieldOf(template),
+      languages: new Map(template.fields.flatMap(({ id, language }) => (language ? [[id, language] as const] : []))),
+    }
     groundworks.set(template, known)
   }
   return known
@@ -86,60 +96,57 @@ export function resolve(template: Template, values: Values): Content {
       if (known) known.push(...given)
       else overrides.set(part, given)
     }
-  const language = titleLanguage(template, fields)
-  const shown = new Map(
-    template.fields.map((field) => [
-      field.id,
-      {
-        text: shownText(field, fields.get(field.id)!, language),
-        ...(field.language ? { language: field.language } : {}),
-      },
-    ]),
-  )
-  const { parts } = tieOrder(template)
   const ground = groundworkOf(template)
+  const language = String((ground.languageField && fields.get(ground.languageField.id)) || languageOf(template))
+  const texts = new Map(template.fields.map((field) => [field.id, shownText(field, fields.get(field.id)!, language)]))
+  const said: Said = { texts, languages: ground.languages }
+  const { parts } = tieOrder(template)
   const looks = [...ground.looks]
   for (const i of ground.reached) {
     const part = parts[i]!
     const look = { ...looks[i] }
     for (const [key, value] of overrides.get(part.id) ?? [])
-      look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, shown)
-    if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], shown)
+      look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, said)
+    if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], said)
     looks[i] = look
   }
   return { looks, reached: ground.reached, fields, language }
 }
 
-/** The language that a row's title is in: a language field that drives no part sets it for all. */
-function titleLanguage(template: Template, fields: ReadonlyMap<string, FieldValue>): string {
-  const field = template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
-  return String((field && fields.get(field.id)) || languageOf(template))
+/** What fields say in a filling, and in which languages, by their ids. */
+interface Said {
+  texts: ReadonlyMap<string, string>
+  languages: ReadonlyMap<string, string>
 }
+const nothingSaid: Said = { texts: new Map(), languages: new Map() }
 
 /** A part's look as designed: defaults filled in, palette looked up. */
 function designedLook(template: Template, part: Part): Record<string, unknown> {
   const look = { ...fullLook(part.kind, part.look as never) } as Record<string, unknown>
   for (const [key, value] of Object.entries(look))
-    look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, new Map())
+    look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, nothingSaid)
   return look
 }
 
 /** A property's value with palette and the fields' texts put in. */
-function resolveValue(
-  template: Template,
-  type: PropertyType | undefined,
-  value: unknown,
-  shown: ReadonlyMap<string, { text: string; language?: string }>,
-): unknown {
+function resolveValue(template: Template, type: PropertyType | undefined, value: unknown, said: Said): unknown {
   if (type === 'colour') return colourOf(template, value as Colour)
   if (type === 'fill') return fillOf(template, value as Fill)
   if (type === 'shadows')
     return (value as Shadow[]).map((shadow) => ({ ...shadow, colour: colourOf(template, shadow.colour) }))
   if (type === 'runs')
-    return (value as Run[]).map((run) => ({
-      ...run,
-      ...(run.field ? (shown.get(run.field) ?? { text: '' }) : { text: run.text ?? '' }),
-      colour: run.colour && colourOf(template, run.colour),
-    }))
+    return (value as Run[]).map(
+      // Key by key, so that all are of one shape: this runs for every text of every row.
+      (run): SpokenRun => ({
+        text: run.field ? (said.texts.get(run.field) ?? '') : (run.text ?? ''),
+        field: run.field,
+        font: run.font,
+        size: run.size,
+        colour: run.colour && colourOf(template, run.colour),
+        tracking: run.tracking,
+        features: run.features,
+        language: run.field ? said.languages.get(run.field) : undefined,
+      }),
+    )
   return value
 }

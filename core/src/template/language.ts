@@ -19,6 +19,10 @@ export const primaryOf = (tag: string): string => tag.split('-')[0]!.toLowerCase
 /** The language of a template's texts where nothing else is said. */
 export const languageOf = (template: Pick<Template, 'language'>): string => template.language ?? noLanguage
 
+/** The field that says the language of the whole title, where rows differ: it drives no part. */
+export const languageFieldOf = (template: Pick<Template, 'fields'>): Field | undefined =>
+  template.fields.find(({ type, targets }) => type === 'language' && targets.length === 0)
+
 /** The language that a field's own words are in. */
 export const fieldLanguage = (template: Pick<Template, 'language'>, field: Field): string =>
   field.language ?? languageOf(template)

@@ -10,6 +10,7 @@ import {
   formOf,
   freeId,
   inSection,
+  languageFieldOf,
   newChoice,
   newLanguage,
   stepField,
@@ -91,7 +92,7 @@ export function EditorForm(props: Props) {
         <Button small onClick={addChoice} title="A field of a few options, each of which sets several properties">
           + Choice
         </Button>
-        {!template.fields.some(({ type, targets }) => type === 'language' && targets.length === 0) && (
+        {!languageFieldOf(template) && (
           <Button small onClick={addLanguage} title="A column that says the language of each row's words">
             + Language
           </Button>
