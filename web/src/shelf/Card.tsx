@@ -24,6 +24,9 @@ export function Card({
   const [playing, setPlaying] = useState(false)
   const [editing, setEditing] = useState(false)
   const { frame, spans } = template
+  // A frame of another shape than the card has frame grey beside it.
+  const isWide = frame.width * 9 >= frame.height * 16
+  const is169 = frame.width * 9 === frame.height * 16
   const run = (work: Promise<unknown>, said: string) =>
     void work.then(
       () => {
@@ -50,11 +53,10 @@ export function Card({
       >
         <div className="flex aspect-video items-center justify-center overflow-hidden bg-grey">
           <div
-            className="relative max-h-full max-w-full"
-            style={{
-              aspectRatio: `${frame.width} / ${frame.height}`,
-              [frame.width * 9 >= frame.height * 16 ? 'width' : 'height']: '100%',
-            }}
+            className={is169 ? 'relative size-full' : 'relative max-h-full max-w-full'}
+            style={
+              is169 ? {} : { aspectRatio: `${frame.width} / ${frame.height}`, [isWide ? 'width' : 'height']: '100%' }
+            }
           >
             <Backdrop />
             <img
