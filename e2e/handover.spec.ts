@@ -68,6 +68,9 @@ test('docs/how-to/hand-off.md, step by step', async ({ page }) => {
     await number('Characters', 45)
     await number('Lines', 1)
     await expect(form.getByText('36 of 45')).toBeVisible()
+    await expect(editor.getByLabel('May go out')).not.toBeChecked()
+    await editor.getByLabel('Language', { exact: true }).fill('tr')
+    await editor.getByLabel('Language', { exact: true }).press('Enter')
   })
 
   await step('5. Let one choice set several things', async () => {

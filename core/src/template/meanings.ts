@@ -191,7 +191,7 @@ export const meanings = {
     blur: m('How far it is blurred: standard deviation, px.', { keys }),
     colour: m('The share of the colour `to` in all it draws, 0 to 1.', { to: 'palette:shell', keys }),
     track: m('Texts: thousandths of an em that its characters stand further apart.', { keys }),
-    trim: m('Paths and curves: the share of the line that is drawn, 0 to 1, `from` its start, middle or end.', {
+    trim: m('The share of the line of a path or curve that is drawn, 0 to 1, `from` its start, middle or end.', {
       from: 'start',
       keys,
     }),
