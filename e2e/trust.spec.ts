@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
-import { complaints, dataFolder, editorsForm, openDraft, ownTemplate, paste, saved } from './pages.ts'
+import { choose, complaints, dataFolder, editorsForm, openDraft, ownTemplate, paste, saved } from './pages.ts'
 
 const cell = (page: Page, text: string) =>
   page.getByTestId('grid').locator('.dsg-cell').filter({ hasText: text }).first()
@@ -219,5 +219,81 @@ test('a choice is offered what its options can set, and nothing that is refused'
     if (n > 0) await join.click()
   }
   await saved(page)
+  expect(wrong).toEqual([])
+})
+
+test('a column says how it writes numbers: guessed from all of it, chosen where nothing is', async ({ page }) => {
+  const wrong = complaints(page)
+  await page.goto('/t/tide/fill')
+  await expect(page.getByText('Drop a sheet here')).toBeVisible()
+  await paste(page, 'Station\tHeight\nVado\t1,204\nEel Quay\t1\n')
+  await expect(page.getByText('of 2 rows')).toBeVisible()
+  const told = page.getByText('Height "1,204" is read as 1.204 and could be meant as 1204')
+  await expect(told).toBeVisible()
+  await page.getByRole('button', { name: /^Columns/ }).click()
+  const marks = page.getByRole('dialog').getByLabel('How Height writes numbers')
+  await expect(marks).toHaveValue('')
+  await marks.selectOption({ label: 'numbers as 1.204,5' })
+  await page.getByRole('button', { name: 'Use this match' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await expect(told).toHaveCount(0)
+  await cell(page, '1,204').click()
+  await expect(page.getByLabel('Height of row 1')).toHaveValue('1.204')
+  // A column in which one number can be read in one way only.
+  await page.goto('/t/tide/fill')
+  await expect(page.getByText('Drop a sheet here')).toBeVisible()
+  await paste(page, 'Station\tHeight\nVado\t1,204\nEel Quay\t0,9\n')
+  await expect(page.getByText('of 2 rows')).toBeVisible()
+  await page.getByRole('button', { name: /^Columns/ }).click()
+  await expect(marks).toHaveValue(',')
+  await page.keyboard.press('Escape')
+  await expect(told).toHaveCount(0)
+  expect(wrong).toEqual([])
+})
+
+test('no picture is a choice of the form, and a word in the sheet', async ({ page }) => {
+  const wrong = complaints(page)
+  await ownSheets(page)
+  await paste(page, 'Name\tRole\tMark\nIo\tPilot\tgull.png\n')
+  await expect(page.getByText('of 1 row')).toBeVisible()
+  await cell(page, 'Pilot').click()
+  const form = page.getByRole('region', { name: 'Row 1', exact: true })
+  const drawn = form.locator('canvas').first()
+  const withMark = await drawn.screenshot()
+  await form.getByLabel('Mark of row 1').selectOption({ label: 'none' })
+  await expect(cell(page, 'none')).toBeVisible()
+  await expect.poll(async () => (await drawn.screenshot()).equals(withMark)).toBe(false)
+  await expect(form.getByText('Mount stands empty.')).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
+test('a row can say its language; a text may part its words, and the frame stays while the rules are read', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  await page.goto(`/t/${id}/handoff`)
+  const form = editorsForm(page)
+  await form.getByRole('button', { name: '+ Language' }).click()
+  await expect(form.getByText('4 fields')).toBeVisible()
+  await expect(form.getByRole('button', { name: '+ Language' })).toHaveCount(0)
+  const language = form.getByRole('combobox', { name: 'Language' })
+  await language.fill('no tag!')
+  await language.press('Enter')
+  await expect(language).toHaveValue('en')
+  await language.fill('de')
+  await language.press('Enter')
+  await expect(form.locator('span').filter({ hasText: /^German$/ })).toBeVisible()
+  await saved(page)
+  await openDraft(page, id)
+  await choose(page, 'Role')
+  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByRole('checkbox', { name: 'Parts words' }).check()
+  await expect(page.getByTestId('frame')).toBeVisible()
+  await saved(page)
+  await page.reload()
+  await choose(page, 'Role')
+  await page.getByRole('tab', { name: 'Look' }).click()
+  await expect(page.getByRole('checkbox', { name: 'Parts words' })).toBeChecked()
   expect(wrong).toEqual([])
 })

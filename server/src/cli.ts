@@ -1,11 +1,11 @@
 import { formatIds } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { Command, CommanderError } from 'commander'
-import { check, frame, measure } from './cli/look.ts'
-import { pack, starter, unpack } from './cli/packages.ts'
-import { flatten, render } from './cli/render.ts'
-import { settingsOf } from './feeds/link.ts'
-import { serve } from './serve.ts'
+
+/** What a command takes is read when it is called: the server alone is a second of reading that no other one needs. */
+const looking = () => import('./cli/look.ts')
+const packing = () => import('./cli/packages.ts')
+const titles = () => import('./cli/render.ts')
 
 /** Exit codes: 0 done; 1 done, but some rows were stopped by checks; 2 bad call or bad input, one line on stderr. */
 async function main(): Promise<number> {
@@ -30,6 +30,7 @@ async function main(): Promise<number> {
     .option('--root <name=folder>', 'a folder whose files sheets may follow; may be given again', several, [])
     .option('--feed-host <host>', 'a host whose feeds sheets may follow; may be given again', several, [])
     .action(async ({ port, data, root, feedHost }) => {
+      const [{ serve }, { settingsOf }] = await Promise.all([import('./serve.ts'), import('./feeds/link.ts')])
       const running = await serve({ port, data, feeds: settingsOf(root, feedHost) })
       const { migrated } = running.store
       if (migrated)
@@ -60,13 +61,13 @@ async function main(): Promise<number> {
     .option('--row <n>', 'row of the data, from 1', whole)
     .option('--json', 'as JSON lines')
     .action(async (path, data, options) => {
-      await measure(path, data, options)
+      await (await looking()).measure(path, data, options)
     })
   framed(reading(program.command('check <package> <data>')))
     .description('every finding about every row')
     .option('--json', 'as JSON')
     .action(async (path, data, options) => {
-      code = await check(path, data, options)
+      code = await (await looking()).check(path, data, options)
     })
   reading(program.command('frame <package> [data]'))
     .description('one frame as PNG or SVG')
@@ -74,7 +75,7 @@ async function main(): Promise<number> {
     .requiredOption('--at <frame>', 'frame, from 0', whole)
     .requiredOption('--out <file>', 'FILE.png or FILE.svg')
     .action(async (path, data, options) => {
-      await frame(path, data, options)
+      await (await looking()).frame(path, data, options)
     })
   const rendering = (command: Command) =>
     framed(command)
@@ -94,7 +95,7 @@ async function main(): Promise<number> {
     .option('--without-stops', 'leave out rows that have a stop instead of holding them')
     .option('--watch', 'render rows again as the data changes')
     .action(async (path, data, options) => {
-      code = await render(path, data, options)
+      code = await (await titles()).render(path, data, options)
     })
   rendering(
     program.command('flatten <package>').description('locked parts as clips, for systems that draw their own text'),
@@ -102,15 +103,21 @@ async function main(): Promise<number> {
     .option('--format <format>', formatIds.join(', '), 'mov')
     .option('--apart', 'every locked part by itself; else neighbours become one clip')
     .action(async (path, options) => {
-      code = await flatten(path, options)
+      code = await (await titles()).flatten(path, options)
     })
-  program.command('pack <dir> <file>').description('make a .hoja file of an unpacked template').action(pack)
-  program.command('unpack <file> <dir>').description('unpack a .hoja file').action(unpack)
+  program
+    .command('pack <dir> <file>')
+    .description('make a .hoja file of an unpacked template')
+    .action(async (folder, file) => (await packing()).pack(folder, file))
+  program
+    .command('unpack <file> <dir>')
+    .description('unpack a .hoja file')
+    .action(async (file, folder) => (await packing()).unpack(file, folder))
   program
     .command('starter <package>')
     .description('a data file with every field, its default and its note')
     .requiredOption('--out <file>', 'FILE.csv, FILE.xlsx or FILE.json')
-    .action(starter)
+    .action(async (path, options) => (await packing()).starter(path, options))
 
   try {
     await program.parseAsync()

@@ -6,6 +6,7 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { Toaster } from 'sonner'
 import { Shelf } from './shelf/Shelf.tsx'
+import { ApiError } from './ui/api.ts'
 import { Broken } from './ui/Broken.tsx'
 import { Nowhere } from './ui/Nowhere.tsx'
 
@@ -32,7 +33,13 @@ const router = createBrowserRouter([
     ],
   },
 ])
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
+/** What is gone or refused stays so when it is asked for again. */
+const isRefused = (error: Error) => error instanceof ApiError && error.status >= 400 && error.status < 500
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (failures, error) => failures < 1 && !isRefused(error), refetchOnWindowFocus: false },
+  },
+})
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

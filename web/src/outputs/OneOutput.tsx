@@ -45,7 +45,6 @@ export function OneOutput({ id }: { id: number }) {
     queryKey: ['output', id],
     queryFn: () => api.output(id),
     enabled: gone && !output,
-    retry: false,
     gcTime: 0,
   })
   if (asked.error && !output) return <Trouble error={asked.error} what="output" onAgain={() => location.reload()} />

@@ -17,6 +17,8 @@ export function useScene(template: Template | undefined): { scene: Scene | undef
     queryFn: () => loadAssets(template!),
     enabled: !!template,
     staleTime: Number.POSITIVE_INFINITY,
+    // While a language's word ends are on their way the frame stays, with the files that it has.
+    placeholderData: (before, query) => (query?.queryKey[1] === files ? before : undefined),
   })
   const scene = useMemo(
     () => (template && assets.data ? new Scene(template, assets.data) : undefined),
