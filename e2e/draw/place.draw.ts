@@ -29,7 +29,7 @@ test('place', async ({ page }) => {
   await hand.look({ Font: 'IBM Plex Serif Medium', Size: 74, Align: 'end', Colour: 'Sand' })
   await hand.expose()
   await hand.add('text', 'Coordinates')
-  await hand.words('43° 31.2′ N   8° 14.7′ W')
+  await hand.words('43° 31.2′ N · 8° 14.7′ W')
   await hand.look({
     Font: 'Barlow Medium',
     Size: 34,

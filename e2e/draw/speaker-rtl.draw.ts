@@ -46,7 +46,7 @@ test('speaker, right to left', async ({ page }) => {
   await hand.size('Edge', 'x', 10)
   await hand.choose('Mount')
   await hand.tie('Mount', 'right', 'Edge', 'left', -24)
-  await hand.tie('Mount', 'bottom', 'title-safe', 'bottom', -30)
+  await hand.tie('Mount', 'bottom', 'title-safe', 'bottom', -36)
   await hand.size('Mount', 'x', 132)
   await hand.size('Mount', 'y', 132)
   for (const name of ['Name', 'Role']) {

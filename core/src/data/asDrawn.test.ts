@@ -61,6 +61,37 @@ test('a rule that comes to lie over another text is told, and how far', () => {
   expect(one).toMatch(/^over: Rule lies over Speaker, by \d+ px\.$/)
 })
 
+test('texts meet where their letters do, not where one reaches past the other', () => {
+  const under = (y: number) => ({ ...text('u', 'HHH', at(300, content)), y: at(y, content), name: 'Under' }) as Part
+  const title = { ...onIt, y: at(200, content) } as Part
+  const inkOf = (values: Values, i: number, y: number) => {
+    const { blocks, rest } = sceneOf([title, under(y)], { fields: [name] }).settle(values)
+    const { ink, line } = blocks[i]!.boxes
+    const top = rest.start[1][i]! + ink.y - line.y
+    return [top, top + ink.height] as const
+  }
+  const [, above] = inkOf({ name: 'Io' }, 0, 400)
+  const [, below] = inkOf({ name: 'g' }, 0, 400)
+  const [top] = inkOf({}, 1, 400)
+  // Its letters begin half-way down the descenders of the one above it.
+  const low = under(400 + (above + below) / 2 - top)
+  expect(said([title, low], {})).toEqual([])
+  expect(said([title, low], { name: 'gIo Marrec' })).toEqual([])
+  expect(said([title, low], { name: 'Io ggggg' })).toEqual([
+    'collide: Under runs into Name, as it does not as designed.',
+  ])
+  // A rule that was drawn beside the last line of a text, within the room of the first.
+  const two = { ...text('two', 'Maximiliana Theodora\nIo', at(200, content)), y: at(500, content), name: 'Two' } as Part
+  const height = sceneOf([two]).settle({}).rest.size[1][0]!
+  const told = { ...two, look: { ...two.look, content: [{ text: 'Maximiliana Theodora\n' }, { field: 'n' }] } } as Part
+  const beside = { ...box('r', at(400, fixed(200)), at(500 + height * 0.6, fixed(height * 0.2))), name: 'Rule' }
+  const short = [{ ...name, default: 'Io' }]
+  expect(said([told, beside], {}, { fields: short })).toEqual([])
+  expect(said([told, beside], { name: 'Io Marrec von Hollenstein' }, { fields: short })).toEqual([
+    expect.stringMatching(/^over: Rule lies over Two, by \d+ px\.$/),
+  ])
+})
+
 test('parts drawn in line, and evenly spaced, are told when they no longer are', () => {
   const mark = { ...box('m', axis([tie('start', to('t'), 'start')], fixed(60)), at(260, fixed(40))), name: 'Mark' }
   const ends = {

@@ -1,7 +1,7 @@
 import type { Box } from '../layout/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import type { Axis, Edge, Part, Template, Values } from '../template/index.ts'
-import { type DrawnPart, drawnParts, overlapOf, touching } from './drawnBoxes.ts'
+import { type DrawnPart, drawnOverlap, drawnParts, overlapOf, touching } from './drawnBoxes.ts'
 import type { Finding } from './finding.ts'
 import { keptFor } from './kept.ts'
 
@@ -104,7 +104,7 @@ function readRelations(scene: Scene, settled: Settled): Relations {
   parts.forEach((upper, n) => {
     const around: DrawnPart[] = []
     for (const lower of parts.slice(0, n)) {
-      if (overlapOf(lower.box(), upper.box()) <= touching) continue
+      if (drawnOverlap(lower, upper) <= touching) continue
       meet.add(pairOf(lower.index, upper.index))
       const isSurface = lower.part.kind !== 'text' && lower.part.kind !== 'curve'
       if (isSurface && leadsOut(upper.box(), lower.box()) <= drawnAlike) around.push(lower)
@@ -266,7 +266,7 @@ function checkApart({ meet, drawn, inside }: Relations, parts: readonly DrawnPar
       // Of what was not drawn nobody knows where it was meant; two texts are never meant to meet.
       if (!areContent && !(drawn.has(lower.index) && drawn.has(upper.index))) continue
       if (meet.has(pairOf(lower.index, upper.index))) continue
-      const by = overlapOf(lower.box(), upper.box())
+      const by = drawnOverlap(lower, upper)
       if (by > touching) found.push({ lower, upper, by })
     }
   if (found.length === 0) return

@@ -11,7 +11,7 @@ import type { Finding } from './finding.ts'
 import { keptFor } from './kept.ts'
 import { lockedData } from './locked.ts'
 import type { Problem } from './problem.ts'
-import { type Past, pastSafe } from './safe.ts'
+import { pastSafe, seenPast } from './safe.ts'
 import type { Match } from './source.ts'
 import type { Row } from './table.ts'
 import { weighed } from './weighed.ts'
@@ -220,7 +220,14 @@ function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void
 }
 
 /** How far movement carries each part as designed: a row is told of what it adds. */
-const designedPast = new WeakMap<Scene, Map<string, Past | undefined>>()
+const designedPast = new WeakMap<Scene, Map<string, Designed>>()
+
+interface Designed {
+  /** At most, whatever is hidden on the way. */
+  most: number
+  /** By what is seen of it; worked out where a row may be told. */
+  seen?: number
+}
 
 function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   const part = settled.rest.order.parts[i]!
@@ -231,17 +238,26 @@ function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   if (rest.by > 0.5)
     add(level, `safe.${rest.region}`, `${part.name} stands ${Math.ceil(rest.by)} px outside ${rest.region}-safe.`)
   if (!moving || moving.by <= Math.max(0.5, rest.by)) return
-  const designed = keptFor(designedPast, scene, () => new Map())
-  if (!designed.has(part.id)) {
+  const { region } = moving
+  const known = keptFor(designedPast, scene, () => new Map<string, Designed>())
+  let designed = known.get(part.id)
+  if (!designed) {
     const own = scene.settle({})
     const at = own.rest.order.index.get(part.id)
-    designed.set(part.id, at === undefined || own.rest.gone[at] ? undefined : pastSafe(own, at).moving)
+    const isThere = at !== undefined && !own.rest.gone[at]
+    designed = { most: (isThere ? pastSafe(own, at).moving?.by : undefined) ?? 0 }
+    known.set(part.id, designed)
   }
-  if (moving.by > Math.max(0.5, designed.get(part.id)?.by ?? 0) + 0.5)
+  const more = 0.5
+  if (moving.by <= Math.max(0.5, designed.most) + more) return
+  // It may, by its movement; whether it is seen there takes every frame of it.
+  designed.seen ??= seenPast(scene, scene.settle({}), part, region, moving.frame!).by
+  const seen = seenPast(scene, settled, part, region, moving.frame!)
+  if (seen.by > Math.max(0.5, rest.by, designed.seen) + more)
     add(
       'look',
-      `safe.${moving.region}`,
-      `${part.name} comes ${Math.ceil(moving.by)} px outside ${moving.region}-safe at frame ${moving.frame}, further than as designed.`,
+      `safe.${region}`,
+      `${part.name} comes ${Math.ceil(seen.by)} px outside ${region}-safe at frame ${seen.frame}, further than as designed.`,
     )
 }
 

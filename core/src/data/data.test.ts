@@ -66,10 +66,12 @@ test('the demo sheet is as hard as it says: its rows are found out', () => {
   expect(codes(38)).toEqual(['stop picture', 'look bare'])
   expect(codes(39)).toContain('stop limit')
   expect(codes(21)).toEqual(['look spaces'])
-  expect([...states.values()].map((f) => stateOf(f)).filter((s) => s === 'fine')).toHaveLength(25)
+  expect([...states.values()].map((f) => stateOf(f)).filter((s) => s === 'fine')).toHaveLength(26)
   expect(codes(22)).toEqual(['look quotes'])
   // Arabic letters reach deeper than the Latin ones that the gap was drawn for.
   expect(codes(5)).toEqual(['look collide'])
+  // These too, past the end of the role, where they meet nothing.
+  expect(codes(19)).toEqual([])
 })
 
 test('texts past their room, at the bound of a step, and outside title-safe', () => {

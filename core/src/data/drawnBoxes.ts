@@ -1,6 +1,6 @@
 import { type Box, boxOf } from '../layout/index.ts'
 import { settledFrame, timingOf } from '../motion/index.ts'
-import { type Matrix, mapBounds } from '../paint/index.ts'
+import { common, type Matrix, mapBounds } from '../paint/index.ts'
 import { areaOf, type Segment, segmentsOf } from '../path/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import type { LookValues, Part } from '../template/index.ts'
@@ -12,9 +12,8 @@ export const touching = 2
 
 /** How far (px) two boxes lie over each other: as far as one would have to move to be clear; 0 or less: they don't. */
 export function overlapOf(a: Box, b: Box): number {
-  const wide = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
-  const high = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y)
-  return Math.min(wide, high)
+  const { width, height } = common(a, b)
+  return Math.min(width, height)
 }
 
 /** What one part of a settled title draws, in frame px: its ink, or its shape with its stroke; never its shadows. */
@@ -25,6 +24,20 @@ export interface DrawnPart {
   outer: Box
   /** As it is; a text's ink takes its glyphs to be placed. */
   box(): Box
+  /** What the box is made of: a text's letters, one by one. */
+  pieces(): readonly Box[]
+}
+
+/**
+ * How far (px) two parts lie over each other, by their letters: what is written may reach past something without meeting
+ * it. 0 or less: they don't.
+ */
+export function drawnOverlap(a: DrawnPart, b: DrawnPart): number {
+  const whole = overlapOf(a.box(), b.box())
+  if (whole <= touching || (a.part.kind !== 'text' && b.part.kind !== 'text')) return whole
+  let most = 0
+  for (const one of a.pieces()) for (const other of b.pieces()) most = Math.max(most, overlapOf(one, other))
+  return most
 }
 
 /** How a drawing's parts stand when all have arrived, as far as that does not hang on what fills it. */
@@ -96,6 +109,13 @@ class DrawnText implements DrawnPart {
     return this.ink
   }
 
+  pieces(): readonly Box[] {
+    return this.block.glyphs.flatMap((glyph) => {
+      const { x, y, width, height } = inkOf([glyph])
+      return width > 0 ? [this.placed(x, y, width, height)] : []
+    })
+  }
+
   /** A box of the block's own coordinates, in the frame. */
   private placed(x: number, y: number, width: number, height: number): Box {
     const { rest, content } = this.settled
@@ -119,6 +139,10 @@ class DrawnShape implements DrawnPart {
 
   box(): Box {
     return this.outer
+  }
+
+  pieces(): readonly Box[] {
+    return [this.outer]
   }
 }
 
@@ -165,13 +189,6 @@ function cutBox({ rest }: Settled, part: Part, box: Box): Box {
   const i = rest.order.index.get(part.matte.part)
   if (i === undefined) return box
   if (rest.gone[i]) return { ...box, width: 0, height: 0 }
-  const mask = boxOf(rest, i)
-  const x = Math.max(box.x, mask.x)
-  const y = Math.max(box.y, mask.y)
-  return {
-    x,
-    y,
-    width: Math.max(0, Math.min(box.x + box.width, mask.x + mask.width) - x),
-    height: Math.max(0, Math.min(box.y + box.height, mask.y + mask.height) - y),
-  }
+  const left = common(box, boxOf(rest, i))
+  return { ...left, width: Math.max(0, left.width), height: Math.max(0, left.height) }
 }

@@ -38,3 +38,15 @@ test('proofs are made from the fields: shortest, longest, each text empty, accen
   expect(characterCount(String(proofs[1]!.values.name))).toBe(limitOf(name))
   expect(generatedProofs({ ...speaker, fields: [] })).toEqual([])
 })
+
+test('no proof holds more than its field may', () => {
+  const fields = speaker.fields.map((field) => (field.type === 'text' ? { ...field, limit: 12, lines: 1 } : field))
+  const short = { ...speaker, fields }
+  const scene = new Scene(short, assets)
+  const proofs = generatedProofs(short)
+  expect(proofs.map(({ id }) => id)).not.toContain('generated-two-lines')
+  for (const { values } of proofs) {
+    const codes = checkSettled(scene, scene.settle(values), scene.timing()).map(({ code }) => code)
+    expect(codes.filter((code) => ['limit', 'lines', 'spaces'].includes(code))).toEqual([])
+  }
+})

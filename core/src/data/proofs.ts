@@ -29,6 +29,11 @@ export function textOfLength(field: Field, count: number): string {
   return cut.endsWith(' ') ? `${cut.slice(0, -1)}n` : cut
 }
 
+/** As much of a text as its field takes. */
+function asAllowed(field: Field, text: string): string {
+  return field.limit === undefined ? text : text.slice(0, characterStarts(text)[field.limit]).trimEnd()
+}
+
 /** A text as two lines, broken near its middle. */
 function inTwoLines(text: string): string {
   const words = text.trim().split(/\s+/)
@@ -63,14 +68,15 @@ export function generatedProofs(template: Pick<Template, 'fields'>): GeneratedPr
     add(
       'accents',
       'accents, descenders',
-      all((_, n) => accented[n % accented.length]!),
+      all((field, n) => asAllowed(field, accented[n % accented.length]!)),
     )
     add(
       'rtl',
       'right to left',
-      all((_, n) => rightToLeft[n % rightToLeft.length]!),
+      all((field, n) => asAllowed(field, rightToLeft[n % rightToLeft.length]!)),
     )
-    add('two-lines', 'two lines', { [texts[0]!.key]: inTwoLines(String(texts[0]!.default)) })
+    const tall = texts.find((field) => field.lines !== 1)
+    if (tall) add('two-lines', 'two lines', { [tall.key]: asAllowed(tall, inTwoLines(String(tall.default))) })
   }
   for (const field of template.fields)
     for (const option of field.options ?? [])

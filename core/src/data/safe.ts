@@ -1,6 +1,6 @@
 import { type Box, boxOf, regionOf } from '../layout/index.ts'
 import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
-import type { Settled } from '../scene/index.ts'
+import type { Scene, Settled } from '../scene/index.ts'
 import { findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
 import { keptFor } from './kept.ts'
 
@@ -99,6 +99,25 @@ export interface Past {
 
 const pastOf = (box: Box, left: number, width: number, top: number, height: number) =>
   Math.max(left - box.x, box.x + box.width - left - width, top - box.y, box.y + box.height - top - height)
+
+/**
+ * How far (px) what is seen of a part stands outside its region on its way in and out, and at the frame `also`: what a wipe
+ * or another part hides is nowhere.
+ */
+export function seenPast(scene: Scene, settled: Settled, part: Part, region: Past['region'], also: number): Past {
+  const { frame } = settled.template
+  const [left, width] = regionOf(frame, region, 'x')
+  const [top, height] = regionOf(frame, region, 'y')
+  const timing = timingOf(settled.template)
+  const most: Past = { region, by: Number.NEGATIVE_INFINITY }
+  for (let at = 0; at < timing.total; at++) {
+    if (at > timing.in && at < timing.total - timing.out && at !== also) continue
+    const box = scene.posed(settled, timing, at).seenBox(part.id)
+    const by = box ? pastOf(box, left, width, top, height) : 0
+    if (by > most.by) Object.assign(most, { by, frame: at })
+  }
+  return most
+}
 
 /** How far (px) a part stands outside the region it belongs into as it rests, and how far its movement carries it. */
 export function pastSafe(settled: Settled, i: number): { rest: Past; moving?: Past } {

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
+import type { Key } from '../template/index.ts'
 import { axis, box, field, fixed, part, text, tie } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
 import { checkRow, type Row, SheetChecker } from './index.ts'
@@ -110,6 +111,7 @@ describe('outside safe areas while moving', () => {
         },
       },
     )
+  const shown = (key: Key): Key => ({ ...key, value: 1 + key.value })
   const codes = (of: ReturnType<typeof flying>, words: string) => {
     of.y.ties = [tie('start', { region: 'title' }, 'start')]
     ;(of.look as { content: object[] }).content = [{ field: 'f' }]
@@ -129,6 +131,23 @@ describe('outside safe areas while moving', () => {
   test('what every row does alike is the design’s, and what leads out of the frame is meant', () => {
     expect(codes(flying('px', -200), 'Maximiliana Theodora')).toEqual([])
     expect(codes(flying('off', -1), 'Maximiliana Theodora')).toEqual([])
+  })
+
+  test('what a wipe hides on its way is nowhere', () => {
+    const wiped = (from: 'left' | 'right') => {
+      const own = flying('own', -1)
+      const { shiftX } = own.motion.tracks
+      return {
+        ...own,
+        motion: {
+          ...own.motion,
+          tracks: { shiftX, reveal: { from, soft: 0, slant: 0, keys: shiftX!.keys.map(shown) } },
+        },
+      } as typeof own
+    }
+    // It rises from behind its own edge: what is uncovered stands where it will rest.
+    expect(codes(wiped('right'), 'Maximiliana Theodora')).toEqual([])
+    expect(codes(wiped('left'), 'Maximiliana Theodora')[0]).toMatch(/^t comes \d+ px outside title-safe at frame [1-9]/)
   })
 
   test('a box that grows past action-safe while it stands inside it at rest', () => {

@@ -1,7 +1,7 @@
 import type { Template } from '../template/index.ts'
 import { type Conversion, converted, refuseConversion } from './conversions.ts'
 import type { Marks } from './numbers.ts'
-import type { Row } from './table.ts'
+import { cellOf, type Row } from './table.ts'
 
 /** Texts put together for a field: columns joined, or one text for every row; then converted. */
 export interface Mix {
@@ -46,15 +46,15 @@ export interface Given {
 /** What a source makes of a row's cells. */
 export function fromSource(source: Source | undefined, cells: Row['cells']): Given {
   if (source === undefined) return { text: undefined }
-  if (typeof source === 'string') return { text: cells[source] }
+  if (typeof source === 'string') return { text: cellOf(cells, source) }
   const { columns, between = ' ', constant, conversions } = source
   const joined =
     columns.length === 0
       ? constant
       : columns.length === 1
-        ? cells[columns[0]!]
+        ? cellOf(cells, columns[0]!)
         : columns
-            .map((column) => cells[column]?.trim() ?? '')
+            .map((column) => cellOf(cells, column)?.trim() ?? '')
             .filter((text) => text !== '')
             .join(between)
   return joined === undefined || !conversions?.length ? { text: joined } : converted(joined, conversions)

@@ -1,3 +1,4 @@
+import { jsonTable } from '../formats/jsonRows.ts'
 import type { Field, Template } from '../template/index.ts'
 import { field } from '../testing/parts.ts'
 import { speaker } from '../testing/speaker.ts'
@@ -99,4 +100,20 @@ test('no picture is a value: by the word for it, and by an empty cell where the 
   expect(mark({ empty: 'none' }, '')).toEqual({ a: '' })
   const own = field({ type: 'picture', default: 'mill.png' })
   expect(readCell(speaker, own, writeCell(speaker, own, ''))).toBe('')
+})
+
+test('columns may be called what every object has', () => {
+  const columns = ['name', 'constructor', 'toString', '__proto__']
+  const match = { name: 'constructor', role: { columns: ['toString', 'valueOf', '__proto__'] } }
+  // A row that somebody typed has only the cells that were filled in.
+  expect(valuesOf(speaker, match, { cells: { constructor: 'Io' } }).values).toEqual({ name: 'Io', role: '' })
+  expect(valuesOf(speaker, match, { cells: {} }).values).toEqual({ role: '' })
+  expect(matchColumns({ ...speaker, fields: [field({ key: 'a', name: 'Constructor' })] }, columns)).toEqual({
+    a: 'constructor',
+  })
+  const { rows } = jsonTable([{ name: 'Io' }, { toString: 'b', constructor: 'c' }], 'a.json')
+  expect(rows).toEqual([
+    ['Io', '', ''],
+    ['', 'b', 'c'],
+  ])
 })

@@ -25,6 +25,10 @@ export interface Row {
   version?: number
 }
 
+/** The text of a row's cell; undefined for a column that it does not have. */
+export const cellOf = (cells: Cells, column: string): string | undefined =>
+  Object.hasOwn(cells, column) ? cells[column] : undefined
+
 export function cellsOf(table: Table, row: number): Cells {
   const cells: Cells = {}
   table.columns.forEach((column, i) => {

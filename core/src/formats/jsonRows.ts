@@ -1,6 +1,6 @@
 import { type ParseError, parseTree } from 'jsonc-parser'
 import { query } from 'jsonpath-rfc9535'
-import type { Table } from '../data/index.ts'
+import { cellOf, type Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { decodeText, placeIn } from './csv.ts'
 
@@ -95,5 +95,5 @@ export function jsonTable(value: unknown, name: string, path?: string): Table {
   const cells = rows.map((row) => flattened(row))
   const columns = [...new Set(cells.flatMap((row) => Object.keys(row)))]
   // JSON itself says how its numbers are written (RFC 8259, 6).
-  return { columns, rows: cells.map((row) => columns.map((column) => row[column] ?? '')), marks: '.' }
+  return { columns, rows: cells.map((row) => columns.map((column) => cellOf(row, column) ?? '')), marks: '.' }
 }

@@ -132,6 +132,20 @@ export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: rea
     const right = Math.max(...seen.map((u) => u.x + u.width))
     area = seen.length > 0 ? { ...box, x: left, width: right - left } : { ...box, width: 0 }
   }
+  area = uncovered(area, p)
+  const angle = (p.turn * Math.PI) / 180
+  const [c, s] = [Math.abs(Math.cos(angle)) * p.scale, Math.abs(Math.sin(angle)) * p.scale]
+  const [width, height] = [area.width * c + area.height * s, area.width * s + area.height * c]
+  const [ax, ay] = [box.x + motion.anchor.x * box.width, box.y + motion.anchor.y * box.height]
+  const [fx, fy] = [area.x + area.width / 2 - ax, area.y + area.height / 2 - ay]
+  const cx = ax + (fx * Math.cos(angle) - fy * Math.sin(angle)) * p.scale + p.dx
+  const cy = ay + (fx * Math.sin(angle) + fy * Math.cos(angle)) * p.scale + p.dy
+  return { x: cx - width / 2, y: cy - height / 2, width, height }
+}
+
+/** What growth and a wipe leave of a box, before it moves. */
+export function uncovered(box: Box, p: Pose): Box {
+  let area = box
   const { grow, reveal } = p.by
   if (grow) area = partOf(area, grow.axis, grow.from === 'start' ? 0 : grow.from === 'end' ? 1 : 0.5, p.grow)
   if (reveal)
@@ -141,14 +155,7 @@ export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: rea
       reveal.from === 'left' || reveal.from === 'top' ? 0 : 1,
       p.reveal,
     )
-  const angle = (p.turn * Math.PI) / 180
-  const [c, s] = [Math.abs(Math.cos(angle)) * p.scale, Math.abs(Math.sin(angle)) * p.scale]
-  const [width, height] = [area.width * c + area.height * s, area.width * s + area.height * c]
-  const [ax, ay] = [box.x + motion.anchor.x * box.width, box.y + motion.anchor.y * box.height]
-  const [fx, fy] = [area.x + area.width / 2 - ax, area.y + area.height / 2 - ay]
-  const cx = ax + (fx * Math.cos(angle) - fy * Math.sin(angle)) * p.scale + p.dx
-  const cy = ay + (fx * Math.sin(angle) + fy * Math.cos(angle)) * p.scale + p.dy
-  return { x: cx - width / 2, y: cy - height / 2, width, height }
+  return area
 }
 
 function partOf(box: Box, axis: 'x' | 'y', from: number, share: number): Box {

@@ -14,6 +14,18 @@ export function unite(a: Bounds | undefined, b: Bounds | undefined): Bounds | un
   }
 }
 
+/** Where two boxes lie over each other; of no size or less where they don't. */
+export function common(a: Bounds, b: Bounds): Bounds {
+  const x = Math.max(a.x, b.x)
+  const y = Math.max(a.y, b.y)
+  return {
+    x,
+    y,
+    width: Math.min(a.x + a.width, b.x + b.width) - x,
+    height: Math.min(a.y + a.height, b.y + b.height) - y,
+  }
+}
+
 export function mapBounds(matrix: Matrix, b: Bounds): Bounds {
   const corners = [
     apply(matrix, b.x, b.y),

@@ -1,8 +1,9 @@
 import { type Box, boxOf, type Rest } from '../layout/index.ts'
-import { type Pose, type PoseContext, pose } from '../motion/index.ts'
+import { type Pose, type PoseContext, pose, uncovered } from '../motion/index.ts'
 import {
   about,
   boundsOf,
+  common,
   type DrawList,
   grown,
   type Item,
@@ -10,6 +11,7 @@ import {
   inverse,
   type LayerItem,
   type Matrix,
+  mapBounds,
   scaling,
   times,
   translation,
@@ -206,6 +208,21 @@ export class Posed {
     }
     const { matrix } = this.carried(own)
     return { seen, moved: matrix.some((value, i) => Math.abs(value - identity[i]!) > 1e-6) }
+  }
+
+  /**
+   * The box (frame px) in which a part is seen as it moves, without what its growth, its wipe or the part that cuts it
+   * leave out; undefined where nothing of it is seen. Wipes of the groups around it are left out of account.
+   */
+  seenBox(id: PartId, cutting: readonly PartId[] = []): Box | undefined {
+    const place = this.placeOf(id)
+    if (!place || place.opacity <= 0) return undefined
+    const i = this.index.get(id)!
+    const box = mapBounds(place.matrix, uncovered(place.box, this.poseOf(i)))
+    const { matte } = this.parts[i]!
+    const mask = matte && !matte.invert && !cutting.includes(id) ? this.seenBox(matte.part, [...cutting, id]) : box
+    const seen = mask && common(box, mask)
+    return seen && seen.width > 0 && seen.height > 0 ? seen : undefined
   }
 
   /** What a part and the groups around it do to what stands in it: their movement and turns, and their opacity. */

@@ -128,6 +128,8 @@ test('a text may be given as a number, a moment or a list, and back; a size as a
 test('keys are made of words, and never taken twice', () => {
   expect(freeKey({ fields: [] }, 'Ñandú: Größe 2')).toBe('nandu-gro-e-2')
   expect(freeKey({ fields: [] }, '12 — ?')).toBe('field')
+  // Every object has something by this name.
+  expect(freeKey({ fields: [] }, 'Constructor')).toBe('constructor-2')
   fc.assert(
     fc.property(fc.array(fc.string(), { maxLength: 6 }), (names) => {
       const fields: Field[] = []

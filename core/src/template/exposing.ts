@@ -2,6 +2,7 @@ import { demand, Refusal } from '../refusal/index.ts'
 import { freeId } from './create.ts'
 import { canDrive, drivenBy, driversOf, fieldDriving } from './drivers.ts'
 import type { Change } from './edits.ts'
+import { isInherited } from './inherited.ts'
 import { languageOf } from './language.ts'
 import { fullLook, type Property, type PropertyKey, propertyOf } from './properties.ts'
 import { readMoment, readNumber, shownText } from './shown.ts'
@@ -23,7 +24,7 @@ export const keyFrom = (words: string, otherwise: string): string =>
 export function freeKey(template: Pick<Template, 'fields'>, words: string): string {
   const stem = keyFrom(words, 'field')
   const taken = new Set(template.fields.map((field) => field.key))
-  if (!taken.has(stem)) return stem
+  if (!taken.has(stem) && !isInherited(stem)) return stem
   for (let n = 2; ; n++) if (!taken.has(`${stem}-${n}`)) return `${stem}-${n}`
 }
 

@@ -265,7 +265,8 @@ export function templateJsonSchema(): Json {
       told(
         {
           id: ref('id'),
-          key: { ...str, pattern: '^[a-z][a-z0-9_-]{0,63}$' },
+          // Every object of a program has something by this name.
+          key: { ...str, pattern: '^[a-z][a-z0-9_-]{0,63}$', not: { const: 'constructor' } },
           name: str,
           note: str,
           type: one(...fieldTypes),

@@ -1,3 +1,4 @@
+import { Refusal } from '../refusal/index.ts'
 import { axis, box, field, fixed, part, tie, to } from '../testing/parts.ts'
 import { speaker, templateOf } from '../testing/speaker.ts'
 import { edit, type Key, readTemplate, type Template } from './index.ts'
@@ -107,6 +108,25 @@ test('an unknown key is refused with the nearest known one; keys of one’s own 
   expect(told((t) => Object.assign(t.parts[0]!.motion, { wobble: 1 }))).toContain(
     'motion has no "wobble"; it knows tracks',
   )
+})
+
+test('names that every object has are names of nothing', () => {
+  expect(told((t) => Object.assign(t.fields[0]!, { key: 'constructor' }))).toContain(
+    'key is "constructor", which every object of a program has; add a word or a digit to it',
+  )
+  const { name, id } = speaker.parts[0]!
+  for (const key of ['valueOf', 'toString', 'constructor', '__proto__']) {
+    const odd = JSON.parse(JSON.stringify(speaker).replace('"look":{', `"look":{${JSON.stringify(key)}:{},`))
+    expect(() => readTemplate(odd)).toThrow(
+      `template.json is not right: Part "${name}" (${id}): look has no "${key}"; take it out.`,
+    )
+    expect(readTemplate({ ...odd, schema: 3 }).parts[0]!.look).toMatchObject({ [`x-${key}`]: {} })
+    expect(readTemplate({ ...plain(speaker), 'x-mine': { [key]: 1 } } as never)).toBeDefined()
+  }
+  for (const colour of [{ toString: 1 }, { valueOf: {}, toString: {} }])
+    expect(() => readTemplate({ ...plain(speaker), schema: 3, palette: [{ id: 'a', name: 'A', colour }] })).toThrow(
+      Refusal,
+    )
 })
 
 test('a part is named by its name and id wherever it lies, not by its number', () => {

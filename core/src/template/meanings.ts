@@ -214,7 +214,7 @@ export const meanings = {
   },
   field: {
     id: m('Names it, for texts that show it.', 'f1'),
-    key: m('The name of its column in data; lower case.', 'name'),
+    key: m('The name of its column in data; lower case, and not `constructor`.', 'name'),
     name: m('What it is called in the form.', 'Name'),
     note: m('How it should read, for whoever fills it in.', 'First name and surname, no title.'),
     type: m('What is given; see the table of types.', 'text'),

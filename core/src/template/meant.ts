@@ -22,7 +22,9 @@ export function meant(document: Json): Json {
   )
   const frozen = hold.gives === 'loop' && !isObject(hold.loop) ? { ...hold, gives: 'freeze' } : hold
   const colours = listOf(document.palette).map((entry) =>
-    isObject(entry) && String(entry.colour).startsWith('palette:') ? { ...entry, colour: '#000000' } : entry,
+    isObject(entry) && typeof entry.colour === 'string' && entry.colour.startsWith('palette:')
+      ? { ...entry, colour: '#000000' }
+      : entry,
   )
   return {
     ...document,
@@ -79,7 +81,7 @@ function untied(axis: Json, parts: ReadonlySet<unknown>): Json {
 /** Motion with its keys in order and within their spans, as far as its shape is one. */
 function meantMotion(motion: Json, spans: Json): Json {
   const isKey = (key: unknown) =>
-    isObject(key) && typeof key.at === 'number' && ['in', 'hold', 'out'].includes(String(key.span))
+    isObject(key) && typeof key.at === 'number' && ['in', 'hold', 'out'].includes(key.span as string)
   const areTracks = (tracks: unknown) =>
     tracks === undefined ||
     (isObject(tracks) && Object.values(tracks).every((track) => isObject(track) && listOf(track.keys).every(isKey)))

@@ -3,7 +3,7 @@ import { Refusal } from '../refusal/index.ts'
 import { checkMeaning, partWords } from './meaning.ts'
 import { currentSchema, migrate } from './migrations.ts'
 import { checkReferences, checkRings } from './references.ts'
-import { document } from './schema.ts'
+import { document, refuseInherited } from './schema.ts'
 import type { Part, Template } from './types.ts'
 
 type Json = Record<string, unknown>
@@ -31,6 +31,7 @@ export function readTemplate(value: unknown): Template {
 
 function shapeError(value: Json): ValidationError | undefined {
   try {
+    refuseInherited(value)
     document.validateSync(value, { abortEarly: true })
     return undefined
   } catch (error) {

@@ -1,5 +1,6 @@
 import { closest, distance } from 'fastest-levenshtein'
 import * as yup from 'yup'
+import { isInherited } from './inherited.ts'
 import { isLanguage } from './language.ts'
 import { checkKinds } from './levels.ts'
 import { type PartKind, type Property, partKinds, propertiesOf } from './properties.ts'
@@ -9,6 +10,7 @@ import { fieldTypes } from './values.ts'
 const id = () =>
   yup
     .string()
+    .strict()
     .matches(/^[A-Za-z0-9_-]{1,64}$/, '${path} must be 1 to 64 letters, digits, - or _')
     .required()
 const number = (min = -100000, max = 100000) => yup.number().strict().min(min).max(max).required()
@@ -35,6 +37,20 @@ const oneOf = <T extends string>(...values: T[]) => yup.string().strict().oneOf(
 
 /** A key by which people and programs keep things of their own in a document; Hoja leaves it as it is. */
 const isOwn = (key: string) => key.startsWith('x-')
+
+/** The first key in a document that no schema may look up, since every object has it. @throws yup.ValidationError */
+export function refuseInherited(value: unknown, path = ''): void {
+  if (typeof value !== 'object' || value === null) return
+  const at = (key: string) => (Array.isArray(value) ? `${path}[${key}]` : path === '' ? key : `${path}.${key}`)
+  for (const [key, one] of Object.entries(value)) {
+    if (isOwn(key)) continue
+    if (isInherited(key))
+      throw Object.assign(new yup.ValidationError(`${path || 'this'} has no "${key}"; take it out`, value, path), {
+        params: { unknown: key },
+      })
+    refuseInherited(one, at(key))
+  }
+}
 
 /** An object of these keys and no others, but for somebody's own. */
 function record<T extends yup.ObjectShape>(shape: T) {
@@ -338,6 +354,11 @@ const field = record({
     .string()
     .strict()
     .matches(/^[a-z][a-z0-9_-]{0,63}$/, '${path} must be lower-case letters, digits, - or _, starting with a letter')
+    .test(
+      'inherited',
+      '${path} is "${value}", which every object of a program has; add a word or a digit to it',
+      (value) => value === undefined || !isInherited(value),
+    )
     .required(),
   name: text(200),
   note: text(),

@@ -1,4 +1,4 @@
-import { type Match, matchColumns, type Splice } from '@hoja/core/data'
+import { cellOf, type Match, matchColumns, type Splice } from '@hoja/core/data'
 import { type BookPart, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
@@ -230,7 +230,7 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
       .send(
         `\ufeff${writeCsv(
           sheet.columns,
-          sheets.rows(sheet.id).map(({ cells }) => sheet.columns.map((column) => cells[column] ?? '')),
+          sheets.rows(sheet.id).map(({ cells }) => sheet.columns.map((column) => cellOf(cells, column) ?? '')),
         )}`,
       )
   })

@@ -1,4 +1,4 @@
-import { cellsOf, type Row, type Splice, type Table } from '@hoja/core/data'
+import { cellOf, cellsOf, type Row, type Splice, type Table } from '@hoja/core/data'
 
 const beside = ({ cells: _, ...rest }: Row) => rest
 
@@ -11,7 +11,7 @@ export function refreshed(
   table: Table,
   first: string | undefined,
 ): { changes: Splice[]; moved: boolean } {
-  const nameOf = (cells: Row['cells']) => (first === undefined ? '' : (cells[first] ?? ''))
+  const nameOf = (cells: Row['cells']) => (first === undefined ? '' : (cellOf(cells, first) ?? ''))
   const places = new Map<string, number[]>()
   before.forEach((row, i) => {
     const name = nameOf(row.cells)

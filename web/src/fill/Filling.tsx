@@ -1,4 +1,4 @@
-import { doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
+import { cellOf, doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { type Template, withPictures } from '@hoja/core/template'
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
@@ -144,7 +144,10 @@ export function Filling({
   const fixes = useMemo(() => fixable(order, findings), [order, findings])
   const doubt = useMemo(() => {
     const some = rows.slice(0, 200)
-    const table = { columns: sheet.columns, rows: some.map((own) => sheet.columns.map((c) => own.cells[c] ?? '')) }
+    const table = {
+      columns: sheet.columns,
+      rows: some.map((own) => sheet.columns.map((c) => cellOf(own.cells, c) ?? '')),
+    }
     return doubtAbout(template, match, table)
   }, [template, match, rows, sheet.columns])
   const row = Math.min(chosen, rows.length - 1)

@@ -2,6 +2,7 @@ import {
   allUnits,
   type Conversion,
   type ConversionKind,
+  cellOf,
   columnsOf,
   conversionKinds,
   converted,
@@ -108,7 +109,10 @@ function Examples({
 }) {
   if (source === undefined) return <p className="pt-1 text-xs text-soft">Stands at its default.</p>
   const said = rows
-    .map((row) => ({ before: columnsOf(source).map((c) => row.cells[c] ?? ''), ...fromSource(source, row.cells) }))
+    .map((row) => ({
+      before: columnsOf(source).map((c) => cellOf(row.cells, c) ?? ''),
+      ...fromSource(source, row.cells),
+    }))
     .filter(({ text }) => text?.trim())
     .slice(0, 2)
   const marks = typeof source === 'object' ? source.marks : undefined
