@@ -8,6 +8,7 @@ import {
   type Field,
   type FieldValue,
   kindNames,
+  languageFieldOf,
   type Template,
   type Values,
 } from '../template/index.ts'
@@ -163,6 +164,8 @@ function written(scene: Scene, values: Values): string {
 
 function aboutEffect(scene: Scene, field: Field): Advice[] {
   const { template } = scene
+  // It says the language of whatever is written: where rows don't differ yet, nothing may come of it.
+  if (field.id === languageFieldOf(template)?.id) return []
   const about = { code: 'effect', field: field.id }
   if (drivenBy(template, field).length === 0)
     return [

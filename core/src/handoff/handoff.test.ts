@@ -4,6 +4,7 @@ import {
   expose,
   type Field,
   findPart,
+  newLanguage,
   newPart,
   type Part,
   readTemplate,
@@ -71,6 +72,8 @@ describe('advice', () => {
     // A stroke of no width has no colour that anybody sees.
     expect(effects([nameField({}), colour('stroke')])).toEqual(['f2'])
     expect(effects([nameField({}), nameField({ id: 'f3', key: 'x', name: 'Nothing' })])).toEqual(['f3'])
+    // The language of the title drives no part; all that is written goes by it.
+    expect(effects([nameField({}), { ...newLanguage(templateOf([])), id: 'f2' }])).toEqual([])
   })
 
   test('every kind of field that is exposed has an effect', () => {

@@ -8,6 +8,7 @@ import {
   freeKey,
   inSection,
   kindsFor,
+  languageFieldOf,
   letGo,
   numberedParts,
   propertyOf,
@@ -185,6 +186,15 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
     return { part, property, words: `${numbers.get(part)} ${own?.name}: ${label}` }
   })
   const kinds = kindsFor(template, field)
+  if (field.id === languageFieldOf(template)?.id)
+    return (
+      <div className="flex flex-wrap items-center gap-1.5 pt-1 pb-2">
+        <span className="text-soft">The language of all words in the title; each row may say its own.</span>
+        <Button small look="quiet" onClick={onJoin} title="Choose the language of a text on the left">
+          + of one text only
+        </Button>
+      </div>
+    )
   return (
     <div className="flex flex-wrap items-center gap-1.5 pt-1 pb-2">
       {kinds.length > 1 ? (
