@@ -219,44 +219,29 @@ export function asKind(template: Template, fieldId: string, type: FieldType): Ch
   return { kind: 'field', field: next }
 }
 
-/** A choice that sets nothing yet: what its options set is said afterwards. */
-export function newChoice(template: Template): Field {
-  const name = 'Look'
-  return {
-    id: freeId(
-      template.fields.map((field) => field.id),
-      'f',
-    ),
-    key: freeKey(template, name),
-    name,
-    note: '',
-    type: 'choice',
-    targets: [],
-    default: 'first',
-    required: false,
-    onAir: false,
-    options: ['First', 'Second'].map((words) => ({ value: words.toLowerCase(), name: words, sets: [] })),
-  }
+/** A field that drives nothing yet, with an id and a key of its own. */
+function newField(template: Template, name: string, more: Pick<Field, 'type' | 'default'> & Partial<Field>): Field {
+  const ids = template.fields.map((field) => field.id)
+  const key = freeKey(template, name)
+  return { id: freeId(ids, 'f'), key, name, note: '', targets: [], required: false, onAir: false, ...more }
 }
 
+/** A choice that sets nothing yet: what its options set is said afterwards. */
+export const newChoice = (template: Template): Field =>
+  newField(template, 'Look', {
+    type: 'choice',
+    default: 'first',
+    options: ['First', 'Second'].map((words) => ({ value: words.toLowerCase(), name: words, sets: [] })),
+  })
+
 /** A language that each row can give: it drives no part, so it is that of the whole title. */
-export function newLanguage(template: Template): Field {
-  const name = 'Language'
-  return {
-    id: freeId(
-      template.fields.map((field) => field.id),
-      'f',
-    ),
-    key: freeKey(template, name),
-    name,
+export const newLanguage = (template: Template): Field =>
+  newField(template, 'Language', {
     note: 'Of the words, as en, pt-BR or ar: capitals, digits and quotation marks go by it.',
     type: 'language',
-    targets: [],
     default: languageOf(template),
-    required: false,
     onAir: true,
-  }
-}
+  })
 
 /** Lets a field drive one more property, of a kind that it can drive. @throws Refusal */
 export function driveToo(template: Template, fieldId: string, partId: string, key: string): Change {
