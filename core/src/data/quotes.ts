@@ -18,6 +18,7 @@ const marks: Record<string, [open: string, close: string]> = {
   fi: ['”', '”'],
   nb: ['«', '»'],
   nn: ['«', '»'],
+  no: ['«', '»'],
   is: ['„', '“'],
   pl: ['„', '”'],
   cs: ['„', '“'],

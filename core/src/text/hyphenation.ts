@@ -23,6 +23,7 @@ const patterns: Record<string, () => Promise<{ default: PatternsDefinition }>> =
   la: () => import('hyphen/patterns/la.js'),
   nb: () => import('hyphen/patterns/nb.js'),
   nl: () => import('hyphen/patterns/nl.js'),
+  no: () => import('hyphen/patterns/nb.js'),
   pl: () => import('hyphen/patterns/pl.js'),
   pt: () => import('hyphen/patterns/pt.js'),
   ro: () => import('hyphen/patterns/ro.js'),

@@ -128,12 +128,20 @@ export class Sheets {
     return this.get(id)
   }
 
-  /** Every text of the sheets that know how names are spelled, each once. */
+  /** Every text of the sheets that know how names are spelled, each once; what was set by hand instead of the column's. */
   knownTexts(): string[] {
     const rows = this.db
       .prepare(
-        `SELECT DISTINCT cell.value AS text FROM sheets s JOIN rows r ON r.sheet = s.id, json_each(r.cells) cell
-         WHERE s.known = 1 AND cell.value <> '' LIMIT ?`,
+        `SELECT text FROM (
+           SELECT cell.value AS text FROM sheets s JOIN rows r ON r.sheet = s.id, json_each(r.cells) cell
+           WHERE s.known = 1 AND NOT EXISTS (
+             SELECT 1 FROM json_each(r.beside, '$.own') own JOIN json_each(s.match) source ON source.key = own.key
+             WHERE source.value = cell.key
+           )
+           UNION
+           SELECT own.value FROM sheets s JOIN rows r ON r.sheet = s.id, json_each(r.beside, '$.own') own
+           WHERE s.known = 1
+         ) WHERE text <> '' LIMIT ?`,
       )
       .all(mostKnown) as { text: string }[]
     return rows.map(({ text }) => text)

@@ -167,6 +167,18 @@ test('rows move as rows are put in and taken out anywhere', () => {
   expect(() => store.sheets.change(sheet.id, 1, [{ at: 1, remove: 1, rows: [] }])).toThrow('changed elsewhere')
 })
 
+test('a sheet knows names as they stand in it: what was set by hand, not what that replaced', () => {
+  const version = store.templates.publish('place-2', '')
+  const rows = [['Puerto Brissal'], ['Eel Quay']]
+  const sheet = store.sheets.add(version.id, 'known', { columns: ['Place'], rows }, { place: 'Place' })
+  const row = { cells: { Place: 'Puerto Brissal' }, own: { place: 'Puerto Brisal' } }
+  store.sheets.change(sheet.id, sheet.revision, [{ at: 1, remove: 1, rows: [row] }])
+  expect(store.sheets.knownTexts()).toEqual([])
+  store.sheets.setKnown(sheet.id, true)
+  expect(store.sheets.knownTexts().sort()).toEqual(['Eel Quay', 'Puerto Brisal'])
+  store.sheets.remove(sheet.id)
+})
+
 test('the queue is the table: claimed in order, given back, booked once, stopped, tried again, resumed', () => {
   const version = store.templates.publish('place-2', '')
   const sheet = store.sheets.add(version.id, 's', { columns: ['n'], rows: [['1'], ['2'], ['3']] }, {})
