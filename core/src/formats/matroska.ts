@@ -26,9 +26,11 @@ const ids = {
   uid: 0x73c5,
   type: 0x83,
   defaultDuration: 0x23e383,
+  language: 0x22b59c,
   codec: 0x86,
   codecPrivate: 0x63a2,
   video: 0xe0,
+  interlaced: 0x9a,
   width: 0xb0,
   height: 0xba,
   alphaMode: 0x53c0,
@@ -129,10 +131,14 @@ export function streamHeader(track: PictureTrack): Uint8Array {
         whole(ids.uid, 1),
         whole(ids.type, 1),
         whole(ids.defaultDuration, Math.round((1e9 * rate.den) / rate.num)),
+        // Else it is taken for English.
+        word(ids.language, 'und'),
         word(ids.codec, track.codec),
         ...(track.private ? [element(ids.codecPrivate, track.private)] : []),
         element(
           ids.video,
+          // Progressive (5.1.4.1.28.1).
+          whole(ids.interlaced, 2),
           whole(ids.width, track.width),
           whole(ids.height, track.height),
           ...(track.alpha ? [whole(ids.alphaMode, 1)] : []),

@@ -72,13 +72,16 @@ interface Coding {
   track: Pick<PictureTrack, 'colour'> & Partial<Pick<PictureTrack, 'codec' | 'private'>>
 }
 
-/** BITMAPINFOHEADER with 32 bits a pixel, as Matroska keeps codecs that are known by four characters. */
-function fourcc(name: string): Uint8Array {
+/**
+ * BITMAPINFOHEADER, as Matroska keeps codecs that are known by four characters. Its bits a pixel become the depth of
+ * QuickTime's sample description: 32 where there is alpha, 24 where there is none.
+ */
+function fourcc(name: string, depth: 24 | 32 = 32): Uint8Array {
   const header = new Uint8Array(40)
   const view = new DataView(header.buffer)
   view.setUint32(0, 40, true)
   view.setUint16(12, 1, true)
-  view.setUint16(14, 32, true)
+  view.setUint16(14, depth, true)
   header.set(new TextEncoder().encode(name), 16)
   return header
 }
@@ -87,18 +90,18 @@ function fourcc(name: string): Uint8Array {
  * A fixed step of quantisation: the encoder's own search for one takes five times as long and ends at the finest for
  * titles. 2 is 74 dB on `speaker`.
  */
-const prores = (pixels: string): Coding => ({
+const prores = (pixels: string, depth: 24 | 32): Coding => ({
   by: {
     filter: toYuv(pixels),
     args: ['-c:v', 'prores_ks', '-profile:v', '4444', '-qscale:v', '2', '-vendor', 'apl0', ...tagged],
   },
-  track: { colour: bt709 },
+  track: { codec: 'V_MS/VFW/FOURCC', private: fourcc('ap4h', depth), colour: bt709 },
 })
 
 /** How each picture codec is told to code. */
 export const codings = {
-  prores: prores('yuva444p10le'),
-  opaque: prores('yuv444p10le'),
+  prores: prores('yuva444p10le', 32),
+  opaque: prores('yuv444p10le', 24),
   rle: {
     by: ({ width, height, region, draw }, look) => {
       const frames = new RunLengthFrames(width, height, region)
@@ -138,7 +141,8 @@ function sounding(sounds: readonly Played[], seconds: number, from: number) {
 }
 
 function wrapped(container: Container, rate: Rate, timecode: string | undefined): string[] {
-  const clock = ['-video_track_timescale', String(rate.num)]
+  // Both clocks count in parts of a frame: an edit in milliseconds would end between two frames.
+  const clock = ['-video_track_timescale', String(rate.num), '-movie_timescale', String(rate.num)]
   if (container === 'mov' || container === 'mp4')
     return [
       ...clock,

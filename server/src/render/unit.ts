@@ -30,7 +30,7 @@ import { framePng, frameSvg } from './still.ts'
 import { movieOf, type Plan, planTitle } from './title.ts'
 
 /** Raised whenever the same input would give other bytes than before, so that old results are not found again. */
-const engine = 4
+const engine = 5
 
 /** One file of a finished unit. */
 export interface FinishedFile {
