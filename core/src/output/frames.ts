@@ -1,3 +1,5 @@
+import type { Rate } from '../time/index.ts'
+
 /** Frames that look the same and follow one another. */
 export interface Run {
   /** Index of the picture. */
@@ -29,4 +31,33 @@ export function runsOf(frames: readonly number[]): Run[] {
     else runs.push({ picture, from: frame, count: 1 })
   })
   return runs
+}
+
+/** Least that a picture of a GIF stands, hundredths of a second: what is told to stand less, viewers show for ten (common practice). */
+const leastDelay = 2
+/** Most that one can stand, by the 16 bits of its delay. */
+const mostDelay = 65535
+
+/** Of how many frames a GIF shows one: rates above 50 are thinned evenly. */
+export function gifThinning({ num, den }: Rate): number {
+  return Math.ceil((num / den) * (leastDelay / 100))
+}
+
+/**
+ * What a GIF shows, in order, and for how long: each picture begins and ends at the hundredth of a second that is nearest
+ * to its frame's time, so that nothing adds up.
+ */
+export function gifPictures(frames: readonly number[], rate: Rate): { picture: number; delay: number }[] {
+  const every = gifThinning(rate)
+  const time = (frame: number) => Math.round((100 * frame * rate.den) / rate.num)
+  const shown: { picture: number; delay: number }[] = []
+  for (let frame = 0; frame < frames.length; frame += every) {
+    const picture = frames[frame]!
+    const delay = time(Math.min(frame + every, frames.length)) - time(frame)
+    const last = shown.at(-1)
+    // The rest of a length that thinning does not divide may be too short to stand by itself.
+    if (last && (last.picture === picture || delay < leastDelay) && last.delay + delay <= mostDelay) last.delay += delay
+    else shown.push({ picture, delay })
+  }
+  return shown
 }

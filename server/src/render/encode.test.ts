@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { gifDelays } from '@hoja/core/formats'
 import { outputFormats } from '@hoja/core/output'
 import { PNG } from 'pngjs'
 import { titleMovie, wholeFrame } from '../testing/movie.ts'
@@ -305,7 +306,43 @@ describe('alpha, backdrops, timecode, sound', () => {
     }
   })
 
-  test('a GIF is clear or not, or lies over a colour; a held frame stands as long as it is held', async () => {
+  // ITU-R BT.2408-7, table 1: HDR reference white, 203 cd/m², is 58 % of PQ and 75 % of HLG; a grey card is 38 % of both.
+  const codes = [
+    ['smpte2084', 0.58],
+    ['arib-std-b67', 0.75],
+  ] as const
+  test.each(codes)(
+    'footage in %s is laid under as BT.709: its white is white, and a grey keeps its light',
+    async (transfer, white) => {
+      const file = join(folder, `${transfer}.mkv`)
+      const level = (share: number) => Math.round(64 + 876 * share)
+      const luma = `if(lt(X,32),${level(white)},${level(0.38)})`
+      const wide = [
+        '-colorspace',
+        'bt2020nc',
+        '-color_primaries',
+        'bt2020',
+        '-color_trc',
+        transfer,
+        '-color_range',
+        'tv',
+      ]
+      execFileSync('ffmpeg', [
+        ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=black:s=64x36:r=25:d=0.08,format=yuv420p10le'],
+        ...['-vf', `geq=lum='${luma}':cb=512:cr=512`, ...wide, '-c:v', 'ffv1', file],
+      ])
+      const clear = plainMovie([new Uint8ClampedArray(size.width * size.height * 4)], size)
+      const [made] = await written('mp4', clear, { backdrop: { kind: 'footage', file } })
+      const raw = decodedRgb(made!)
+      const at = (x: number) => [...raw.subarray((18 * 64 + x) * 4, (18 * 64 + x) * 4 + 3)]
+      for (const value of at(16)) expect(value).toBeGreaterThan(235)
+      // 18 % of the light of white, by BT.709's own curve: 0.41 of its signal.
+      for (const value of at(48)) expect(Math.abs(value - 0.41 * 255)).toBeLessThan(16)
+      expect(probe(made!)[0]).toMatchObject({ color_transfer: 'bt709', color_primaries: 'bt709', color_space: 'bt709' })
+    },
+  )
+
+  test('a GIF is clear or not, or lies over a colour', async () => {
     const frames = { ...movie, frames: [0, 0, 0, 0, 0, 1, 1] }
     const [clear] = await written('gif', frames)
     expect(pixel(decoded(clear!))[3]).toBe(255)
@@ -316,7 +353,32 @@ describe('alpha, backdrops, timecode, sound', () => {
       true,
       true,
     ])
-    expect(Number(probe(file!)[0]!.duration)).toBeCloseTo(7 / 25, 2)
+  })
+
+  // A held last picture, rates whose frames are no hundredths, and rates that viewers do not play.
+  const rates = [
+    [25, 1],
+    [24000, 1001],
+    [30000, 1001],
+    [50, 1],
+    [60000, 1001],
+    [120, 1],
+  ] as const
+  test.each(rates)('a GIF of %d/%d lasts as long as its frames, to a hundredth', async (num, den) => {
+    const grey = (level: number) =>
+      new Uint8ClampedArray(size.width * size.height * 4).map((_, i) => (i % 4 === 3 ? 255 : level))
+    const pictures = Array.from({ length: 23 }, (_, i) => grey(10 * i))
+    // Two that look alike once there are 256 colours, and a hold of a minute and more at the end.
+    pictures.push(pictures.at(-1)!)
+    const frames = [...pictures.keys(), ...new Array(4000).fill(23)]
+    const rate = { num, den }
+    const [file] = await written('gif', { ...plainMovie(pictures, size), rate, frames })
+    const delays = gifDelays(readFileSync(file!))
+    expect(delays.reduce((a, b) => a + b, 0)).toBe(Math.round((100 * frames.length * den) / num))
+    expect(Math.min(...delays)).toBeGreaterThanOrEqual(2)
+    const read = probe(file!)[0]!
+    expect(Number(read.duration)).toBeCloseTo((frames.length * den) / num, 2)
+    expect(Number(read.nb_read_frames)).toBe(delays.length)
   })
 
   test('timecode begins where it is told to', async () => {
@@ -333,6 +395,48 @@ describe('alpha, backdrops, timecode, sound', () => {
       expect([format, new Set(told)]).toEqual([format, new Set(['10:59:30:12'])])
     }
   })
+
+  // W3C Web Audio API 1.1, up- and down-mixing of loudspeakers: what a browser's preview plays.
+  const mixes: [channels: number, layout: string, left: number[], right: number[]][] = [
+    [1, 'mono', [1], [1]],
+    [2, 'stereo', [1, 0], [0, 1]],
+    [4, 'quad', [0.5, 0, 0.5, 0], [0, 0.5, 0, 0.5]],
+    [6, '5.1', [1, 0, Math.SQRT1_2, 0, Math.SQRT1_2, 0], [0, 1, Math.SQRT1_2, 0, 0, Math.SQRT1_2]],
+  ]
+  test.each(mixes)(
+    '%d channels come out as loud as they are heard, to 0.1 dB',
+    async (channels, layout, left, right) => {
+      const file = join(folder, `${layout}.wav`)
+      // Every channel a tone of its own, so that what becomes of it can be told from the others.
+      const tones = Array.from({ length: channels }, (_, c) => `0.1*sin(2*PI*${200 + 100 * c}*t)`).join('|')
+      const source = `aevalsrc=${tones}:s=48000:d=1:c=${layout}`
+      execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source, '-c:a', 'pcm_s16le', file])
+      const longer = plainMovie(
+        Array.from({ length: 25 }, () => half),
+        size,
+      )
+      const [made] = await written('mov', longer, { sounds: [{ file, at: 0, level: -6 }] })
+      const args = ['-v', 'error', '-i', made!, '-vn', '-f', 's16le', '-']
+      const raw = execFileSync('ffmpeg', args)
+      const samples = new Int16Array(raw.buffer, raw.byteOffset, raw.length / 2)
+      /** How loud a tone is in a channel: over a second, each tone is a line of its own. */
+      const loudness = (side: 0 | 1, hertz: number) => {
+        let [real, imaginary] = [0, 0]
+        for (let i = 0; i < 48000; i++) {
+          const angle = (2 * Math.PI * hertz * i) / 48000
+          real += samples[2 * i + side]! * Math.cos(angle)
+          imaginary += samples[2 * i + side]! * Math.sin(angle)
+        }
+        return (2 * Math.hypot(real, imaginary)) / 48000 / 32768
+      }
+      for (const [side, gains] of [left, right].entries())
+        for (const [c, gain] of gains.entries()) {
+          const got = loudness(side as 0 | 1, 200 + 100 * c)
+          if (gain === 0) expect(got).toBeLessThan(0.0005)
+          else expect(Math.abs(20 * Math.log10(got / (0.1 * gain)) + 6)).toBeLessThan(0.1)
+        }
+    },
+  )
 
   test('sounds begin at their moments, in every container', async () => {
     const file = join(folder, 'beep.wav')

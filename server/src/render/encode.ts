@@ -1,18 +1,21 @@
+import { readFileSync, writeFileSync } from 'node:fs'
 import {
   framed,
   type Packet,
   PacketReader,
   type PictureTrack,
   RunLengthFrames,
+  setGifDelays,
   streamHeader,
   unchangedRunLength,
 } from '@hoja/core/formats'
-import { type FormatId, type OutputSettings, runsOf } from '@hoja/core/output'
+import { type FormatId, gifPictures, type OutputSettings, runsOf } from '@hoja/core/output'
 import type { Bounds } from '@hoja/core/paint'
 import { type Rate, rateText, secondsOf } from '@hoja/core/time'
 import { Ffmpeg } from './ffmpeg.ts'
-import { streamOf } from './movieIn.ts'
+import { type MovieStream, streamOf } from './movieIn.ts'
 import { type Look, looking } from './pixels.ts'
+import { type Played, sounding } from './sounds.ts'
 import { whileSyncing } from './syncing.ts'
 import { shownAgain } from './vp9.ts'
 
@@ -31,15 +34,6 @@ export interface Movie {
   draw: (picture: number) => Uint8ClampedArray
   /** A picture as a whole PNG. */
   png: (picture: number) => Uint8Array
-}
-
-/** A sound beside the picture. */
-export interface Played {
-  file: string
-  /** Seconds into the movie at which it begins. */
-  at: number
-  /** dB */
-  level: number
 }
 
 /** How a movie is written, beside its format. */
@@ -129,17 +123,6 @@ const soundEncoders: Record<Container, string[]> = {
   mp4: ['-c:a', 'aac', '-b:a', '192k'],
 }
 
-/** The sounds as inputs, and what makes one of them, as long as the picture lasts. `from`: the first one's number. */
-function sounding(sounds: readonly Played[], seconds: number, from: number) {
-  const inputs = sounds.flatMap(({ file }) => ['-i', file])
-  const each = sounds.map(
-    ({ at, level }, i) =>
-      `[${i + from}:a:0]aresample=48000,aformat=channel_layouts=stereo,volume=${level}dB,adelay=${Math.round(at * 48000)}S:all=1[s${i}]`,
-  )
-  const mix = `${sounds.map((_, i) => `[s${i}]`).join('')}amix=inputs=${sounds.length}:normalize=0,apad,atrim=end=${seconds}[sound]`
-  return { inputs, graph: sounds.length > 0 ? [...each, mix] : [] }
-}
-
 function wrapped(container: Container, rate: Rate, timecode: string | undefined): string[] {
   // Both clocks count in parts of a frame: an edit in milliseconds would end between two frames.
   const clock = ['-video_track_timescale', String(rate.num), '-movie_timescale', String(rate.num)]
@@ -192,8 +175,11 @@ async function written(format: FormatId, movie: Movie, files: readonly string[],
     case 'webm':
       await withVp9(movie, file, writing)
       break
+    case 'gif':
+      await withGif(movie, file, writing)
+      break
     default:
-      await framesTogether(format as 'mp4', movie, file, writing)
+      await withH264(movie, file, writing)
   }
 }
 
@@ -215,8 +201,8 @@ function padded({ width, height, region }: Movie, look: Look): string {
 }
 
 /** Puts packets that are fed to it into a file, with the sounds. */
-function muxing({ rate, frames }: Movie, container: Container, file: string, writing: Writing): Ffmpeg {
-  const sound = sounding(writing.sounds ?? [], secondsOf(frames.length, rate), 1)
+async function muxing({ rate, frames }: Movie, container: Container, file: string, writing: Writing): Promise<Ffmpeg> {
+  const sound = await sounding(writing.sounds ?? [], secondsOf(frames.length, rate), 1)
   // The pipe counts milliseconds, as Matroska does; QuickTime's times are exact fractions.
   const exact = `setts=pts=N*${rate.den}:dts=N*${rate.den}:duration=${rate.den}:time_base=1/${rate.num}`
   return new Ffmpeg([
@@ -242,7 +228,7 @@ async function framesAlone(
   writing: Writing,
 ): Promise<void> {
   const { width, height, rate, frames } = movie
-  const muxer = muxing(movie, container, file, writing)
+  const muxer = await muxing(movie, container, file, writing)
   const lastUse = new Map(frames.map((picture, frame) => [picture, frame]))
   const held = new Map<number, Packet>()
   let next = 0
@@ -326,7 +312,7 @@ async function withVp9(movie: Movie, file: string, writing: Writing): Promise<vo
   const { width, height, rate, frames } = movie
   const runs = runsOf(frames)
   const pictures = runs.map(({ picture }) => picture)
-  const muxer = muxing(movie, 'webm', file, writing)
+  const muxer = await muxing(movie, 'webm', file, writing)
   // Alpha is whole before the colours come: its packets are few bytes.
   const alphas: Packet[] = []
   const half =
@@ -354,9 +340,19 @@ async function withVp9(movie: Movie, file: string, writing: Writing): Promise<vo
   }
 }
 
-const together = {
-  mp4: { pixels: 'yuv420p', args: ['-c:v', 'libx264', '-crf', '16', '-preset', 'fast', ...tagged] },
-  gif: { pixels: 'rgba', args: [] },
+/** Footage in a wider space than BT.709, or with more light than its white. */
+const isWide = ({ matrix, transfer, primaries }: MovieStream) =>
+  transfer !== 'bt709' || (matrix === 'bt2020' && primaries === 'bt2020')
+
+/**
+ * Footage of BT.2020 or BT.2100 as BT.709. Its reference white of 203 cd/m² (ITU-R BT.2408) becomes white; what is
+ * brighter is pressed together near it, what is darker stays as it is.
+ */
+function toBt709({ transfer }: MovieStream): string {
+  const from = { pq: 'smpte2084', hlg: 'arib-std-b67', bt709: 'bt2020-10' }[transfer]
+  const linear = `zscale=tin=${from}:min=bt2020nc:pin=bt2020:t=linear:npl=203,format=gbrpf32le,zscale=p=bt709`
+  const pressed = transfer === 'bt709' ? '' : ',tonemap=mobius:param=0.8:desat=0'
+  return `${linear}${pressed},zscale=t=bt709:m=bt709:r=tv`
 }
 
 /** Where the backdrop comes from, made to cover the frame and to last. */
@@ -364,50 +360,41 @@ async function underneath(
   { width, height, rate }: Movie,
   backdrop: { kind: 'still' | 'footage'; file: string },
 ): Promise<string> {
-  const matrix = backdrop.kind === 'footage' ? (await streamOf(backdrop.file, 'the footage')).matrix : 'bt709'
-  const cover = `scale=${width}:${height}:force_original_aspect_ratio=increase:in_color_matrix=${matrix}:out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,crop=${width}:${height},setsar=1,format=yuv444p`
-  return backdrop.kind === 'still'
-    ? `[1:v]${cover},loop=loop=-1:size=1,settb=1/${rate.num},setpts=N*${rate.den}[base]`
-    : `[1:v]fps=${rateText(rate)},${cover},tpad=stop=-1:stop_mode=clone[base]`
+  const cover = `crop=${width}:${height},setsar=1,format=yuv444p`
+  const size = `${width}:${height}:force_original_aspect_ratio=increase`
+  if (backdrop.kind === 'footage') {
+    const stream = await streamOf(backdrop.file, 'the footage')
+    const scaled = `scale=${size}:in_color_matrix=${stream.matrix}:out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic`
+    const as709 = isWide(stream) ? `scale=${size}:flags=bicubic,${toBt709(stream)}` : scaled
+    return `[1:v]fps=${rateText(rate)},${as709},${cover},tpad=stop=-1:stop_mode=clone[base]`
+  }
+  const scaled = `scale=${size}:out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic`
+  return `[1:v]${scaled},${cover},loop=loop=-1:size=1,settb=1/${rate.num},setpts=N*${rate.den}[base]`
 }
-
-/** A codec that codes frames by what changed since the last: pictures are handed over once a run, and repeated inside. */
-async function framesTogether(
-  format: keyof typeof together,
-  movie: Movie,
-  file: string,
-  writing: Writing,
-): Promise<void> {
+/** H.264, which codes frames by what changed since the last: pictures are handed over once a run, and repeated inside. */
+async function withH264(movie: Movie, file: string, writing: Writing): Promise<void> {
   const { rate, frames, region } = movie
-  const { pixels, args } = together[format]
-  const backdrop = writing.backdrop ?? (format === 'mp4' ? { kind: 'colour' as const, colour: '#000000' } : undefined)
-  const over = backdrop && backdrop.kind !== 'colour' ? backdrop : undefined
-  const look: Look = backdrop?.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
-  const sound = sounding(format === 'gif' ? [] : (writing.sounds ?? []), secondsOf(frames.length, rate), over ? 2 : 1)
+  const backdrop = writing.backdrop ?? { kind: 'colour' as const, colour: '#000000' }
+  const over = backdrop.kind === 'colour' ? undefined : backdrop
+  const look: Look = backdrop.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
+  const sound = await sounding(writing.sounds ?? [], secondsOf(frames.length, rate), over ? 2 : 1)
   const repeated = `fps=${rateText(rate)}`
   const end = `trim=end_frame=${frames.length}`
-  const graph =
-    format === 'gif'
-      ? [
-          `[0:v]${padded(movie, look)},split[a][b];[a]palettegen[p];[b][p]paletteuse=alpha_threshold=128:diff_mode=rectangle[v]`,
-        ]
-      : over
-        ? [
-            await underneath(movie, over),
-            `[0:v]${toYuv('yuva444p')},${repeated}[t]`,
-            `[base][t]overlay=${region.x}:${region.y}:format=yuv444,format=${pixels},${end}[v]`,
-          ]
-        : [`[0:v]${padded(movie, look)},${toYuv(pixels)},${repeated},${end}[v]`]
+  const graph = over
+    ? [
+        await underneath(movie, over),
+        `[0:v]${toYuv('yuva444p')},${repeated}[t]`,
+        `[base][t]overlay=${region.x}:${region.y}:format=yuv444,format=yuv420p,${end}[v]`,
+      ]
+    : [`[0:v]${padded(movie, look)},${toYuv('yuv420p')},${repeated},${end}[v]`]
   // A long hold is written long after its last picture was handed over.
   const onFrame = (done: number) => writing.onPicture?.(done, frames.length)
   const call = [
     ...['-f', 'matroska', '-i', 'pipe:0', ...(over ? ['-i', over.file] : []), ...sound.inputs],
     ...['-filter_complex', [...graph, ...sound.graph].join(';'), '-map', '[v]'],
-    ...(sound.graph.length > 0 && format !== 'gif' ? ['-map', '[sound]', ...soundEncoders[format]] : []),
-    ...args,
-    ...['-threads', '1', '-fps_mode', 'passthrough'],
-    ...(format === 'gif' ? [] : wrapped(format, rate, writing.timecode)),
-    file,
+    ...(sound.graph.length > 0 ? ['-map', '[sound]', ...soundEncoders.mp4] : []),
+    ...['-c:v', 'libx264', '-crf', '16', '-preset', 'fast', ...tagged],
+    ...['-threads', '1', '-fps_mode', 'passthrough', ...wrapped('mp4', rate, writing.timecode), file],
   ]
   const encoder = new Ffmpeg(call, onFrame)
   try {
@@ -426,4 +413,36 @@ async function framesTogether(
   } finally {
     encoder.kill()
   }
+}
+
+/** A GIF of pictures that each stand for hundredths of a second; the times are set in the file that ffmpeg has written. */
+async function withGif(movie: Movie, file: string, writing: Writing): Promise<void> {
+  const { rate, region } = movie
+  const { backdrop } = writing
+  const look: Look = backdrop?.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
+  const pictures = gifPictures(movie.frames, rate)
+  // For the encoder they come one after another, at a rate that GIF has.
+  const piped = { num: 25, den: 1 }
+  const graph = `${padded(movie, look)},split[a][b];[a]palettegen[p];[b][p]paletteuse=alpha_threshold=128:diff_mode=rectangle`
+  const encoder = new Ffmpeg([
+    ...['-f', 'matroska', '-i', 'pipe:0', '-filter_complex', graph],
+    ...['-threads', '1', '-fps_mode', 'passthrough', file],
+  ])
+  try {
+    await encoder.feed(streamHeader(rawTrack({ ...movie, rate: piped })))
+    for (const [i, { picture }] of pictures.entries()) {
+      await encoder.feed(...framed({ bytes: looking(movie.draw(picture), look, region.width), key: true }, i, piped))
+      writing.onPicture?.(i + 1, pictures.length)
+    }
+    encoder.close()
+    await encoder.ended
+  } finally {
+    encoder.kill()
+  }
+  const bytes = readFileSync(file)
+  setGifDelays(
+    bytes,
+    pictures.map(({ delay }) => delay),
+  )
+  writeFileSync(file, bytes)
 }

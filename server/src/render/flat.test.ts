@@ -120,3 +120,42 @@ test('the description names its files, its fields and its fonts, and counts fram
     expect(frames.at(-1)).toBeLessThan(90)
   }
 })
+
+// Whoever reads the description has no template: nothing in it may point into one.
+test.each(names)(
+  '%s: the description stands by itself: colours, fonts and fields are said, not pointed to',
+  async (name) => {
+    const scene = await opened(name)
+    const { template } = scene
+    const told = flatDescription(scene, true, undefined, () => 'clip.mov') as {
+      palette: { name: string; colour: string }[]
+      layers: {
+        kind: string
+        part?: string
+        look?: Record<string, unknown>
+        text?: { font: { sha256: string }; baseline: number; runs: { text: string; field?: string }[] }
+        box?: { y: number; height: number }
+      }[]
+    }
+    const words = JSON.stringify(told)
+    expect(words).not.toContain('palette:')
+    const own = new Set<string>(template.fields.map(({ key }) => key))
+  for (const { id } of template.fields) if (!own.has(id)) expect(words).not.toContain(`"${id}"`)
+    for (const { id } of template.fonts) expect(words).not.toContain(`"${id}"`)
+    expect(told.palette).toEqual(template.palette.map(({ name: own, colour }) => ({ name: own, colour })))
+    const keys = new Set(template.fields.map(({ key }) => key))
+    for (const { kind, part, look, text, box } of told.layers) {
+      if (kind !== 'editable') continue
+      expect(look).toHaveProperty('opacity')
+      if (part !== 'text') continue
+      expect(look).toMatchObject({ colour: expect.stringMatching(/^#[0-9a-f]{6,8}$/i), size: expect.any(Number) })
+      expect(template.fonts.map(({ sha256 }) => sha256)).toContain(text!.font.sha256)
+      for (const { field } of text!.runs) if (field) expect(keys).toContain(field)
+      // The first baseline stands in its box, unless the text is empty.
+      if (box && box.height > 0) {
+        expect(text!.baseline).toBeGreaterThan(box.y)
+        expect(text!.baseline).toBeLessThanOrEqual(box.y + box.height + 1)
+      }
+    }
+  },
+)

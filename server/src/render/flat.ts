@@ -1,7 +1,7 @@
+import { boxOf } from '@hoja/core/layout'
 import { type FlatLayer, flatLayers } from '@hoja/core/output'
-import { placesOf, type Scene } from '@hoja/core/scene'
-import type { Field, Part, PartId } from '@hoja/core/template'
-import { findPart } from '@hoja/core/template'
+import { colourOf, placesOf, type Scene, type Settled, type SpokenRun } from '@hoja/core/scene'
+import { type Field, findPart, languageOf, type Part, type PartId, type Template } from '@hoja/core/template'
 import { rateText } from '@hoja/core/time'
 import type { Raster } from './raster.ts'
 import { framePng } from './still.ts'
@@ -27,7 +27,10 @@ function poster(scene: Scene, frames?: number) {
   }
 }
 
-/** What a system needs to put its own text between the clips: the layers in order, and where the editable ones lie. */
+/**
+ * What a system needs to put its own text between the clips: the layers in order, where the editable ones lie, and all
+ * that they are drawn with. `docs/layers.md` says how to read it.
+ */
 export function flatDescription(
   scene: Scene,
   merged: boolean,
@@ -43,8 +46,8 @@ export function flatDescription(
       return { kind: 'clip', name: layer.name, file: fileOf(layer.parts) ?? null, follows: layer.follows }
     const part = findPart(settled.template, layer.part)!
     const where = placesOf(scene, settled, timing, layer.part)
-    const fields = template.fields.filter(({ key }) => layer.fields.includes(key)).map(fieldFacts)
-    return { kind: 'editable', name: layer.name, part: part.kind, fields, ...look(scene, part), ...where }
+    const fields = template.fields.filter(({ key }) => layer.fields.includes(key)).map(fieldFacts(template))
+    return { kind: 'editable', name: layer.name, part: part.kind, fields, ...drawnWith(scene, settled, part), ...where }
   })
   return {
     about:
@@ -54,25 +57,62 @@ export function flatDescription(
     frames: timing.total,
     in: timing.in,
     out: timing.out,
+    colour: 'sRGB, coded values 0 to 255; straight alpha',
+    language: languageOf(template),
+    palette: template.palette.map(({ name, colour }) => ({ name, colour })),
     layers,
   }
 }
 
-const fieldFacts = ({ key, name, note, type, required, limit, lines }: Field) => ({
-  key,
-  name,
-  note,
-  type,
-  required,
-  ...(limit === undefined ? {} : { limit }),
-  ...(lines === undefined ? {} : { lines }),
-})
+/** What a field takes; colours of the palette by what they are. */
+const fieldFacts =
+  (template: Template) =>
+  ({ id: _, targets: _targets, onAir: _onAir, options, fonts, ...facts }: Field) => ({
+    ...(lookedUp(template, facts) as object),
+    ...(options ? { options: options.map(({ value, name }) => ({ value, name })) } : {}),
+    ...(fonts ? { fonts: fonts.map((id) => fontFacts(template, id)) } : {}),
+  })
 
-/** What a text is set in. */
-function look(scene: Scene, part: Part): object {
-  if (part.kind !== 'text') return {}
-  const { template } = scene
-  const { content, font, ...rest } = part.look
-  const file = template.fonts.find(({ id }) => id === font) ?? template.fonts[0]
-  return { text: { ...rest, ...(file ? { font: { family: file.family, style: file.style } } : {}) } }
+/** The same value with every colour of the palette looked up, however deep. */
+function lookedUp(template: Template, value: unknown): unknown {
+  if (typeof value === 'string') return value.startsWith('palette:') ? colourOf(template, value) : value
+  if (Array.isArray(value)) return value.map((one) => lookedUp(template, one))
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, lookedUp(template, one)]))
+}
+
+function fontFacts({ fonts }: Template, id: unknown) {
+  const file = fonts.find((font) => font.id === id) ?? fonts[0]
+  return file && { family: file.family, style: file.style, file: file.file, sha256: file.sha256 }
+}
+
+/** All that a part is drawn with, as on the poster, and of a text its font, its runs and where its lines stand. */
+function drawnWith({ template }: Scene, settled: Settled, part: Part): object {
+  const index = settled.rest.order.parts.findIndex(({ id }) => id === part.id)
+  const { font, content, ...look } = settled.content.looks[index]! as Record<string, unknown>
+  const block = settled.blocks[index]
+  if (part.kind !== 'text' || !block) return { look }
+  const box = boxOf(settled.rest, index)
+  const shown = block.boxes[(look.shows as 'line') ?? 'line']
+  const first = box.y - shown.y
+  return {
+    look,
+    text: {
+      font: fontFacts(template, font),
+      /** Frame px of the first line's baseline, and from each to the next. */
+      baseline: first,
+      lineHeight: Number(look.size) * Number(look.leading),
+      lines: block.lineCount,
+      /** px that there is; null: as much as it wants. */
+      room: block.fit.room ?? null,
+      direction: block.direction,
+      runs: (content as SpokenRun[]).map(({ field, font: own, language, text, ...rest }) => ({
+        text,
+        ...(field ? { field: template.fields.find(({ id }) => id === field)?.key } : {}),
+        ...(own ? { font: fontFacts(template, own) } : {}),
+        ...(language ? { language } : {}),
+        ...Object.fromEntries(Object.entries(rest).filter(([, value]) => value !== undefined)),
+      })),
+    },
+  }
 }

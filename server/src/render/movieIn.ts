@@ -28,6 +28,8 @@ interface ProbedStream {
   avg_frame_rate: string
   r_frame_rate: string
   color_space?: string
+  color_transfer?: string
+  color_primaries?: string
 }
 
 /** What ffmpeg's reader says of a movie's first picture stream. */
@@ -38,13 +40,17 @@ export interface MovieStream {
   rate: Rate
   /** How its colours are coded, as ffmpeg's scaler calls it. Where it does not say: by its height (common practice). */
   matrix: 'bt709' | 'bt601' | 'bt2020'
+  /** How light is coded: by BT.709 and what is like it, or by one of BT.2100's two. */
+  transfer: 'bt709' | 'pq' | 'hlg'
+  primaries: 'bt709' | 'bt2020'
   /** 0 where the file does not say. */
   seconds: number
 }
 
 /** @throws Refusal for what is no movie */
 export async function streamOf(file: string, name: string): Promise<MovieStream> {
-  const entries = 'stream=width,height,codec_name,avg_frame_rate,r_frame_rate,color_space:format=duration'
+  const entries =
+    'stream=width,height,codec_name,avg_frame_rate,r_frame_rate,color_space,color_transfer,color_primaries:format=duration'
   const args = ['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', file]
   const result = await execa('ffprobe', args, { reject: false })
   const probed = result.failed
@@ -60,9 +66,13 @@ export async function streamOf(file: string, name: string): Promise<MovieStream>
     codec,
     rate: rateOf(stream),
     matrix: matrixOf(stream),
+    transfer: transfers[stream.color_transfer ?? ''] ?? 'bt709',
+    primaries: stream.color_primaries === 'bt2020' ? 'bt2020' : 'bt709',
     seconds: Number(probed.format?.duration) || 0,
   }
 }
+
+const transfers: Record<string, MovieStream['transfer']> = { smpte2084: 'pq', 'arib-std-b67': 'hlg' }
 
 function matrixOf({ color_space: told = '', height }: ProbedStream): MovieStream['matrix'] {
   if (told.startsWith('bt2020')) return 'bt2020'

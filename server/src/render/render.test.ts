@@ -1,4 +1,5 @@
 import { inflateSync } from 'node:zlib'
+import { settledFrame } from '@hoja/core/motion'
 import { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import fc from 'fast-check'
@@ -87,6 +88,24 @@ test('the region alone is drawn to the same bytes as the whole frame, and holds 
     }
   }
 })
+
+// Edges that lie on a tie of the raster's rounding fall to one side in the whole frame and to the other in a region.
+test.each(['tide', 'species', 'place', 'talk', 'speaker-rtl'])(
+  'a still of %s is the frame of its sequence',
+  async (name) => {
+    const opened = await openPackage(`${demo}/templates/${name}`)
+    const own = new Scene(opened.template, await loadAssets(opened.template, (entry) => opened.files[entry.file]!))
+    for (const { values } of [opened.template.poster, ...opened.template.proofs].slice(0, 3)) {
+      const settled = own.settle(values)
+      const timing = own.timing()
+      const plan = planTitle(own, settled, timing)
+      const frame = settledFrame(timing)
+      const still = PNG.sync.read(framePng(own.posed(settled, timing, frame).drawList(), raster))
+      const inSequence = PNG.sync.read(Buffer.from(movieOf(plan, raster, own).png(plan.frames[frame]!)))
+      expect(still.data.equals(inSequence.data)).toBe(true)
+    }
+  },
+)
 
 test('a held frame and a mirrored Out are drawn once', () => {
   const plan = planTitle(scene, scene.settle({}), scene.timing())
