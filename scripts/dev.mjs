@@ -5,8 +5,8 @@ import { installPackages, root, run } from './setup.mjs'
 installPackages()
 run('node', ['scripts/build.mjs', '--no-web'])
 const children = [
-  spawn('npx', ['tsc', '-b', 'core', 'server', '--watch', '--preserveWatchOutput'], { cwd: root, stdio: 'inherit' }),
-  spawn('node', ['--watch', 'server/dist/cli.js', 'serve'], { cwd: root, stdio: 'inherit' }),
+  spawn('node', ['scripts/build.mjs', '--no-web', '--watch'], { cwd: root, stdio: 'inherit' }),
+  spawn('node', ['--watch', 'server/dist/app/cli.js', 'serve'], { cwd: root, stdio: 'inherit' }),
   spawn('npx', ['vite', 'web'], { cwd: root, stdio: 'inherit' }),
 ]
 process.on('SIGINT', () => {

@@ -12,7 +12,7 @@ run('node', ['scripts/build.mjs'])
 const { chromium } = await import('@playwright/test')
 const data = mkdtempSync(join(tmpdir(), 'hoja-pictures-'))
 const port = 4166
-const server = spawn('node', [`${root}/server/dist/cli.js`, 'serve', '--port', String(port), '--data', data], {
+const server = spawn('node', [`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data], {
   stdio: 'ignore',
 })
 const base = `http://127.0.0.1:${port}`

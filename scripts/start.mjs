@@ -4,7 +4,7 @@ import { installPackages, root, run } from './setup.mjs'
 // One command on a fresh clone: packages, build, demo data, server.
 installPackages()
 run('node', ['scripts/build.mjs'])
-const server = spawn('node', [`${root}/server/dist/cli.js`, 'serve', ...process.argv.slice(2)], {
+const server = spawn('node', [`${root}/server/dist/app/cli.js`, 'serve', ...process.argv.slice(2)], {
   cwd: root,
   stdio: 'inherit',
 })

@@ -6,6 +6,7 @@ import { Command, CommanderError } from 'commander'
 const looking = () => import('./cli/look.ts')
 const packing = () => import('./cli/packages.ts')
 const titles = () => import('./cli/render.ts')
+const started = async (options: { workers?: number }) => (await import('./cli/crew.ts')).startedCrew(options)
 
 /** Exit codes: 0 done; 1 done, but some rows were stopped by checks; 2 bad call or bad input, one line on stderr. */
 async function main(): Promise<number> {
@@ -52,7 +53,7 @@ async function main(): Promise<number> {
   /** For which frame, and how long. */
   const framed = (command: Command) =>
     command
-      .option('--frames <n>', 'frames of every title', whole)
+      .option('--frames <length>', 'length of every title: frames as 125, seconds as 5s, or a timecode')
       .option('--size <size>', 'frame size, as 3840x2160 or 1080x1920')
       .option('--keep-sizes', 'at another size, keep sizes and gaps as many px as they were drawn with')
       .option('--rate <rate>', 'frames per second, as 25, 29.97 or 30000/1001')
@@ -81,7 +82,7 @@ async function main(): Promise<number> {
     framed(command)
       .requiredOption('--out <dir>', 'folder to write to; what lies there already, unchanged, stays')
       .option('--alpha <alpha>', 'straight or premultiplied, where the format takes both')
-      .option('--handles <frames>', 'first and last frame held, as 25+25')
+      .option('--handles <frames>', 'first and last frame held, as 25+25 or 1s+1s')
       .option('--timecode <timecode>', "of the file's first frame, as 10:00:00:00")
       .option('--workers <n>', 'renderers that work side by side', whole)
       .option('--json', 'progress as JSON lines, as always where there is no terminal')
@@ -95,7 +96,8 @@ async function main(): Promise<number> {
     .option('--without-stops', 'leave out rows that have a stop instead of holding them')
     .option('--watch', 'render rows again as the data changes')
     .action(async (path, data, options) => {
-      code = await (await titles()).render(path, data, options)
+      const crew = await started(options)
+      code = await (await titles()).render(path, data, options, crew)
     })
   rendering(
     program.command('flatten <package>').description('locked parts as clips, for systems that draw their own text'),
@@ -103,7 +105,8 @@ async function main(): Promise<number> {
     .option('--format <format>', formatIds.join(', '), 'mov')
     .option('--apart', 'every locked part by itself; else neighbours become one clip')
     .action(async (path, options) => {
-      code = await (await titles()).flatten(path, options)
+      const crew = await started(options)
+      code = await (await titles()).flatten(path, options, crew)
     })
   program
     .command('pack <dir> <file>')

@@ -1,13 +1,13 @@
 import { copyFileSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { matchColumns } from '@hoja/core/data'
 import { type Link, openDataFile, readPackage } from '@hoja/core/formats'
 import { readFolder } from './packageFolder.ts'
+import { serverFolder } from './serverFolder.ts'
 import type { Store } from './store/index.ts'
 
 /** Estuary Week, as it ships. */
-export const demoFolder = fileURLToPath(new URL('../../demo', import.meta.url))
+export const demoFolder = join(serverFolder, '../demo')
 
 /** The demo templates, the one that everything is explained by first. */
 export const demoTemplates = ['speaker', 'talk', 'place', 'tide', 'species', 'speaker-rtl']

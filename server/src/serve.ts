@@ -23,7 +23,6 @@ export async function serve(options: {
   data: string
   port: number
   host?: string
-  worker?: string
   /** How the renderers are started, when not as usual. */
   crew?: ConstructorParameters<typeof Crew>[0]
   feeds?: FeedSettings
@@ -31,7 +30,7 @@ export async function serve(options: {
   const log = pino({ level: 'warn' }, pino.destination(2))
   const store = new Store(options.data)
   await seedDemo(store)
-  const pool = new Pool(options.worker)
+  const pool = new Pool()
   const crew = new Crew(options.crew)
   const queue = new EmbeddedQueue(store, crew)
   const { roots = {}, hosts = [] } = options.feeds ?? {}

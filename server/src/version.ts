@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { serverFolder } from './serverFolder.ts'
 
 /** Hoja's own version, as its package says. */
-export const hojaVersion: string = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')).version
+export const hojaVersion: string = JSON.parse(readFileSync(join(serverFolder, 'package.json'), 'utf8')).version

@@ -14,6 +14,7 @@ import type { Problem } from './problem.ts'
 import { pastSafe, seenPast } from './safe.ts'
 import type { Match } from './source.ts'
 import type { Row } from './table.ts'
+import { framesOfRow, rowTimes } from './times.ts'
 import { weighed } from './weighed.ts'
 
 /** Use of a fit step from which a person should look, and at which it has reached its bound. */
@@ -38,7 +39,10 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
   const { values, problems } = valuesOf(template, match, row)
   const settled = scene.settleInPassing(values)
   const findings = [...problems, ...lockedData(template, match, row)].map((p: Problem): Finding => ({ row: n, ...p }))
-  const asked = frames ?? row.frames
+  const { rate } = template.frame
+  const { problem } = rowTimes(match, row, rate)
+  if (problem) findings.push({ row: n, level: 'stop', code: 'time', message: problem })
+  const asked = frames ?? framesOfRow(match, row, rate)
   const least = shortestDuration(template.spans)
   const isShort = asked !== undefined && asked < least
   if (isShort)
@@ -46,7 +50,7 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
       row: n,
       level: 'stop',
       code: 'short',
-      message: `${asked} frames are too few: In and Out need ${least}; give it ${least - asked} more.`,
+      message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: In and Out need ${least}; give it ${least - asked} more.`,
     })
   findings.push(...settledFindings(scene, settled, timingOf(template, isShort ? undefined : asked), n))
   return { values, settled, findings: weighed(template, findings) }

@@ -1,9 +1,11 @@
+import { shortestDuration } from '../motion/index.ts'
 import type { Field, Template } from '../template/index.ts'
 import { readCell } from './convert.ts'
 import { refuseFieldValue } from './fieldValues.ts'
 import { guessMarks, type Marks } from './numbers.ts'
 import { givenText, type Match, marksFor, usedColumns } from './source.ts'
 import { cellsOf, type Row, type Table } from './table.ts'
+import { guessTimes } from './times.ts'
 
 const plain = (text: string) =>
   text
@@ -110,7 +112,10 @@ export function matchColumns(
     const written = marks ?? guessMarks(rows.map((row) => row[at] ?? ''))
     if (written) match[field.key] = { columns: [column], marks: written }
   }
-  return match
+  const { spans, frame } = template
+  const left = columns.filter((column) => free.has(column))
+  const rest = some.map((row) => left.map((column) => row[columns.indexOf(column)] ?? ''))
+  return { ...match, ...guessTimes(left, rest, frame.rate, shortestDuration(spans)) }
 }
 
 /** How far a table looks like made for a template, 0 to 1: fields that found a column, and columns that found a field. */

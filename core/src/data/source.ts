@@ -1,7 +1,18 @@
 import type { Template } from '../template/index.ts'
+import type { Counted } from '../time/index.ts'
 import { type Conversion, converted, refuseConversion } from './conversions.ts'
 import type { Marks } from './numbers.ts'
 import { cellOf, type Row } from './table.ts'
+
+/** What a row may say of its title's time, beside its fields. No field's key begins with a colon. */
+export const timeSources = [
+  { key: ':length', name: 'Length' },
+  { key: ':from', name: 'Starts at' },
+  { key: ':to', name: 'Ends at' },
+] as const
+export type TimeKey = (typeof timeSources)[number]['key']
+
+export const isTimeKey = (key: string): key is TimeKey => timeSources.some((one) => one.key === key)
 
 /** Texts put together for a field: columns joined, or one text for every row; then converted. */
 export interface Mix {
@@ -14,12 +25,17 @@ export interface Mix {
   conversions?: Conversion[]
   /** How the columns write numbers. */
   marks?: Marks
+  /** Of times: what a whole number by itself counts; absent: frames. */
+  counts?: Counted
 }
 
 /** What fills a field: a column as it stands, or a mix. */
 export type Source = string | Mix
 
-/** What fills each field, by its key; a field without a source stands at its default. */
+/**
+ * What fills each field, by its key, and what says a title's time, by the keys of `timeSources`; a field without a source
+ * stands at its default.
+ */
 export type Match = Record<string, Source>
 
 export const columnsOf = (source: Source | undefined): string[] =>
@@ -99,7 +115,7 @@ const isText = (value: unknown) => value === undefined || typeof value === 'stri
 export function refuseMatch(template: Template, value: unknown): string | undefined {
   if (typeof value !== 'object' || value === null) return 'A match says for each field what fills it.'
   for (const [key, source] of Object.entries(value as Record<string, unknown>)) {
-    if (!template.fields.some((field) => field.key === key))
+    if (!isTimeKey(key) && !template.fields.some((field) => field.key === key))
       return `"${key}" is not a field of "${template.name}"; only its fields can be filled.`
     if (typeof source === 'string') continue
     const mix = source as Partial<Mix> | null
@@ -109,6 +125,7 @@ export function refuseMatch(template: Template, value: unknown): string | undefi
       isText(mix.between) &&
       isText(mix.constant) &&
       [undefined, '.', ','].includes(mix.marks) &&
+      [undefined, 'frames', 'seconds'].includes(mix.counts) &&
       (mix.conversions === undefined || Array.isArray(mix.conversions))
     if (!isMix) return `What fills "${key}" is neither a column nor columns put together.`
     const refused = mix.conversions?.map(refuseConversion).find(Boolean)

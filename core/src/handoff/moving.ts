@@ -1,4 +1,4 @@
-import type { Match } from '../data/index.ts'
+import { type Match, timeSources } from '../data/index.ts'
 import type { Field, Template } from '../template/index.ts'
 
 /** What becomes of a sheet's fields when it goes over to another version. */
@@ -29,6 +29,8 @@ export function moveMatch(before: Template, after: Template, match: Match): Movi
     moving.kept.push({ from, to })
     if (source !== undefined) moving.match[to.key] = source
   }
+  // A title's time is nobody's field.
+  for (const { key } of timeSources) if (match[key] !== undefined) moving.match[key] = match[key]
   moving.fresh = after.fields.filter((field) => !taken.has(field.id))
   return moving
 }

@@ -1,10 +1,11 @@
 import { shortestDuration } from '../motion/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
-import { frameOfTimecode } from '../time/index.ts'
+import { frameOfTimecode, type Rate, rateText } from '../time/index.ts'
 import { outputFormats } from './formats.ts'
+import { gifThinning } from './frames.ts'
 import { checkPattern } from './names.ts'
-import { frameOf, type OutputSettings, templateFor } from './settings.ts'
+import { frameOf, type OutputSettings, settingBounds, templateFor } from './settings.ts'
 
 /**
  * What the settings of an order ask for that can't be done.
@@ -12,12 +13,13 @@ import { frameOf, type OutputSettings, templateFor } from './settings.ts'
  */
 export function checkSettings(settings: OutputSettings, template: Template): void {
   const facts = outputFormats[settings.format]
+  checkBounds(settings)
   const frame = frameOf(settings, template)
   const least = Math.max(1, shortestDuration(templateFor(settings, template).spans))
   demand(
     settings.frames === undefined || settings.frames >= least,
     'duration.short',
-    `${settings.frames} frames are too few: In and Out need ${least}.`,
+    `${settings.frames} ${settings.frames === 1 ? 'frame is' : 'frames are'} too few: In and Out need ${least}.`,
   )
   demand(
     settings.alpha !== 'premultiplied' || facts.alpha === 'either',
@@ -42,3 +44,54 @@ export function checkSettings(settings: OutputSettings, template: Template): voi
   if (settings.timecode !== undefined && settings.timecode !== '') frameOfTimecode(settings.timecode, frame.rate)
   if (settings.pattern !== undefined) checkPattern(settings.pattern, template)
 }
+
+/** @throws Refusal for what is counted too low or too high */
+function checkBounds({ size, rate, frames, handles }: OutputSettings): void {
+  const inside = (value: number, [least, most]: readonly [number, number]) => value >= least && value <= most
+  const { side, frames: some, handle, rate: speed } = settingBounds
+  demand(
+    !size || (inside(size.width, side) && inside(size.height, side)),
+    'output.size',
+    `A frame of ${size?.width} x ${size?.height} can't be drawn; each side has ${side[0]} to ${side[1]} px.`,
+  )
+  demand(
+    !rate || inside(rate.num / rate.den, speed),
+    'output.rate',
+    `${rate && rateText(rate)} frames a second can't be; there are ${speed[0]} to ${speed[1]}.`,
+  )
+  demand(
+    frames === undefined || inside(frames, some),
+    'output.frames',
+    `A title of ${frames} frames can't be; it has ${some[0]} to ${some[1]}.`,
+  )
+  demand(
+    !handles || (inside(handles.before, handle) && inside(handles.after, handle)),
+    'output.handles',
+    `Handles of ${handles?.before} and ${handles?.after} frames can't be; each has ${handle[0]} to ${handle[1]}.`,
+  )
+}
+
+/**
+ * What an order says in vain, or what its format does to it, in sentences: nothing that was asked for is left out in
+ * silence.
+ */
+export function notesOn(settings: OutputSettings, template: Pick<Template, 'frame' | 'sounds'>): string[] {
+  const { name, timecode, sound, still } = outputFormats[settings.format]
+  const { rate } = frameOf(settings, template)
+  const every = gifThinning(rate)
+  return [
+    ...(settings.timecode && !timecode ? [`${name} carries no timecode, so ${settings.timecode} is left out.`] : []),
+    ...(settings.silent && !sound ? [`${name} has no sound anyway.`] : []),
+    ...(settings.silent && sound && template.sounds.length === 0 ? ['The template has no sounds to leave out.'] : []),
+    ...(settings.frames !== undefined && still ? [`${name} is one frame, so a length changes nothing in it.`] : []),
+    ...(settings.handles && still ? [`${name} is one frame, so it has no handles.`] : []),
+    ...(settings.keepSizes && !settings.size ? ['Sizes are kept only at another size of frame; none was given.'] : []),
+    ...(settings.format === 'gif' && every > 1
+      ? [
+          `A GIF can't show ${rateWords(rate)} frames a second; it shows one of ${every}, ${rateWords({ num: rate.num, den: rate.den * every })} a second.`,
+        ]
+      : []),
+  ]
+}
+
+const rateWords = ({ num, den }: Rate) => String(Number((num / den).toFixed(2)))

@@ -121,9 +121,9 @@ test('only what a format takes names its files', () => {
 })
 
 test('a row keeps its own length in seconds at another rate; the order counts in its own frames', () => {
-  expect(durationOf({ rate: { num: 50, den: 1 } }, speaker, { frames: 100 })).toBe(200)
-  expect(durationOf({ rate: { num: 50, den: 1 }, frames: 80 }, speaker, {})).toBe(80)
-  expect(durationOf({}, speaker, {})).toBeUndefined()
+  expect(durationOf({ rate: { num: 50, den: 1 } }, speaker, {}, { cells: {}, frames: 100 })).toBe(200)
+  expect(durationOf({ rate: { num: 50, den: 1 }, frames: 80 }, speaker, {}, { cells: {} })).toBe(80)
+  expect(durationOf({}, speaker, {}, { cells: {} })).toBeUndefined()
   const tall = templateFor({ size: { width: 1080, height: 1920 } }, speaker)
   expect(tall.frame).toMatchObject({ width: 1080, height: 1920 })
   expect(templateFor({}, speaker)).toBe(speaker)

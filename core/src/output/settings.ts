@@ -1,4 +1,5 @@
 import { array, boolean, number, type ObjectSchema, object, string } from 'yup'
+import { framesOfRow, type Match, type Row } from '../data/index.ts'
 import { edit, type Frame, reframe, type Template } from '../template/index.ts'
 import type { Rate } from '../time/index.ts'
 import { type FormatId, formatIds, outputFormats } from './formats.ts'
@@ -57,6 +58,19 @@ const backdropSchema = object({
   name: string().max(300),
 })
 
+/** Least and most of what is counted, wherever it is typed. */
+export const settingBounds = {
+  /** px */
+  side: [16, 8192],
+  frames: [1, 1_000_000],
+  /** Frames. */
+  handle: [0, 10_000],
+  /** Frames a second. */
+  rate: [1, 240],
+} as const
+
+const within = ([least, most]: readonly [number, number]) => number().integer().min(least).max(most)
+
 /** Settings as they come from outside. */
 export const settingsSchema = object({
   format: string()
@@ -64,18 +78,18 @@ export const settingsSchema = object({
     .required(),
   alpha: string().oneOf(['straight', 'premultiplied']),
   size: object({
-    width: number().integer().min(16).max(8192).required(),
-    height: number().integer().min(16).max(8192).required(),
+    width: within(settingBounds.side).required(),
+    height: within(settingBounds.side).required(),
   }).default(undefined),
   keepSizes: boolean(),
   rate: object({
     num: number().integer().min(1).max(240_000).required(),
     den: number().integer().min(1).max(1001).required(),
   }).default(undefined),
-  frames: number().integer().min(1).max(1_000_000),
+  frames: within(settingBounds.frames),
   handles: object({
-    before: number().integer().min(0).max(10_000).required(),
-    after: number().integer().min(0).max(10_000).required(),
+    before: within(settingBounds.handle).required(),
+    after: within(settingBounds.handle).required(),
   }).default(undefined),
   backdrop: backdropSchema.default(undefined),
   timecode: string().max(20),
@@ -113,7 +127,7 @@ export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
 }
 
 /** The frame that titles are drawn for. */
-export function frameOf(settings: Pick<OutputSettings, 'size' | 'rate'>, template: Template): Frame {
+export function frameOf(settings: Pick<OutputSettings, 'size' | 'rate'>, template: Pick<Template, 'frame'>): Frame {
   return { ...template.frame, ...settings.size, rate: settings.rate ?? template.frame.rate }
 }
 
@@ -131,18 +145,15 @@ export function templateFor(
 }
 
 /**
- * Frames of one title: its row's own (which count at the template's rate, as they were set), else those of the order,
- * else as designed (undefined).
+ * Frames of one title: its row's own, set by hand or said by its data, else those of the order, else as designed
+ * (undefined).
  */
 export function durationOf(
   settings: Pick<OutputSettings, 'frames' | 'rate'>,
-  template: Template,
-  row: { frames?: number },
+  template: Pick<Template, 'frame'>,
+  match: Match,
+  row: Row,
 ): number | undefined {
-  if (row.frames === undefined) return settings.frames
-  const rate = settings.rate ?? template.frame.rate
-  return Math.max(
-    1,
-    Math.round((row.frames * rate.num * template.frame.rate.den) / (rate.den * template.frame.rate.num)),
-  )
+  const designed = template.frame.rate
+  return framesOfRow(match, row, designed, settings.rate ?? designed) ?? settings.frames
 }

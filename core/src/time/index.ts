@@ -1,2 +1,3 @@
+export * from './length.ts'
 export * from './rate.ts'
 export * from './timecode.ts'

@@ -38,10 +38,14 @@ export function rateText(rate: Rate): string {
   return rate.den === 1 ? String(rate.num) : `${rate.num}/${rate.den}`
 }
 
+/** The rates over 1001 as people cut them off: 23.976 is 23.98 too. */
+const cutOff = /^(23\.976|23\.98|29\.97|59\.94|47\.952|47\.95|119\.88)0*$/
+
 /** Reads `25`, `30000/1001` or a trade name such as `29.97`. @throws Refusal when it is none of them. */
 export function parseRate(text: string): Rate {
   const named = commonRates.find((r) => r.name === text.trim())
   if (named) return named.rate
+  if (cutOff.test(text.trim())) return { num: Math.round(Number(text)) * 1000, den: 1001 }
   const match = /^(\d+)(?:\/(\d+))?$/.exec(text.trim())
   const num = Number(match?.[1] ?? 0)
   const den = Number(match?.[2] ?? 1)

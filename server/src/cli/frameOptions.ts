@@ -1,28 +1,40 @@
 import type { OutputSettings } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
-import { parseRate } from '@hoja/core/time'
+import { parseLength, parseRate, type Rate } from '@hoja/core/time'
 
 /** What the command line says of the frame that titles are drawn for, and of their time. */
 export interface FrameOptions {
-  frames?: number
+  /** As people write a length. */
+  frames?: string
   size?: string
   keepSizes?: boolean
   rate?: string
 }
 
-/** The settings that these options ask for. @throws Refusal */
-export function frameSettings({
-  frames,
-  size,
-  keepSizes,
-  rate,
-}: FrameOptions): Pick<OutputSettings, 'frames' | 'size' | 'keepSizes' | 'rate'> {
+/**
+ * The settings that these options ask for.
+ * @param designed the template's rate, at which a length is counted where no other is given
+ * @throws Refusal
+ */
+export function frameSettings(
+  { frames, size, keepSizes, rate }: FrameOptions,
+  designed: Rate,
+): Pick<OutputSettings, 'frames' | 'size' | 'keepSizes' | 'rate'> {
+  const own = rate ? parseRate(rate) : designed
   return {
-    ...(frames === undefined ? {} : { frames }),
+    ...(frames === undefined ? {} : { frames: parseLength(frames, own) }),
     ...(size ? { size: numbers(size, 'x', 'a frame size; write it as 1920x1080', 'width', 'height') } : {}),
     ...(keepSizes ? { keepSizes } : {}),
-    ...(rate ? { rate: parseRate(rate) } : {}),
+    ...(rate ? { rate: own } : {}),
   }
+}
+
+/** Two lengths with a plus between them, in frames. @throws Refusal */
+export function handlesFrom(text: string, rate: Rate): { before: number; after: number } {
+  const pieces = text.split('+')
+  demand(pieces.length === 2, 'call', `"${text}" is not handles; write what is before and behind as 25+25 or 1 s+1 s.`)
+  const [before, after] = pieces.map((piece) => parseLength(piece, rate)) as [number, number]
+  return { before, after }
 }
 
 /** Two whole numbers with something between them. @throws Refusal */

@@ -90,7 +90,7 @@ export async function check(
   options: DataOptions & FrameOptions & { json?: boolean },
 ): Promise<number> {
   const { template: designed, files } = await openPackage(path)
-  const settings: OutputSettings = { format: 'png', ...frameSettings(options) }
+  const settings: OutputSettings = { format: 'png', ...frameSettings(options, designed.frame.rate) }
   checkSettings(settings, designed)
   const template = templateFor(settings, designed)
   const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
@@ -102,16 +102,16 @@ export async function check(
   rows.rows.forEach((row, i) => {
     const slips = checkKnown(known, template, rows.match, row, i + 1)
     const beside = weighed(template, [...slips, ...together.findings(i + 1)])
-    const { findings: alone } = checkRow(scene, rows.match, row, i + 1, durationOf(settings, designed, row))
+    const { findings: alone } = checkRow(scene, rows.match, row, i + 1, durationOf(settings, designed, rows.match, row))
     const own = [...alone, ...beside]
     count[stateOf(own)]++
     findings.push(...own)
   })
-  const { unmatched, unused, note } = rows
+  const { unmatched, unused, notes } = rows
   if (options.json)
     console.log(
       JSON.stringify({
-        ...(note === undefined ? {} : { note }),
+        ...(notes.length === 0 ? {} : { note: notes.join(' ') }),
         unmatched,
         unused,
         rows: rows.rows.length,

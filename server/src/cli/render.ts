@@ -10,6 +10,7 @@ import {
   type FormatId,
   formatIds,
   namer,
+  notesOn,
   type OutputSettings,
   outputFormats,
   parseRows,
@@ -17,18 +18,20 @@ import {
 import { demand, Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import { carriedBy, type PartId, type Template } from '@hoja/core/template'
+import { parseRate } from '@hoja/core/time'
 import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
-import { Crew, isWorthAnotherTry } from '../render/crew.ts'
+import { type Crew, isWorthAnotherTry } from '../render/crew.ts'
 import { titlePath, titlePaths } from '../render/deliver.ts'
 import { demandFfmpeg } from '../render/ffmpeg.ts'
 import { flatDescription } from '../render/flat.ts'
-import { isMovie } from '../render/movieIn.ts'
+import { isMovie, streamOf } from '../render/movieIn.ts'
+import { decodePicture } from '../render/raster.ts'
 import { type Source, sceneOf } from '../render/scenes.ts'
 import { unitKey } from '../render/unit.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
-import { type FrameOptions, frameSettings, numbers } from './frameOptions.ts'
+import { type FrameOptions, frameSettings, handlesFrom } from './frameOptions.ts'
 import { OutFolder } from './outFolder.ts'
 import { Progress, type RowState } from './progress.ts'
 import { columnNotes, type DataOptions, knownFrom, type Rows, readRows } from './rows.ts'
@@ -86,7 +89,7 @@ async function open(path: string): Promise<Opened> {
 }
 
 /** What the options ask for. @throws Refusal for what can't be */
-function settingsFrom(options: RenderOptions, template: Template, files: FileStore): OutputSettings {
+async function settingsFrom(options: RenderOptions, template: Template, files: FileStore): Promise<OutputSettings> {
   const { format, alpha, handles, under, timecode, silent, folders, name } = options
   demand(formatIds.includes(format as FormatId), 'call', `"${format}" is no format; choose ${formatIds.join(', ')}.`)
   demand(
@@ -97,12 +100,10 @@ function settingsFrom(options: RenderOptions, template: Template, files: FileSto
   demand(!folders || ['sheet', 'template'].includes(folders), 'call', `"${folders}" is neither sheet nor template.`)
   const settings: OutputSettings = {
     format: format as FormatId,
-    ...frameSettings(options),
+    ...frameSettings(options, template.frame.rate),
     ...(alpha ? { alpha: alpha as 'straight' } : {}),
-    ...(handles
-      ? { handles: numbers(handles, '+', 'handles; write frames before and behind as 25+25', 'before', 'after') }
-      : {}),
-    ...(under ? { backdrop: backdropFrom(under, files) } : {}),
+    ...(handles ? { handles: handlesFrom(handles, options.rate ? parseRate(options.rate) : template.frame.rate) } : {}),
+    ...(under ? { backdrop: await backdropFrom(under, files) } : {}),
     ...(timecode ? { timecode } : {}),
     ...(silent ? { silent } : {}),
     ...(folders ? { folders: folders as 'sheet' } : {}),
@@ -113,10 +114,19 @@ function settingsFrom(options: RenderOptions, template: Template, files: FileSto
   return settings
 }
 
-function backdropFrom(under: string, files: FileStore): Backdrop {
+/** @throws Refusal for what is no colour, picture or movie */
+async function backdropFrom(under: string, files: FileStore): Promise<Backdrop> {
   if (/^#[0-9a-f]{6}$/i.test(under)) return { kind: 'colour', colour: under }
   demand(existsSync(under), 'call', `"${under}" is neither a colour (#rrggbb) nor a picture or movie that is there.`)
-  return { kind: isMovie(under) ? 'footage' : 'still', sha256: files.put(readFileSync(under)), name: basename(under) }
+  const name = basename(under)
+  if (isMovie(under)) {
+    demandFfmpeg()
+    await streamOf(under, name)
+    return { kind: 'footage', sha256: files.put(readFileSync(under)), name }
+  }
+  const bytes = readFileSync(under)
+  await decodePicture(bytes, name, name)
+  return { kind: 'still', sha256: files.put(bytes), name }
 }
 
 /** What renders into a folder: a template opened, renderers, and the folder's own book. */
@@ -131,12 +141,13 @@ interface Work {
 async function rendering<T>(
   path: string,
   options: RenderOptions,
+  crew: Crew,
   order: (opened: Opened) => T | Promise<T>,
   act: (work: Work, ordered: T) => Promise<number>,
 ): Promise<number> {
-  const opened = await open(path)
-  const crew = new Crew({ size: options.workers })
+  let opened: Opened | undefined
   try {
+    opened = await open(path)
     const ordered = await order(opened)
     const out = new OutFolder(options.out, { template: opened.template.name })
     try {
@@ -146,17 +157,18 @@ async function rendering<T>(
     }
   } finally {
     await crew.close()
-    opened.close()
+    opened?.close()
   }
 }
 
 /** Renders a sheet into a folder. Returns the exit code: 1 when some rows were held by their checks or failed. */
-export function render(path: string, data: string, options: RenderOptions): Promise<number> {
+export function render(path: string, data: string, options: RenderOptions, crew: Crew): Promise<number> {
   return rendering(
     path,
     options,
+    crew,
     async (opened) => {
-      const settings = settingsFrom(options, opened.template, opened.files)
+      const settings = await settingsFrom(options, opened.template, opened.files)
       return { settings, titles: await titlesOf(opened, data, options, settings) }
     },
     async (work, { settings, titles }) => {
@@ -168,13 +180,14 @@ export function render(path: string, data: string, options: RenderOptions): Prom
 }
 
 /** Renders a template's locked parts by themselves, with a description of the layers. */
-export function flatten(path: string, options: RenderOptions & { apart?: boolean }): Promise<number> {
+export function flatten(path: string, options: RenderOptions & { apart?: boolean }, crew: Crew): Promise<number> {
   const merged = !options.apart
   return rendering(
     path,
     options,
-    ({ template, source, files }) => {
-      const asked = settingsFrom(options, template, files)
+    crew,
+    async ({ template, source, files }) => {
+      const asked = await settingsFrom(options, template, files)
       const settings: OutputSettings = { ...asked, parts: merged ? 'merged' : 'apart' }
       const clips = clipsOf(template, settings).map(({ file, parts }, i): Wanted => {
         const content = {
@@ -190,7 +203,11 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
       return { settings, clips }
     },
     async (work, { settings, clips }) => {
-      const code = await run(work, settings, { match: {}, wanted: clips, notes: [] })
+      const code = await run(work, settings, {
+        match: {},
+        wanted: clips,
+        notes: notesOn(settings, work.opened.template),
+      })
       const scene = await sceneOf(work.opened.source, settings)
       const fileOf = (parts: readonly PartId[]) => {
         const clip = clips.find(({ only }) => JSON.stringify(only) === JSON.stringify(parts))
@@ -227,11 +244,11 @@ async function titlesOf(
   const wanted = chosen.map((n): Wanted => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)
-    const frames = durationOf(settings, template, row)
+    const frames = durationOf(settings, template, match, row)
     const key = unitKey({ document: source.document, values, pictures: [], settings, frames })
     return { n, name: nameOf(n, values), row, key, beside: beside.get(n) ?? [] }
   })
-  return { match, wanted, notes: columnNotes(read) }
+  return { match, wanted, notes: [...notesOn(settings, template), ...columnNotes(read)] }
 }
 
 /** Renders what does not lie in the folder yet. */

@@ -11,8 +11,8 @@ export interface Rows {
   /** Fields that found no column, and columns that nothing uses. */
   unmatched: string[]
   unused: string[]
-  /** Which rows of the file these are, where that was found out. */
-  note?: string
+  /** Which rows of the file these are, where that was found out, and what was asked for in vain. */
+  notes: string[]
 }
 
 /** How a data file is read, from the command line. */
@@ -30,7 +30,7 @@ export interface DataOptions {
  * @throws Refusal also for a file of which nothing fills a field
  */
 export function readRows(template: Template, path: string | undefined, { sheet, path: at }: DataOptions = {}): Rows {
-  if (path === undefined) return { match: {}, rows: [{ cells: {} }], unmatched: [], unused: [] }
+  if (path === undefined) return { match: {}, rows: [{ cells: {} }], unmatched: [], unused: [], notes: [] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
   const options: ReadOptions = { ...(sheet === undefined ? {} : { sheet }), ...(at === undefined ? {} : { path: at }) }
   const name = basename(path)
@@ -38,7 +38,7 @@ export function readRows(template: Template, path: string | undefined, { sheet, 
   const match = matchColumns(template, table.columns, table.rows, table.marks)
   const { fields } = template
   demand(
-    fields.length === 0 || Object.keys(match).length > 0,
+    fields.length === 0 || fields.some(({ key }) => match[key] !== undefined),
     'data.match',
     `"${name}" fills nothing of "${template.name}": it has ${listed(table.columns)}, and the fields are ${listed(fields.map(({ key }) => key))}.`,
   )
@@ -48,7 +48,13 @@ export function readRows(template: Template, path: string | undefined, { sheet, 
     rows: rowsOf(table),
     unmatched: fields.flatMap(({ key }) => (match[key] === undefined ? [key] : [])),
     unused: table.columns.filter((column) => !used.has(column)),
-    ...(facts.note === undefined ? {} : { note: facts.note }),
+    notes: [
+      ...(sheet !== undefined && !facts.sheets
+        ? [`"${name}" has no worksheets, so --sheet ${sheet} changes nothing.`]
+        : []),
+      ...(at !== undefined && facts.kind !== 'json' ? [`"${name}" is no JSON, so --path ${at} changes nothing.`] : []),
+      ...(facts.note === undefined ? [] : [facts.note]),
+    ],
   }
 }
 
@@ -65,9 +71,9 @@ const listed = (names: readonly string[]) =>
   `${names.slice(0, most).join(', ')}${names.length > most ? ` and ${names.length - most} more` : ''}`
 
 /** What is said of the columns before anything is done with their rows. */
-export function columnNotes({ note, unmatched, unused }: Rows): string[] {
+export function columnNotes({ notes, unmatched, unused }: Rows): string[] {
   return [
-    ...(note === undefined ? [] : [note]),
+    ...notes,
     ...(unmatched.length === 0 ? [] : [`No column for ${listed(unmatched)}.`]),
     ...(unused.length === 0
       ? []

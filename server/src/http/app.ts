@@ -1,10 +1,10 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { Refusal } from '@hoja/core/refusal'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import { serverFolder } from '../serverFolder.ts'
 import { assetRoutes } from './assets.ts'
 import type { Context } from './context.ts'
 import { errors } from './errors.ts'
@@ -22,7 +22,7 @@ import { standInRoutes } from './standIns.ts'
 import { templateRoutes, versionRoutes } from './templates.ts'
 
 /** The built interface. */
-const webFolder = fileURLToPath(new URL('../../../web/dist', import.meta.url))
+const webFolder = join(serverFolder, '../web/dist')
 
 const local = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
 

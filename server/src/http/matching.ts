@@ -1,4 +1,4 @@
-import { doubtAbout, type Match, refuseMatch, usedColumns } from '@hoja/core/data'
+import { doubtAbout, type Match, refuseMatch, timeSources, usedColumns } from '@hoja/core/data'
 import type { DataPreview } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
@@ -19,7 +19,10 @@ export function matchFor(
   columns: readonly string[],
   guess: Match,
 ): { match: Match; remembered: boolean } {
-  const keysOf = (one: VersionRow) => templates.published(one).fields.map((field) => field.key)
+  const keysOf = (one: VersionRow) => [
+    ...templates.published(one).fields.map((field) => field.key),
+    ...timeSources.map(({ key }) => key),
+  ]
   const known = sheets.rememberedMatch(version.template, columns)
   if (!known) return { match: guess, remembered: false }
   const asked = new Set(keysOf(templates.version(known.version)))

@@ -80,7 +80,7 @@ export async function orderRows(
   const known = store.outputs.latestResults(sheet.id, settings.format)
   const documentOf = (row: Row) => templates.version(row.version ?? version).document
   const changed = units.filter(({ row, name, values }) => {
-    const frames = durationOf(settings, template, row)
+    const frames = durationOf(settings, template, match, row)
     const key = unitKey({ document: documentOf(row), values, pictures, settings, frames })
     return known.get(name) !== key || !readFinished(store.finished, key)
   })

@@ -1,7 +1,7 @@
 import { type ChildProcess, fork } from 'node:child_process'
 import { availableParallelism } from 'node:os'
-import { fileURLToPath } from 'node:url'
 import { Refusal } from '@hoja/core/refusal'
+import { builtScript } from '../serverFolder.ts'
 import type { RenderTask, Said } from './renderer.ts'
 import type { UnitResult } from './unit.ts'
 
@@ -46,7 +46,7 @@ export class Crew {
   private readonly patience: number
 
   constructor(options: { file?: string | undefined; size?: number | undefined; patience?: number | undefined } = {}) {
-    this.file = options.file ?? fileURLToPath(new URL('./renderer.js', import.meta.url))
+    this.file = options.file ?? builtScript('renderer')
     this.size = options.size ?? Math.max(2, availableParallelism())
     this.patience = options.patience ?? patience
   }
@@ -102,6 +102,11 @@ export class Crew {
       delete renderer.job
       if (this.all.has(renderer)) this.idle.push(renderer)
     }
+  }
+
+  /** Starts a renderer that will be wanted, while there is something else to do. */
+  warm(): void {
+    if (this.all.size < this.size) this.idle.push(this.start())
   }
 
   async close(): Promise<void> {

@@ -13,7 +13,7 @@ import {
 } from 'node:fs'
 import { delimiter, join } from 'node:path'
 import { Refusal } from '@hoja/core/refusal'
-import { builtRenderer, temporaryFolder, until } from '../testing/running.ts'
+import { temporaryFolder, until } from '../testing/running.ts'
 import { finishedFiles, type MadeOutput, type ServerProcess, sheetOf, startProcess } from '../testing/serverProcess.ts'
 import { Crew } from './crew.ts'
 import type { RenderTask } from './renderer.ts'
@@ -213,7 +213,7 @@ describe('a crew', () => {
     const missing = new Crew({ file: join(fresh(), 'none.mjs'), size: 1 })
     expect(await endings(missing, 1)).toEqual(['renderer.gone'])
     await missing.close()
-    const real = new Crew({ file: builtRenderer, size: 1 })
+    const real = new Crew({ size: 1 })
     expect((await endings(real, 1))[0]).toMatch(/undefined/)
     expect(real.pids).toHaveLength(1)
     await real.close()

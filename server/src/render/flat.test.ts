@@ -140,7 +140,7 @@ test.each(names)(
     const words = JSON.stringify(told)
     expect(words).not.toContain('palette:')
     const own = new Set<string>(template.fields.map(({ key }) => key))
-  for (const { id } of template.fields) if (!own.has(id)) expect(words).not.toContain(`"${id}"`)
+    for (const { id } of template.fields) if (!own.has(id)) expect(words).not.toContain(`"${id}"`)
     for (const { id } of template.fonts) expect(words).not.toContain(`"${id}"`)
     expect(told.palette).toEqual(template.palette.map(({ name: own, colour }) => ({ name: own, colour })))
     const keys = new Set(template.fields.map(({ key }) => key))

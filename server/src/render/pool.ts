@@ -1,9 +1,9 @@
 import { availableParallelism } from 'node:os'
-import { fileURLToPath } from 'node:url'
 import type { Finding, Match, Table } from '@hoja/core/data'
 import type { bookOffers, DataPreview, ReadOptions } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Piscina } from 'piscina'
+import { builtScript } from '../serverFolder.ts'
 import type { FlatPicture } from './flat.ts'
 import type { Footage } from './footage.ts'
 import type { DecodedMovie } from './movieIn.ts'
@@ -34,14 +34,10 @@ export class Pool {
   private readonly pool: Piscina
   readonly threads: number
 
-  /** `worker`: the compiled worker's file, for callers that run from source. */
-  constructor(
-    worker = fileURLToPath(new URL('./worker.js', import.meta.url)),
-    threads = Math.max(2, availableParallelism()),
-  ) {
+  constructor(threads = Math.max(2, availableParallelism())) {
     this.threads = threads
     this.pool = new Piscina({
-      filename: worker,
+      filename: builtScript('worker'),
       minThreads: 1,
       maxThreads: threads,
       idleTimeout: 60_000,

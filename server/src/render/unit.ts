@@ -144,7 +144,7 @@ export interface UnitOrder {
  */
 export async function renderUnit(order: UnitOrder, raster: Raster): Promise<UnitResult> {
   const { scene, root, settings, document, pictures, only } = order
-  const frames = durationOf(settings, order.designed as Template, order.row)
+  const frames = durationOf(settings, order.designed, order.match, order.row)
   const { values, findings, settled } = only
     ? posterOf(scene)
     : checkRow(scene, order.match, order.row, order.n, frames)

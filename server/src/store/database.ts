@@ -1,13 +1,13 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs'
 import { dirname, join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { Refusal } from '@hoja/core/refusal'
 import Database from 'better-sqlite3'
+import { serverFolder } from '../serverFolder.ts'
 import { syncFile, syncFolder } from './files.ts'
 
 export type Db = Database.Database
 
-const migrationsFolder = fileURLToPath(new URL('./migrations', import.meta.url))
+const migrationsFolder = join(serverFolder, 'src/store/migrations')
 
 /** What became of a database that an older Hoja had written. */
 export interface Migrated {

@@ -1,14 +1,13 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
+import { demoFolder } from '../demo.ts'
 import { type Running, serve } from '../serve.ts'
+import { builtScript } from '../serverFolder.ts'
 
 /** The built worker: threads cannot run TypeScript. `npm test` builds before it tests. */
-export const builtWorker = fileURLToPath(new URL('../../dist/render/worker.js', import.meta.url))
-export const builtRenderer = fileURLToPath(new URL('../../dist/render/renderer.js', import.meta.url))
-export const builtCli = fileURLToPath(new URL('../../dist/cli.js', import.meta.url))
-export const demo = fileURLToPath(new URL('../../../demo', import.meta.url))
+export const builtCli = builtScript('cli')
+export const demo = demoFolder
 
 export function temporaryFolder(): string {
   return mkdtempSync(join(tmpdir(), 'hoja-test-'))
@@ -30,7 +29,7 @@ export interface Client {
 
 /** A real server with the demo data on a free port, and the few calls that tests make of it. */
 export async function startServer(data = temporaryFolder()): Promise<Client> {
-  const running = await serve({ data, port: 0, worker: builtWorker, crew: { file: builtRenderer } })
+  const running = await serve({ data, port: 0 })
   const ask = async (path: string, init?: RequestInit) => {
     const response = await fetch(`${running.address}/api${path}`, init)
     const text = await response.text()

@@ -1,9 +1,10 @@
 import { type Finding, type Match, type Row, withText } from '@hoja/core/data'
 import { checkKinds, type Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
-import { Button, classes, Line, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { Button, classes, Line, Select, TextInput } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
+import { LengthInput } from '../ui/FrameInputs.tsx'
 import { Menu } from '../ui/Menu.tsx'
 import { filledDown, type Marked } from './rowEdits.ts'
 import type { Found } from './useSheet.ts'
@@ -222,7 +223,7 @@ function SetRows({
     >
       {kind === 'frames' ? (
         <Line label="Frames each" note={`At least ${least}; Hold gives, In and Out stay.`}>
-          {(id) => <NumberInput id={id} min={least} value={frames} onValue={(n) => setFrames(Math.round(n))} />}
+          {(id) => <LengthInput id={id} rate={template.frame.rate} min={least} value={frames} onValue={setFrames} />}
         </Line>
       ) : (
         <div className="flex items-center gap-2">

@@ -1,5 +1,6 @@
 import {
   type Finding,
+  framesOfRow,
   givenText,
   isGivenBy,
   type Marks,
@@ -14,14 +15,16 @@ import {
 import { shortestDuration } from '@hoja/core/motion'
 import { fieldValue, readableCrop, type Scene } from '@hoja/core/scene'
 import { type Field, type FieldValue, formOf, type Template } from '@hoja/core/template'
+import { lengthWords, type Rate } from '@hoja/core/time'
 import { useMemo } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
 import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
-import { Button, Checkbox, NumberInput, Select, StateWord, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, Select, StateWord, TextInput } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
+import { LengthInput } from '../ui/FrameInputs.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
 
@@ -51,7 +54,8 @@ export function RowProof({
 }) {
   const { template } = scene
   const least = shortestDuration(template.spans)
-  const timing = scene.timing(row.frames !== undefined && row.frames >= least ? row.frames : undefined)
+  const frames = framesOfRow(match, row, template.frame.rate)
+  const timing = scene.timing(frames !== undefined && frames >= least ? frames : undefined)
   const player = usePlayer(timing.total, template.frame.rate.num / template.frame.rate.den, timing.in)
   useTransport(player)
   useSounds(template, timing, player)
@@ -144,7 +148,16 @@ export function RowProof({
           </section>
         ))}
       </div>
-      <RowSettings row={row} n={n} least={least} versions={versions} version={version} onRow={onRow} />
+      <RowSettings
+        row={row}
+        n={n}
+        rate={template.frame.rate}
+        frames={frames}
+        least={least}
+        versions={versions}
+        version={version}
+        onRow={onRow}
+      />
     </section>
   )
 }
@@ -207,6 +220,8 @@ function RowField({
 function RowSettings({
   row,
   n,
+  rate,
+  frames,
   least,
   versions,
   version,
@@ -214,6 +229,9 @@ function RowSettings({
 }: {
   row: Row
   n: number
+  rate: Rate
+  /** Of its title, as set by hand or said by its data. */
+  frames: number | undefined
   least: number
   versions: readonly { id: number; number: number }[]
   version: number
@@ -237,22 +255,25 @@ function RowSettings({
       <span className="flex items-center gap-2">
         {row.frames === undefined ? (
           <>
-            <span className="text-soft">as the output says</span>
-            <Button small onClick={() => onRow({ ...row, frames: Math.max(1, least) })}>
+            <span className="text-soft">
+              {frames === undefined ? 'as the output says' : `${lengthWords(frames, rate)}, by its data`}
+            </span>
+            <Button small onClick={() => onRow({ ...row, frames: frames ?? Math.max(1, least) })}>
               Its own
             </Button>
           </>
         ) : (
           <>
-            <NumberInput
+            <LengthInput
               aria-label={`Frames of row ${n}`}
               className="!w-24"
+              rate={rate}
               min={1}
               value={row.frames}
-              onValue={(frames) => onRow({ ...row, frames: Math.round(frames) })}
+              onValue={(own) => onRow({ ...row, frames: own })}
             />
             <Button small onClick={() => onRow(without('frames'))}>
-              As the output says
+              As before
             </Button>
           </>
         )}

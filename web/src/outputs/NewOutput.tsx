@@ -1,8 +1,9 @@
-import { valuesOf } from '@hoja/core/data'
+import { framesOfRow, valuesOf } from '@hoja/core/data'
 import {
   checkSettings,
   durationOf,
   type FormatId,
+  notesOn,
   type OutputSettings,
   outputFormats,
   parseRows,
@@ -164,7 +165,9 @@ function Order({
             <TimeSection
               {...section}
               drawn={drawn}
-              someOwn={sheet?.rows.some((row) => row.frames !== undefined) ?? false}
+              someOwn={
+                sheet?.rows.some((row) => framesOfRow(sheet.match, row, template.frame.rate) !== undefined) ?? false
+              }
             />
           )}
           {sheet && <FilesSection {...section} />}
@@ -175,11 +178,17 @@ function Order({
           settings={settings}
           drawn={drawn}
           values={values}
-          own={durationOf(settings, template, first ?? {})}
+          own={durationOf(settings, template, sheet?.match ?? {}, first ?? { cells: {} })}
           version={version.number}
           names={names}
           more={count - names.length}
         />
+        {!wrong &&
+          notesOn(orderedFrom(settings, chosen), template).map((note) => (
+            <p key={note} className="pt-3 text-look">
+              {note}
+            </p>
+          ))}
         {wrong && <p className="mt-auto pt-4 text-stop">{wrong}</p>}
         <div className={classes('flex items-center gap-3 pt-4', !wrong && 'mt-auto')}>
           <Button

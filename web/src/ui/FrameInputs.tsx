@@ -1,6 +1,8 @@
+import { Refusal } from '@hoja/core/refusal'
 import { commonSizes } from '@hoja/core/template'
-import { commonRates, type Rate, rateText } from '@hoja/core/time'
-import { NumberInput, Select } from './controls.tsx'
+import { commonRates, parseLength, type Rate, rateText } from '@hoja/core/time'
+import { type InputHTMLAttributes, useEffect, useState } from 'react'
+import { classes, NumberInput, Select, TextInput } from './controls.tsx'
 
 interface Size {
   width: number
@@ -62,5 +64,64 @@ export function RateInput({ id, value, onValue }: { id: string; value: Rate; onV
         if (one) onValue(one.rate)
       }}
     />
+  )
+}
+
+/** A length in frames, typed as people write one: frames, seconds or a timecode. Arrow keys step it (Shift: ten). */
+export function LengthInput({
+  value,
+  rate,
+  onValue,
+  min = 0,
+  max = 1_000_000,
+  className,
+  ...rest
+}: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange' | 'min' | 'max'> & {
+  value: number
+  rate: Rate
+  onValue: (frames: number) => void
+  min?: number
+  max?: number
+}) {
+  const [text, setText] = useState(String(value))
+  const [wrong, setWrong] = useState<string>()
+  const show = (frames: number) => {
+    setText(String(frames))
+    setWrong(undefined)
+  }
+  useEffect(() => show(value), [value])
+  const put = (frames: number) => {
+    const inside = Math.min(max, Math.max(min, frames))
+    show(inside)
+    if (inside !== value) onValue(inside)
+  }
+  const commit = () => {
+    try {
+      put(parseLength(text, rate))
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      setWrong(error.message)
+    }
+  }
+  return (
+    <span className="block w-full">
+      <TextInput
+        title="Frames as 125, seconds as 5 s, or a timecode as 00:00:05:00"
+        {...rest}
+        value={text}
+        aria-invalid={wrong !== undefined}
+        className={classes('text-right', wrong !== undefined && '!border-stop', className)}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit()
+          if (event.key === 'Escape') show(value)
+          if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return
+          event.preventDefault()
+          put(value + (event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1))
+        }}
+      />
+      {wrong && <span className="block pt-0.5 text-xs text-stop">{wrong}</span>}
+    </span>
   )
 }

@@ -5,7 +5,8 @@ import { Play, Repeat, Square } from 'lucide-react'
 import { useCallback, useMemo, useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
-import { Button, classes, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, classes, Select } from '../../ui/controls.tsx'
+import { LengthInput } from '../../ui/FrameInputs.tsx'
 import { Strip } from '../../ui/Strip.tsx'
 import { useSize } from '../../ui/useSize.ts'
 import { KeyMenu, Several } from './KeyCommands.tsx'
@@ -85,15 +86,16 @@ export function TimeView({ template, player }: { template: Template; player: Pla
         {(['in', 'hold', 'out'] as const).map((span) => (
           <span key={span} className="flex items-center gap-0.5 text-xs text-soft">
             {span[0]!.toUpperCase() + span.slice(1)}
-            <NumberInput
+            <LengthInput
               className="!h-6 !w-[30px] !px-1 !text-xs"
               aria-label={`${span}, frames`}
+              rate={frame.rate}
               min={span === 'hold' ? 1 : 0}
               max={10000}
               value={span === 'hold' ? spans.hold.frames : spans[span]}
-              onValue={(n) =>
+              onValue={(frames) =>
                 putSpans(
-                  span === 'hold' ? { hold: { ...spans.hold, frames: Math.round(n) } } : { [span]: Math.round(n) },
+                  span === 'hold' ? { hold: { ...spans.hold, frames } } : { [span]: frames },
                   `the length of ${span}`,
                 )
               }

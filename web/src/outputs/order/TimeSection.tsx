@@ -1,8 +1,8 @@
-import { outputFormats } from '@hoja/core/output'
+import { outputFormats, settingBounds } from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
 import { frameOfTimecode, secondsOf } from '@hoja/core/time'
-import { Line, NumberInput, TextInput, Tick } from '../../ui/controls.tsx'
-import { RateInput } from '../../ui/FrameInputs.tsx'
+import { Line, TextInput, Tick } from '../../ui/controls.tsx'
+import { LengthInput, RateInput } from '../../ui/FrameInputs.tsx'
 import { Section } from './Section.tsx'
 import { type SectionProps, wrongWith } from './settings.ts'
 
@@ -44,35 +44,33 @@ export function TimeSection({
         note={`${secondsOf(settings.frames ?? designed, frame.rate).toFixed(2)} s; Hold gives, In and Out stay. At least ${least}.${someOwn ? ' Rows with a length of their own keep it.' : ''}`}
       >
         {(id) => (
-          <NumberInput
+          <LengthInput
             id={id}
+            rate={frame.rate}
             min={least}
             value={settings.frames ?? designed}
-            onValue={(n) => {
-              const whole = Math.round(n)
-              change({ frames: whole === designed ? undefined : whole })
-            }}
+            onValue={(frames) => change({ frames: frames === designed ? undefined : frames })}
           />
         )}
       </Line>
       <Line label="Handles" note="Frames before and behind, the first and the last one held.">
         {(id) => (
           <span className="flex items-center gap-1.5">
-            <NumberInput
+            <LengthInput
               id={id}
+              rate={frame.rate}
               aria-label="Handle before, frames"
-              min={0}
-              max={10_000}
+              max={settingBounds.handle[1]}
               value={handles.before}
-              onValue={(n) => change({ handles: { ...handles, before: Math.round(n) } })}
+              onValue={(before) => change({ handles: { ...handles, before } })}
             />
             +
-            <NumberInput
+            <LengthInput
+              rate={frame.rate}
               aria-label="Handle behind, frames"
-              min={0}
-              max={10_000}
+              max={settingBounds.handle[1]}
               value={handles.after}
-              onValue={(n) => change({ handles: { ...handles, after: Math.round(n) } })}
+              onValue={(after) => change({ handles: { ...handles, after } })}
             />
           </span>
         )}
