@@ -84,6 +84,7 @@ async function main(): Promise<number> {
       .option('--alpha <alpha>', 'straight or premultiplied, where the format takes both')
       .option('--handles <frames>', 'first and last frame held, as 25+25 or 1s+1s')
       .option('--timecode <timecode>', "of the file's first frame, as 10:00:00:00")
+      .option('--superseded', 'move titles that are no longer asked for to _superseded/ instead of removing them')
       .option('--workers <n>', 'renderers that work side by side', whole)
       .option('--json', 'progress as JSON lines, as always where there is no terminal')
   rendering(reading(program.command('render <package> <data>').description('a folder of finished titles')))

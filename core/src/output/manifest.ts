@@ -4,6 +4,8 @@ import { type Rate, rateText, secondsOf } from '../time/index.ts'
 /** What a manifest says of one file. */
 export interface ManifestEntry {
   row: number
+  /** What its title is called: its files begin so. */
+  title: string
   /** Its way within the output, folders included; of a sequence, its folder. */
   file: string
   frames: number
@@ -14,6 +16,8 @@ export interface ManifestEntry {
   bytes: number
   /** Of the file; of a sequence, of its pictures behind one another, in order. */
   sha256: string
+  /** Of a sequence: what its pictures are called in its folder, `%04d` for the number of the frame, from 0. */
+  pictures?: string
   /** Names the title by all that it was made of. */
   key: string
 }

@@ -186,6 +186,7 @@ test('the time left is right within a quarter after ten rows, whatever they take
 test('a manifest tells a spreadsheet and a program the same', () => {
   const entry = {
     row: 3,
+    title: '=x/003_Io, "M"',
     file: '=x/003_Io, "M".mov',
     frames: 150,
     rate: { num: 30000, den: 1001 },
@@ -256,6 +257,7 @@ test('nothing that is drawn in sRGB is outside of EBU R 103', () => {
 test('whatever files are called, a manifest read as CSV gives every line back', () => {
   const entry = fc.record({
     row: fc.integer({ min: 1, max: 1e6 }),
+    title: fc.constant('t'),
     file: fc.string({ unit: 'grapheme', maxLength: 30 }),
     frames: fc.integer({ min: 1, max: 1e6 }),
     rate: fc.constantFrom({ num: 25, den: 1 }, { num: 60000, den: 1001 }),

@@ -23,16 +23,16 @@ import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
 import { type Crew, isWorthAnotherTry } from '../render/crew.ts'
-import { titlePath, titlePaths } from '../render/deliver.ts'
+import { titlePath } from '../render/deliver.ts'
 import { demandFfmpeg } from '../render/ffmpeg.ts'
 import { flatDescription } from '../render/flat.ts'
 import { isMovie, streamOf } from '../render/movieIn.ts'
+import { type Asked, OutFolder, supersededFolder } from '../render/outFolder.ts'
 import { decodePicture } from '../render/raster.ts'
 import { type Source, sceneOf } from '../render/scenes.ts'
 import { unitKey } from '../render/unit.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
 import { type FrameOptions, frameSettings, handlesFrom } from './frameOptions.ts'
-import { OutFolder } from './outFolder.ts'
 import { Progress, type RowState } from './progress.ts'
 import { columnNotes, type DataOptions, knownFrom, type Rows, readRows } from './rows.ts'
 
@@ -50,22 +50,23 @@ export interface RenderOptions extends FrameOptions, DataOptions {
   withoutStops?: boolean
   workers?: number
   watch?: boolean
+  superseded?: boolean
   json?: boolean
 }
 
 /** The titles that data asks for, and what is said of its columns first. */
 interface Titles {
   match: Rows['match']
+  /** Those that are rendered now. */
   wanted: Wanted[]
+  /** Those of rows that this run leaves to others: what lies there of them stays. */
+  others: Asked[]
   notes: string[]
 }
 
 /** One title, or one clip of parts, that is to be there in the end. */
-interface Wanted {
-  n: number
-  name: string
-  row: Row
-  key: string
+interface Wanted extends Asked {
+  content: Row
   only?: readonly PartId[]
   /** Stops that only show beside the other rows. */
   beside?: readonly Finding[]
@@ -149,7 +150,7 @@ async function rendering<T>(
   try {
     opened = await open(path)
     const ordered = await order(opened)
-    const out = new OutFolder(options.out, { template: opened.template.name })
+    const out = new OutFolder(options.out, { template: opened.template.name }, options.superseded)
     try {
       return await act({ opened, crew, out, options }, ordered)
     } finally {
@@ -198,7 +199,7 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
           frames: settings.frames,
           only: parts,
         }
-        return { n: i + 1, name: file, row: { cells: {} }, key: unitKey(content), only: parts }
+        return { row: i + 1, name: file, content: { cells: {} }, key: unitKey(content), only: parts }
       })
       return { settings, clips }
     },
@@ -206,6 +207,7 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
       const code = await run(work, settings, {
         match: {},
         wanted: clips,
+        others: [],
         notes: notesOn(settings, work.opened.template),
       })
       const scene = await sceneOf(work.opened.source, settings)
@@ -241,42 +243,45 @@ async function titlesOf(
   }
   const sheet = options.sheet ?? basename(data).replace(/\.[^.]*$/, '')
   const nameOf = namer(template, settings, { sheet })
-  const wanted = chosen.map((n): Wanted => {
-    const row = rows[n - 1]!
-    const { values } = valuesOf(template, match, row)
-    const frames = durationOf(settings, template, match, row)
+  // Every row has its name and its making, whichever are rendered now: what other rows have lying there stays.
+  const titles = rows.map((content, i): Wanted => {
+    const { values } = valuesOf(template, match, content)
+    const frames = durationOf(settings, template, match, content)
     const key = unitKey({ document: source.document, values, pictures: [], settings, frames })
-    return { n, name: nameOf(n, values), row, key, beside: beside.get(n) ?? [] }
+    return { row: i + 1, name: nameOf(i + 1, values), content, key, beside: beside.get(i + 1) ?? [] }
   })
-  return { match, wanted, notes: [...notesOn(settings, template), ...columnNotes(read)] }
+  const wanted = chosen.map((n) => titles[n - 1]!)
+  const others = options.rows === undefined ? [] : titles.filter(({ row }) => !chosen.includes(row))
+  return { match, wanted, others, notes: [...notesOn(settings, template), ...columnNotes(read)] }
 }
 
-/** Renders what does not lie in the folder yet. */
+/** Brings the folder to what is asked for: what lies there stays or is renamed, the rest is rendered or goes. */
 async function run(
   { opened: { source }, crew, out, options }: Work,
   settings: OutputSettings,
-  { match, wanted, notes }: Titles,
+  { match, wanted, others, notes }: Titles,
 ): Promise<number> {
   const progress = new Progress(wanted.length, crew.size, options.json === true || !process.stderr.isTTY)
   for (const note of notes) progress.say(note)
+  out.arrange([...wanted, ...others])
+  const there: Asked[] = [...others]
   let booked = Date.now()
-  const one = async ({
-    n,
-    name,
-    row,
-    key,
-    only,
-    beside = [],
-  }: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
+  const one = async (title: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
+    const { row, name, content, only, beside = [] } = title
     if (beside.length > 0) return ['held', { reason: beside.map(({ message }) => message).join(' ') }]
-    if (titlePaths(settings.format, name).every((file) => out.holds(key, file))) return ['unchanged', {}]
+    if (out.holds(title)) {
+      there.push(title)
+      return ['unchanged', {}]
+    }
     const started = performance.now()
     for (let attempt = 1; ; attempt++)
       try {
-        const task = { source, match, row, n, settings, root: join(out.work, 'finished'), ...(only ? { only } : {}) }
+        const root = join(out.work, 'finished')
+        const task = { source, match, row: content, n: row, settings, root, ...(only ? { only } : {}) }
         const result = await crew.run(task)
         if (result.state === 'held') return ['held', { reason: result.findings.map((f) => f.message).join(' ') }]
-        out.put(result.finished, n, name)
+        out.put(result.finished, row, name)
+        there.push(title)
         return ['done', { milliseconds: performance.now() - started }]
       } catch (error) {
         if (isWorthAnotherTry(error, attempt)) continue
@@ -289,7 +294,7 @@ async function run(
   const lane = async () => {
     for (let title = wanted[next++]; title; title = wanted[next++]) {
       const [state, more] = await one(title)
-      progress.row(title.n, title.name, state, more)
+      progress.row(title.row, title.name, state, more)
       if (Date.now() - booked < 1000) continue
       out.book()
       booked = Date.now()
@@ -297,6 +302,11 @@ async function run(
   }
   try {
     await Promise.all(Array.from({ length: crew.size }, lane))
+    const gone = out.clear(there)
+    if (gone > 0)
+      progress.say(
+        `${gone} ${gone === 1 ? 'title' : 'titles'} no longer asked for ${options.superseded ? `moved to ${supersededFolder}/` : 'removed'}.`,
+      )
   } finally {
     out.book()
   }

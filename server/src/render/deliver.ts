@@ -11,9 +11,12 @@ export interface Delivered {
   length: number
 }
 
+/** What a sequence's frames are called: `NAME_%04d.png`. */
+const framePattern = (name: string) => `${name.split('/').pop()}_%04d.png`
+
 /** Name of a sequence's frame: `NAME_0000.png`, counted from 0. */
 export function frameName(name: string, frame: number): string {
-  return `${name.split('/').pop()}_${String(frame).padStart(4, '0')}.png`
+  return framePattern(name).replace('%04d', String(frame).padStart(4, '0'))
 }
 
 /** What a title's files are called; of a sequence, its folder. */
@@ -41,15 +44,17 @@ export function* titleFiles(root: string, finished: Finished, name: string): Gen
 
 /** What the manifest says of a finished title: a line for each file. */
 export function manifestOf(finished: Finished, row: number, name: string, version?: number): ManifestEntry[] {
-  const { key, frames, rate, files, format } = finished
+  const { key, frames, rate, files, format, sequence } = finished
   return files.map(({ bytes, sha256 }, i) => ({
     row,
+    title: name,
     file: `${name}${outputFormats[format].endings[i] ?? ''}`,
     frames,
     rate,
     ...(version === undefined ? {} : { version }),
     bytes,
     sha256,
+    ...(sequence ? { pictures: framePattern(name) } : {}),
     key,
   }))
 }

@@ -1,7 +1,7 @@
 import { Refusal } from '@hoja/core/refusal'
 import { commonSizes } from '@hoja/core/template'
 import { commonRates, parseLength, type Rate, rateText } from '@hoja/core/time'
-import { type InputHTMLAttributes, useEffect, useState } from 'react'
+import { type InputHTMLAttributes, useCallback, useEffect, useState } from 'react'
 import { classes, NumberInput, Select, TextInput } from './controls.tsx'
 
 interface Size {
@@ -85,11 +85,11 @@ export function LengthInput({
 }) {
   const [text, setText] = useState(String(value))
   const [wrong, setWrong] = useState<string>()
-  const show = (frames: number) => {
+  const show = useCallback((frames: number) => {
     setText(String(frames))
     setWrong(undefined)
-  }
-  useEffect(() => show(value), [value])
+  }, [])
+  useEffect(() => show(value), [show, value])
   const put = (frames: number) => {
     const inside = Math.min(max, Math.max(min, frames))
     show(inside)
