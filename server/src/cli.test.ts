@@ -318,11 +318,35 @@ test('pack, unpack and starter are each other’s ways back', async () => {
   }
 })
 
+test('what is asked for in vain is said, and the rest is done', async () => {
+  writeFileSync(join(folder, 'vain.csv'), 'name,role,duration\nIo Marrec,Keeper,4 s\nTam Vega,Pilot,1 s\n')
+  const call = ['render', speaker, 'vain.csv', '--out', 'vain', '--format', 'still', '--size', '480x270']
+  const { code, out } = await hoja(...call, '--timecode', '10:00:00:00', '--sheet', 'Sheet 2', '--rate', '23.98')
+  expect(out).toContain('PNG still carries no timecode, so 10:00:00:00 is left out.')
+  expect(out).toContain('\\"vain.csv\\" has no worksheets, so --sheet Sheet 2 changes nothing.')
+  // Common practice: a title can be cut to any length at or above its In and Out, and to none below.
+  expect(out).toContain('24 frames are too few: In and Out need 28; give it 4 more.')
+  expect(code).toBe(1)
+  expect(readdirSync(join(folder, 'vain')).sort()).toEqual(['001_Io_Marrec.png', 'manifest.csv', 'manifest.json'])
+})
+
+test('the length of a title comes from its row', async () => {
+  writeFileSync(
+    join(folder, 'cues.csv'),
+    'name,role,TC in,TC out\nIo Marrec,Keeper,10:00:01:00,10:00:05:00\nTam Vega,Pilot,10:00:07:00,10:00:17:00\n',
+  )
+  const call = ['render', speaker, 'cues.csv', '--out', 'cues', '--format', 'mov-rle', '--size', '480x270']
+  expect((await hoja(...call, '--frames', '3s')).code).toBe(0)
+  const { files } = JSON.parse(readFileSync(join(folder, 'cues/manifest.json'), 'utf8'))
+  expect(files.map(({ frames }: { frames: number }) => frames)).toEqual([100, 250])
+})
+
 test('a bad call or bad input is one line on stderr and exit 2, and writes nothing', async () => {
   mkdirSync(join(folder, 'bad/fonts'), { recursive: true })
   const bad = JSON.parse(readFileSync(join(speaker, 'template.json'), 'utf8'))
   writeFileSync(join(folder, 'bad/template.json'), JSON.stringify({ ...bad, schema: 5 }))
   writeFileSync(join(folder, 'empty.csv'), '')
+  writeFileSync(join(folder, 'not.mp4'), 'name,role\n')
   const calls: [string[], string][] = [
     [['measure', 'nowhere.hoja'], 'There is no template at "nowhere.hoja"'],
     [['measure', speaker, 'nowhere.csv'], 'There is no data file'],
@@ -338,6 +362,14 @@ test('a bad call or bad input is one line on stderr and exit 2, and writes nothi
     [['render', speaker, rows, '--out', 'none', '--alpha', 'loud'], 'neither straight nor premultiplied'],
     [['render', speaker, rows, '--out', 'none', '--name', '{nmae}'], '"{nmae}" in the file names'],
     [['render', speaker, rows, '--out', 'none', '--format', 'mp4', '--under', 'none.png'], 'is neither a colour'],
+    [['render', speaker, rows, '--out', 'none', '--size', '99999x99999'], 'each side has 16 to 8192 px'],
+    [['render', speaker, rows, '--out', 'none', '--frames', '99999999'], 'it has 1 to 1000000'],
+    [['render', speaker, rows, '--out', 'none', '--frames', 'ages'], '"ages" is not a length'],
+    [['render', speaker, rows, '--out', 'none', '--rate', '1000'], 'there are 1 to 240'],
+    [['render', speaker, rows, '--out', 'none', '--handles', '25+99999'], 'each has 0 to 10000'],
+    [['render', speaker, rows, '--out', 'none', '--workers', '0'], "0 workers can't render"],
+    [['render', speaker, rows, '--out', 'none', '--format', 'mp4', '--under', rows], 'is not a PNG, JPEG or WebP'],
+    [['render', speaker, rows, '--out', 'none', '--format', 'mp4', '--under', 'not.mp4'], 'is not a movie'],
     [['flatten', speaker, '--out', 'none', '--format', 'mp4'], 'MP4, H.264 has no alpha'],
     [['render', speaker, 'empty.csv', '--out', 'none'], '"empty.csv" is empty'],
     [['check', 'bad', rows], 'written by a newer Hoja'],
