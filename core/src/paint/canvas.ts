@@ -1,3 +1,4 @@
+import { gaussian } from './blur.ts'
 import { blurReach, boundsOf, grown, pixelRegion } from './bounds.ts'
 import type { Bounds, Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
 import { gridded, identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
@@ -15,7 +16,7 @@ export interface Context {
   drawImage(image: never, x: number, y: number, width: number, height: number): void
   createLinearGradient(x0: number, y0: number, x1: number, y1: number): Gradient
   createRadialGradient(x0: number, y0: number, r0: number, x1: number, y1: number, r1: number): Gradient
-  getImageData(x: number, y: number, width: number, height: number): { data: Uint8ClampedArray }
+  getImageData(x: number, y: number, width: number, height: number, settings?: object): { data: Uint8ClampedArray }
   putImageData(data: never, x: number, y: number): void
   globalAlpha: number
   globalCompositeOperation: string
@@ -49,6 +50,18 @@ export interface Workshop {
   surface(width: number, height: number): Surface
   path(d: string): unknown
   image(pixels: Pixels): unknown
+  /**
+   * Surfaces of more than 8 bits a channel, for outputs that keep more. How their pixels are read and put: premultiplied,
+   * 0 to 1.
+   */
+  deep?: {
+    read(surface: Surface): Float32Array
+    write(surface: Surface, pixels: Float32Array): void
+    /** How much is seen of each pixel. */
+    alpha(surface: Surface): Float32Array
+    /** A colour, and of each pixel how much of it. */
+    fillUnder(surface: Surface, alpha: Float32Array, colour: string): void
+  }
 }
 
 /** Paths and pictures that a workshop keeps: enough for a title's frames, few enough for a long run. */
@@ -82,6 +95,10 @@ export class Studio {
 
   surface(width: number, height: number): Surface {
     return this.workshop.surface(width, height)
+  }
+
+  get deep(): Workshop['deep'] {
+    return this.workshop.deep
   }
 
   /** A cleared scratch surface at least this large; give it back with `release`. Sizes go in steps, so that the next frame's fits too. */
@@ -202,6 +219,12 @@ function blurredRegion(bounds: Bounds | undefined, reach: number, surface: Surfa
 
 /** The same picture, blurred, on another scratch surface. */
 function blurred(own: Surface, deviation: number, studio: Studio): Surface {
+  if (studio.deep) {
+    const pixels = studio.deep.read(own)
+    gaussian(pixels, own.width, own.height, deviation)
+    studio.deep.write(own, pixels)
+    return own
+  }
   const target = studio.scratch(own.width, own.height)
   target.context.filter = `blur(${deviation}px)`
   target.context.drawImage(own.canvas as never, 0, 0, own.width, own.height)
@@ -247,13 +270,21 @@ function softenEdge(soft: NonNullable<LayerItem['soft']>, own: Surface, matrix: 
 function applyMatte(matte: NonNullable<LayerItem['matte']>, own: Surface, studio: Studio, outer: Matrix): void {
   const mask = studio.scratch(own.width, own.height)
   for (const item of matte.items) paintItem(item, mask, studio, outer, 1)
-  if (matte.by === 'luminance') luminanceToAlpha(mask)
+  if (matte.by === 'luminance') luminanceToAlpha(mask, studio)
   keepUnder(mask, own, matte.invert ? 'destination-out' : 'destination-in')
   studio.release(mask)
 }
 
 /** Rec. 709 luma of the sRGB bytes, times alpha, becomes alpha; in whole numbers, so that it is the same everywhere. */
-function luminanceToAlpha(mask: Surface): void {
+function luminanceToAlpha(mask: Surface, { deep }: Studio): void {
+  if (deep) {
+    const pixels = deep.read(mask)
+    // Premultiplied already: the luma of what is seen.
+    for (let i = 0; i < pixels.length; i += 4)
+      pixels.fill(pixels[i]! * 0.2126 + pixels[i + 1]! * 0.7152 + pixels[i + 2]! * 0.0722, i, i + 4)
+    deep.write(mask, pixels)
+    return
+  }
   const image = mask.context.getImageData(0, 0, mask.width, mask.height)
   const { data } = image
   for (let i = 0; i < data.length; i += 4) {
@@ -273,6 +304,8 @@ function brushOf(brush: Brush, context: Context): unknown {
   return gradient
 }
 
+type Shadow = NonNullable<PathItem['shadows']>[number]
+
 /** How far away a shape is put when only its shadow is wanted: off any surface, and exact in single precision. */
 const faraway = 1 << 14
 
@@ -289,9 +322,11 @@ function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Mat
     context.miterLimit = 4
     context.setLineDash(item.stroke.dash ? [item.stroke.dash, item.stroke.dash] : [])
   }
-  // The first shadow is drawn with the shape; those below it by a shape too far away to be seen.
-  const [first, ...below] = item.shadows ?? []
   const body = item.fill || !item.stroke ? ('fill' as const) : ('stroke' as const)
+  if (studio.deep)
+    for (const shadow of [...(item.shadows ?? [])].reverse()) castDeep(item, shadow, surface, studio, matrix, alpha)
+  // The first shadow is drawn with the shape; those below it by a shape too far away to be seen.
+  const [first, ...below] = (!studio.deep && item.shadows) || []
   for (const shadow of below.reverse()) {
     castShadow(context, shadow, matrix, -faraway)
     context.setTransform(...gridded(times(translation(faraway, 0), matrix)))
@@ -306,13 +341,37 @@ function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Mat
   context.globalAlpha = 1
 }
 
-/** Canvas shadows ignore the transform, so their lengths are brought to the surface here. */
-function castShadow(
-  context: Context,
-  shadow: { x: number; y: number; blur: number; colour: string },
+/** A shadow in more than 8 bits: the shape in the shadow's colour, blurred by itself, then laid where the shadow falls. */
+function castDeep(
+  item: PathItem,
+  shadow: Shadow,
+  surface: Surface,
+  studio: Studio,
   matrix: Matrix,
-  shift: number,
+  alpha: number,
 ): void {
+  const k = lengthFactor(matrix)
+  // Canvas 2D's blur is two standard deviations.
+  const deviation = (shadow.blur * k) / 2
+  const { shadows: _, ...bare } = item
+  const moved = times(translation(shadow.x * k, shadow.y * k), matrix)
+  const touched = blurredRegion(boundsOf([bare], moved), Math.ceil(3 * deviation) + 2, surface)
+  if (!touched) return
+  const own = studio.scratch(touched.width, touched.height)
+  paintPath(bare, own, studio, times(translation(-touched.x, -touched.y), moved), 1)
+  // Only how much is seen is blurred; the colour is one.
+  const seen = studio.deep!.alpha(own)
+  gaussian(seen, own.width, own.height, deviation, 1)
+  studio.deep!.fillUnder(own, seen, shadow.colour)
+  const { context } = surface
+  context.setTransform(...identity)
+  context.globalAlpha = alpha
+  context.drawImage(own.canvas as never, touched.x, touched.y, own.width, own.height)
+  studio.release(own)
+}
+
+/** Canvas shadows ignore the transform, so their lengths are brought to the surface here. */
+function castShadow(context: Context, shadow: Shadow, matrix: Matrix, shift: number): void {
   const k = lengthFactor(matrix)
   context.shadowColor = shadow.colour
   context.shadowBlur = shadow.blur * k

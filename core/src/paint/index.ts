@@ -1,3 +1,4 @@
+export * from './blur.ts'
 export * from './bounds.ts'
 export * from './canvas.ts'
 export * from './drawList.ts'

@@ -37,9 +37,10 @@ function mixed(value: number, under: number, alpha: number): number {
   return Math.floor((value * alpha + under * (255 - alpha)) / 255 + 0.5)
 }
 
-function channels(colour: string): [number, number, number] {
-  const value = Number.parseInt(colour.slice(1), 16)
-  return [value >> 16, (value >> 8) & 255, value & 255]
+/** Red, green, blue and alpha of `#rrggbb` or `#rrggbbaa`, 0 to 255. */
+export function channels(colour: string): [red: number, green: number, blue: number, alpha: number] {
+  const [r = 0, g = 0, b = 0, a = 255] = (colour.slice(1).match(/../g) ?? []).map((pair) => Number.parseInt(pair, 16))
+  return [r, g, b, a]
 }
 
 /** Pixels that a colour is drawn on beyond the edge of what is seen: more than what halved chroma is mixed from. */

@@ -2,13 +2,11 @@ import { readImageHeader } from '@hoja/core/formats'
 import { type Bounds, type DrawList, type Pixels, paint, Studio, type Surface, type Workshop } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
 import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
+import { channels } from './pixels.ts'
 
 /** The server's raster: Skia on the CPU, the same library the browser paints with. */
 const workshop: Workshop = {
-  surface(width, height) {
-    const canvas = createCanvas(width, height)
-    return { canvas, context: canvas.getContext('2d') as unknown as Surface['context'], width, height }
-  },
+  surface: (width, height) => surfaceOf(width, height, 'unorm8'),
   path: (d) => new Path2D(d),
   image(pixels) {
     const canvas = createCanvas(pixels.width, pixels.height)
@@ -17,10 +15,65 @@ const workshop: Workshop = {
   },
 }
 
+function surfaceOf(width: number, height: number, colorType: 'unorm8' | 'float16'): Surface {
+  const canvas = createCanvas(width, height)
+  return { canvas, context: canvas.getContext('2d', { colorType }) as unknown as Surface['context'], width, height }
+}
+
+/** Straight RGBA from 0 to 1 of a surface of half floats. */
+function floats({ context }: Surface, { x, y, width, height }: Bounds): Float32Array {
+  const read = context.getImageData(x, y, width, height, { pixelFormat: 'rgba-float32' })
+  return read.data as unknown as Float32Array
+}
+
+const put = (context: Surface['context'], pixels: Float32Array, width: number, height: number) =>
+  context.putImageData(new ImageData(pixels, width, height, { pixelFormat: 'rgba-float32' }) as never, 0, 0)
+
+/** The same raster with half floats: gradients, shadows, blurs, scaled pictures and what is laid over what keep 11 bits. */
+const deepWorkshop: Workshop = {
+  ...workshop,
+  surface: (width, height) => surfaceOf(width, height, 'float16'),
+  deep: {
+    read(surface) {
+      const pixels = floats(surface, { x: 0, y: 0, width: surface.width, height: surface.height })
+      for (let i = 0; i < pixels.length; i += 4)
+        for (let c = 0; c < 3; c++) pixels[i + c] = pixels[i + c]! * pixels[i + 3]!
+      return pixels
+    },
+    write({ context, width, height }, pixels) {
+      for (let i = 0; i < pixels.length; i += 4) {
+        const alpha = pixels[i + 3]!
+        if (alpha > 0) for (let c = 0; c < 3; c++) pixels[i + c] = pixels[i + c]! / alpha
+      }
+      put(context, pixels, width, height)
+    },
+    alpha(surface) {
+      const pixels = floats(surface, { x: 0, y: 0, width: surface.width, height: surface.height })
+      const alpha = new Float32Array(pixels.length / 4)
+      for (let i = 0; i < alpha.length; i++) alpha[i] = pixels[4 * i + 3]!
+      return alpha
+    },
+    fillUnder({ context, width, height }, alpha, colour) {
+      const [r, g, b, most] = channels(colour)
+      const pixels = new Float32Array(4 * alpha.length)
+      for (let i = 0; i < alpha.length; i++)
+        if (alpha[i]! > 0) {
+          pixels[4 * i] = r / 255
+          pixels[4 * i + 1] = g / 255
+          pixels[4 * i + 2] = b / 255
+          pixels[4 * i + 3] = (alpha[i]! * most) / 255
+        }
+      put(context, pixels, width, height)
+    },
+  },
+}
+
 /** Draws frames of one size after another on one surface. */
 export class Raster {
   readonly studio = new Studio(workshop)
   private own: Surface | undefined
+  private deepStudio: Studio | undefined
+  private deepOwn: Surface | undefined
 
   /**
    * A region of a frame as straight RGBA; valid until the next call. `scale`: picture px per frame px. `within`: the region
@@ -45,12 +98,33 @@ export class Raster {
     return context.getImageData(region.x, region.y, region.width, region.height).data
   }
 
+  /** A region of a frame as straight RGBA of 16 bits, drawn in more than 8. */
+  drawDeep(list: DrawList, region: Bounds): Uint16Array {
+    this.deepStudio ??= new Studio(deepWorkshop)
+    this.deepOwn = emptied(this.deepOwn, list.width, list.height, this.deepStudio)
+    paint(list, this.deepOwn, this.deepStudio)
+    const read = floats(this.deepOwn, region)
+    const out = new Uint16Array(read.length)
+    for (let i = 0; i < read.length; i++) {
+      const value = read[i]!
+      out[i] = value <= 0 ? 0 : value >= 1 ? 65535 : value * 65535 + 0.5
+    }
+    return out
+  }
+
   private cleared(width: number, height: number): Surface {
-    if (this.own?.width !== width || this.own.height !== height) this.own = this.studio.surface(width, height)
-    // To set its size empties a canvas, in half of the time that wiping what was read out of it takes.
-    else (this.own.canvas as { width: number }).width = width
+    this.own = emptied(this.own, width, height, this.studio)
     return this.own
   }
+}
+
+/** A surface of a size with nothing on it: the one that there is, where it fits. */
+function emptied(own: Surface | undefined, width: number, height: number, studio: Studio): Surface {
+  if (own?.width !== width || own.height !== height)
+    return studio.surface(width, height)
+    // To set its size empties a canvas, in half of the time that wiping what was read out of it takes.
+  ;(own.canvas as { width: number }).width = width
+  return own
 }
 
 /** Decodes a picture to straight sRGB pixels. @throws Refusal when it cannot be decoded. */
