@@ -31,6 +31,7 @@ const ids = {
   codecPrivate: 0x63a2,
   video: 0xe0,
   interlaced: 0x9a,
+  fieldOrder: 0x9d,
   width: 0xb0,
   height: 0xba,
   alphaMode: 0x53c0,
@@ -101,6 +102,8 @@ export interface PictureTrack {
   width: number
   height: number
   rate: Rate
+  /** Frames are woven of two fields: which of them comes first. */
+  fields?: 'top' | 'bottom'
   /** The second coded picture of each block is its alpha. */
   alpha?: boolean
   colour?: { matrix: number; range: 'broadcast' | 'full'; transfer: number; primaries: number }
@@ -137,8 +140,11 @@ export function streamHeader(track: PictureTrack): Uint8Array {
         ...(track.private ? [element(ids.codecPrivate, track.private)] : []),
         element(
           ids.video,
-          // Progressive (5.1.4.1.28.1).
-          whole(ids.interlaced, 2),
+          // Fields are interleaved, the top line first: 9 shows the top field first, 14 the bottom one (RFC 9559,
+          // 5.1.4.1.28.2).
+          ...(track.fields
+            ? [whole(ids.interlaced, 1), whole(ids.fieldOrder, track.fields === 'top' ? 9 : 14)]
+            : [whole(ids.interlaced, 2)]),
           whole(ids.width, track.width),
           whole(ids.height, track.height),
           ...(track.alpha ? [whole(ids.alphaMode, 1)] : []),

@@ -28,12 +28,12 @@ export function pngChunk(type: string, data: Uint8Array, crc: (bytes: Uint8Array
 export const pngSignature = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)
 
 /** IHDR of an eight-bit RGBA picture, straight alpha, not interlaced. */
-export function pngHeader(width: number, height: number): Uint8Array {
+export function pngHeader(width: number, height: number, bits: 8 | 16 = 8): Uint8Array {
   const data = new Uint8Array(13)
   const view = new DataView(data.buffer)
   view.setUint32(0, width)
   view.setUint32(4, height)
-  data[8] = 8
+  data[8] = bits
   data[9] = 6
   return data
 }

@@ -22,24 +22,39 @@ export function checkSettings(settings: OutputSettings, template: Template): voi
     `${settings.frames} ${settings.frames === 1 ? 'frame is' : 'frames are'} too few: In and Out need ${least}.`,
   )
   demand(
-    settings.alpha !== 'premultiplied' || facts.alpha === 'either',
+    settings.alpha !== 'premultiplied' || facts.alpha === 'either' || facts.alpha === 'premultiplied',
     'output.alpha',
     `${facts.name} ${facts.alpha === 'straight' ? 'has straight alpha only' : 'has no alpha that could be premultiplied'}; choose straight, or another format.`,
   )
+  const isFit =
+    facts.halved === 'no' || (frame.width % 2 === 0 && (facts.halved === 'across' || frame.height % 2 === 0))
   demand(
-    !facts.even || (frame.width % 2 === 0 && frame.height % 2 === 0),
+    isFit,
     'output.even',
-    `${facts.name} keeps colour for two pixels by two, so ${frame.width} x ${frame.height} does not fit; make both even.`,
+    `${facts.name} keeps colour for ${facts.halved === 'both' ? 'two pixels by two' : 'two pixels'}, so ${frame.width} x ${frame.height} does not fit; make ${facts.halved === 'both' ? 'both' : 'the width'} even.`,
+  )
+  const { least: [width, height] = [1, 1], step = 1 } = facts
+  demand(
+    frame.width >= width && frame.height >= height && frame.width % step === 0,
+    'output.size',
+    step > 1
+      ? `${facts.name} takes widths that are a multiple of ${step}, not ${frame.width}; choose ${Math.ceil(frame.width / step) * step}, or another format.`
+      : `${facts.name} takes frames from ${width} x ${height} on, not ${frame.width} x ${frame.height}; choose another format.`,
+  )
+  demand(
+    !settings.fields || !facts.fields || frame.height % 2 === 0,
+    'output.fields',
+    `A frame of two fields has an even height, not ${frame.height}; make it even, or leave the fields out.`,
   )
   demand(
     facts.backdrop !== 'never' || !settings.backdrop,
     'output.backdrop',
-    `${facts.name} has alpha of its own and nothing under it; leave the backdrop out, or choose MP4.`,
+    `${facts.name} has alpha of its own and nothing under it; leave the backdrop out, or choose a format without alpha.`,
   )
   demand(
-    settings.backdrop?.kind !== 'footage' || settings.format === 'mp4',
+    settings.backdrop?.kind !== 'footage' || facts.backdrop === 'always',
     'output.backdrop',
-    `Footage can lie under MP4 only; choose a colour for ${facts.name}.`,
+    `Footage can't lie under a ${facts.name}; choose a colour.`,
   )
   if (settings.timecode !== undefined && settings.timecode !== '') frameOfTimecode(settings.timecode, frame.rate)
   if (settings.pattern !== undefined) checkPattern(settings.pattern, template)
@@ -76,7 +91,8 @@ function checkBounds({ size, rate, frames, handles }: OutputSettings): void {
  * silence.
  */
 export function notesOn(settings: OutputSettings, template: Pick<Template, 'frame' | 'sounds'>): string[] {
-  const { name, timecode, sound, still } = outputFormats[settings.format]
+  const facts = outputFormats[settings.format]
+  const { name, timecode, sound, still } = facts
   const { rate } = frameOf(settings, template)
   const every = gifThinning(rate)
   return [
@@ -85,6 +101,15 @@ export function notesOn(settings: OutputSettings, template: Pick<Template, 'fram
     ...(settings.silent && sound && template.sounds.length === 0 ? ['The template has no sounds to leave out.'] : []),
     ...(settings.frames !== undefined && still ? [`${name} is one frame, so a length changes nothing in it.`] : []),
     ...(settings.handles && still ? [`${name} is one frame, so it has no handles.`] : []),
+    ...(settings.fields && !facts.fields
+      ? [`${name} can't say that a frame is two fields, so it is drawn whole.`]
+      : []),
+    ...(settings.pieces && still ? [`${name} is one frame, so it has no pieces.`] : []),
+    ...(settings.marks && still ? [`${name} is one frame, so nothing in it is marked.`] : []),
+    ...(settings.at !== undefined && !still ? [`${name} has every frame, so none is chosen.`] : []),
+    ...(settings.alpha === 'straight' && facts.alpha === 'premultiplied'
+      ? [`${name} is premultiplied, as its standard has it.`]
+      : []),
     ...(settings.keepSizes && !settings.size ? ['Sizes are kept only at another size of frame; none was given.'] : []),
     ...(settings.format === 'gif' && every > 1
       ? [

@@ -1,5 +1,6 @@
 import Papa from 'papaparse'
 import { type Rate, rateText, secondsOf } from '../time/index.ts'
+import type { PieceName, Stretches } from './pieces.ts'
 
 /** What a manifest says of one file. */
 export interface ManifestEntry {
@@ -16,6 +17,12 @@ export interface ManifestEntry {
   bytes: number
   /** Of the file; of a sequence, of its pictures behind one another, in order. */
   sha256: string
+  /** Frames of its stretches, handles included; absent for a still. */
+  spans?: Stretches
+  /** Which piece of its title it is. */
+  piece?: PieceName
+  /** The file beside it that marks its stretches. */
+  marks?: string
   /** Of a sequence: what its pictures are called in its folder, `%04d` for the number of the frame, from 0. */
   pictures?: string
   /** Names the title by all that it was made of. */

@@ -71,7 +71,9 @@ test('what settings ask for that cannot be is told in a sentence', () => {
   expect(refused({ format: 'mp4', alpha: 'premultiplied' })).toContain('has no alpha that could be premultiplied')
   expect(refused({ format: 'mp4', size: { width: 1921, height: 1080 } })).toContain('make both even')
   expect(refused({ backdrop: { kind: 'colour', colour: '#000000' } })).toContain('nothing under it')
-  expect(refused({ format: 'gif', backdrop: { kind: 'footage', sha256: 'a'.repeat(64) } })).toContain('under MP4 only')
+  expect(refused({ format: 'gif', backdrop: { kind: 'footage', sha256: 'a'.repeat(64) } })).toContain(
+    "can't lie under a GIF",
+  )
   expect(refused({ timecode: '10:00' })).toContain('timecode')
   expect(refused({ pattern: '{row}_{nmae}' })).toContain('"{nmae}" in the file names stands for nothing')
 })

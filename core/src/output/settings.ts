@@ -1,4 +1,4 @@
-import { array, boolean, number, type ObjectSchema, object, string } from 'yup'
+import { array, boolean, mixed, number, type ObjectSchema, object, string } from 'yup'
 import { framesOfRow, type Match, type Row } from '../data/index.ts'
 import { edit, type Frame, reframe, type Template } from '../template/index.ts'
 import type { Rate } from '../time/index.ts'
@@ -28,6 +28,14 @@ export interface OutputSettings {
   frames?: number
   /** The first frame held for so many before it, the last for so many behind it. */
   handles?: { before: number; after: number }
+  /** Frames of two fields, drawn at twice the rate: which of them comes first. */
+  fields?: 'top' | 'bottom'
+  /** In, Hold and Out as files of their own. */
+  pieces?: boolean
+  /** In, Hold and Out marked: as chapters where the format has them, and in a file beside. */
+  marks?: boolean
+  /** Of a still: the poster's frame, or one from 0; absent: the one in which every part has arrived. */
+  at?: 'poster' | number
   backdrop?: Backdrop
   /** Of the file's first frame: `10:00:00:00`. */
   timecode?: string
@@ -43,6 +51,10 @@ export interface OutputSettings {
   changedOnly?: boolean
   /** Leave out rows that have a *stop*, instead of holding them. */
   withoutStops?: boolean
+  /** Lists that put the files in their places in an edit, beside them. */
+  conform?: boolean
+  /** One picture of all titles, beside them. */
+  contactSheet?: boolean
   /** Not a sheet's rows, but the template's locked parts by themselves: neighbours as one clip, or each apart. */
   parts?: 'merged' | 'apart'
 }
@@ -91,6 +103,14 @@ export const settingsSchema = object({
     before: within(settingBounds.handle).required(),
     after: within(settingBounds.handle).required(),
   }).default(undefined),
+  fields: string().oneOf(['top', 'bottom']),
+  pieces: boolean(),
+  marks: boolean(),
+  at: mixed<'poster' | number>().test(
+    'frame',
+    'a still shows the poster or a frame from 0',
+    (at) => at === undefined || at === 'poster' || (Number.isInteger(at) && Number(at) >= 0 && Number(at) < 1_000_000),
+  ),
   backdrop: backdropSchema.default(undefined),
   timecode: string().max(20),
   silent: boolean(),
@@ -99,6 +119,8 @@ export const settingsSchema = object({
   rows: array(number().integer().min(1).required()).max(100_000),
   changedOnly: boolean(),
   withoutStops: boolean(),
+  conform: boolean(),
+  contactSheet: boolean(),
   parts: string().oneOf(['merged', 'apart']),
 }) as unknown as ObjectSchema<OutputSettings>
 
@@ -111,6 +133,7 @@ export const presetSchema = settingsSchema.omit(['rows']) as unknown as ObjectSc
 export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
   const facts = outputFormats[settings.format]
   const { format, alpha, size, keepSizes, rate, frames, handles, backdrop, timecode, silent } = settings
+  const { fields, pieces, marks, at } = settings
   const kept = {
     format,
     ...(facts.alpha === 'either' && alpha === 'premultiplied' ? { alpha } : {}),
@@ -118,12 +141,25 @@ export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
     ...(rate ? { rate } : {}),
     ...(frames === undefined ? {} : { frames }),
     ...(handles && !facts.still && handles.before + handles.after > 0 ? { handles } : {}),
+    ...(facts.fields && fields ? { fields } : {}),
+    ...(!facts.still && pieces ? { pieces } : {}),
+    ...(facts.chapters && marks && !pieces ? { marks } : {}),
+    ...(facts.still && at !== undefined ? { at } : {}),
     ...(facts.timecode && timecode ? { timecode } : {}),
     ...(facts.sound && silent ? { silent } : {}),
   }
   if (!backdrop || facts.backdrop === 'never') return kept
   const seen = backdrop.kind === 'colour' ? backdrop : { kind: backdrop.kind, sha256: backdrop.sha256 }
   return { ...kept, backdrop: seen }
+}
+
+/** Frames a second that titles are drawn at: of frames of two fields twice as many. */
+export function drawnRate(
+  { fields, format, rate }: Pick<OutputSettings, 'fields' | 'format' | 'rate'>,
+  designed: Rate,
+): Rate {
+  const { num, den } = rate ?? designed
+  return fields && outputFormats[format].fields ? { num: 2 * num, den } : { num, den }
 }
 
 /** The frame that titles are drawn for. */

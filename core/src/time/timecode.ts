@@ -43,6 +43,9 @@ export function timecodeOf(frame: number, rate: Rate, drop = false): string {
   return `${clock}${drop ? ';' : ':'}${two(number % nominal)}`
 }
 
+/** Whether a timecode is written as drop-frame: `;` or `.` before the frames. */
+export const isDropFrame = (text: string): boolean => /[;.]\d{2}$/.test(text.trim())
+
 /** The frame number of a timecode; `;` or `.` before the frames means drop-frame. @throws Refusal for text that is none. */
 export function frameOfTimecode(text: string, rate: Rate): number {
   const match = /^(\d{1,2}):(\d{2}):(\d{2})([:;.])(\d{2})$/.exec(text.trim())

@@ -150,7 +150,14 @@ async function rendering<T>(
   try {
     opened = await open(path)
     const ordered = await order(opened)
-    const out = new OutFolder(options.out, { template: opened.template.name }, options.superseded)
+    const out = new OutFolder(
+      options.out,
+      { template: opened.template.name },
+      {
+        keepSuperseded: options.superseded === true,
+        timecode: options.timecode,
+      },
+    )
     try {
       return await act({ opened, crew, out, options }, ordered)
     } finally {
@@ -213,7 +220,7 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
       const scene = await sceneOf(work.opened.source, settings)
       const fileOf = (parts: readonly PartId[]) => {
         const clip = clips.find(({ only }) => JSON.stringify(only) === JSON.stringify(parts))
-        return clip && titlePath(settings.format, clip.name)
+        return clip && titlePath(settings, clip.name)
       }
       const layers = flatDescription(scene, merged, settings.frames, fileOf)
       writeWhole(join(options.out, 'layers.json'), `${JSON.stringify(layers, null, 2)}\n`)

@@ -65,7 +65,7 @@ export async function flattenedFiles({ store, pool }: Context, output: OutputRow
   const parts = store.outputs.partsOf(output.id)
   const names = store.outputs.units(output.id).map(({ row, name }) => ({
     parts: parts.get(row) ?? [],
-    file: titlePath(settings.format, name.split('/').pop()!),
+    file: titlePath(settings, name.split('/').pop()!),
   }))
   const source = { kind: 'stored' as const, document: template.document, files: store.files.folder }
   const description = await pool.run<'flatDescription'>({ kind: 'flatDescription', source, settings, names })

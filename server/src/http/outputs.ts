@@ -39,7 +39,7 @@ export function outputRoutes(context: Context): Router {
     const units = outputs.units(output.id)
     return {
       ...described(output),
-      units: units.map((unit) => ({ ...unit, file: titlePath(output.settings.format, unit.name) })),
+      units: units.map((unit) => ({ ...unit, file: titlePath(output.settings, unit.name) })),
       progress: queue.progress(output, units),
       log: outputs.lines(output.id, 60),
     }
@@ -185,7 +185,7 @@ export function outputRoutes(context: Context): Router {
   routes.get('/:id/rows/:row/files/:file', (request, response) => {
     const unit = outputs.unit(id(request.params.id), id(request.params.row))
     const finished = finishedOf(unit)
-    if (finished.sequence)
+    if (finished.files.some(({ sequence }) => sequence))
       throw new Refusal('output.sequence', 'A sequence is many files; fetch the output as a zip.', 404)
     const delivered = [...titleFiles(store.finished, finished, unit.name)][Number(request.params.file)]
     if (!delivered) throw new Refusal('output.file', `Row ${unit.row} has no such file.`, 404)
@@ -202,10 +202,11 @@ export function outputRoutes(context: Context): Router {
   routes.get('/:id/rows/:row/frames/:frame', async (request, response) => {
     const output = outputs.get(id(request.params.id))
     const unit = outputs.unit(output.id, id(request.params.row))
-    const { sequence, key, files, frames, rate, format } = finishedOf(unit)
+    const { key, files, rate, format } = finishedOf(unit)
     const file = files[Number(request.query.file ?? 0)]
-    if (!file || !(sequence || outputFormats[format].encoder))
+    if (!file || !(file.sequence || outputFormats[format].encoder))
       throw new Refusal('output.file', `Row ${unit.row} has no such movie or sequence; fetch its file.`, 404)
+    const { frames, sequence } = file
     const frame = Number(request.params.frame)
     if (!Number.isInteger(frame) || frame < 0 || frame >= frames)
       throw new Refusal(

@@ -5,7 +5,8 @@ import { PNG } from 'pngjs'
 import { titleMovie, wholeFrame } from '../testing/movie.ts'
 import { temporaryFolder } from '../testing/running.ts'
 import { decodedFrame, keptAlpha } from './decoded.ts'
-import { type Writing, writeMovie } from './encode.ts'
+import type { Writing } from './movie/movie.ts'
+import { writeMovie } from './movie/write.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))

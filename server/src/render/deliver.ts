@@ -1,7 +1,15 @@
 import { closeSync, openSync, readSync } from 'node:fs'
 import { join } from 'node:path'
-import { type FormatId, type ManifestEntry, outputFormats } from '@hoja/core/output'
-import { type Finished, finishedFolder } from './unit.ts'
+import {
+  type ManifestEntry,
+  type OutputSettings,
+  outputFormats,
+  type PieceName,
+  spansOtio,
+  suffixesOf,
+} from '@hoja/core/output'
+import { frameOfTimecode } from '@hoja/core/time'
+import { type Finished, type FinishedFile, finishedFolder } from './unit.ts'
 
 /** One file as it is handed over: its name, and where its bytes lie. */
 export interface Delivered {
@@ -11,52 +19,87 @@ export interface Delivered {
   length: number
 }
 
-/** What a sequence's frames are called: `NAME_%04d.png`. */
-const framePattern = (name: string) => `${name.split('/').pop()}_%04d.png`
-
-/** Name of a sequence's frame: `NAME_0000.png`, counted from 0. */
-export function frameName(name: string, frame: number): string {
-  return framePattern(name).replace('%04d', String(frame).padStart(4, '0'))
+/** A file that is made when it is handed over, for it names the others. */
+export interface Sidecar {
+  path: string
+  text: string
 }
 
-/** What a title's files are called; of a sequence, its folder. */
-export function titlePaths(format: FormatId, name: string): string[] {
-  const { endings } = outputFormats[format]
-  return endings.length > 0 ? endings.map((ending) => `${name}${ending}`) : [name]
+/** What a sequence's frames are called: `NAME_%04d.png`. */
+const framePattern = (folder: string, ending: string) => `${folder.split('/').pop()}_%04d${ending}`
+
+/** Name of a sequence's frame: `NAME_0000.png`, counted from 0. */
+export function frameName(folder: string, frame: number, ending = '.png'): string {
+  return framePattern(folder, ending).replace('%04d', String(frame).padStart(4, '0'))
+}
+
+const allPieces: readonly PieceName[] = ['in', 'hold', 'out']
+
+/** What a title's files are called, before it is rendered; of a sequence, its folder. */
+export function titlePaths(settings: Pick<OutputSettings, 'format' | 'pieces'>, name: string): string[] {
+  return suffixesOf(settings, allPieces).map((suffix) => `${name}${suffix}`)
 }
 
 /** What a title is called as a whole: its first file. */
-export const titlePath = (format: FormatId, name: string): string => titlePaths(format, name)[0]!
+export const titlePath = (settings: Pick<OutputSettings, 'format' | 'pieces'>, name: string): string =>
+  titlePaths(settings, name)[0]!
 
 /** The files of a finished title. */
 export function* titleFiles(root: string, finished: Finished, name: string): Generator<Delivered> {
-  const folder = finishedFolder(root, finished.key)
-  const { endings } = outputFormats[finished.format]
-  if (finished.sequence) {
-    const from = join(folder, finished.files[0]!.file)
-    for (const [frame, picture] of finished.sequence.frames.entries())
-      yield { path: `${name}/${frameName(name, frame)}`, from, ...finished.sequence.pictures[picture]! }
+  for (const file of finished.files) yield* filesOf(root, finished, file, name)
+}
+
+/** One of them; of a sequence, each of its frames. */
+export function* filesOf(
+  root: string,
+  { key, format }: Finished,
+  { file, suffix, bytes, sequence }: FinishedFile,
+  name: string,
+): Generator<Delivered> {
+  const from = join(finishedFolder(root, key), file)
+  const path = `${name}${suffix}`
+  if (!sequence) {
+    yield { path, from, at: 0, length: bytes }
     return
   }
-  for (const [i, { file, bytes }] of finished.files.entries())
-    yield { path: `${name}${endings[i]}`, from: join(folder, file), at: 0, length: bytes }
+  const ending = outputFormats[format].pictures ?? '.png'
+  for (const [frame, picture] of sequence.frames.entries())
+    yield { path: `${path}/${frameName(path, frame, ending)}`, from, ...sequence.pictures[picture]! }
 }
 
 /** What the manifest says of a finished title: a line for each file. */
 export function manifestOf(finished: Finished, row: number, name: string, version?: number): ManifestEntry[] {
-  const { key, frames, rate, files, format, sequence } = finished
-  return files.map(({ bytes, sha256 }, i) => ({
-    row,
-    title: name,
-    file: `${name}${outputFormats[format].endings[i] ?? ''}`,
-    frames,
-    rate,
-    ...(version === undefined ? {} : { version }),
-    bytes,
-    sha256,
-    ...(sequence ? { pictures: framePattern(name) } : {}),
-    key,
-  }))
+  const { key, rate, files, format, marks } = finished
+  return files.map(({ suffix, bytes, sha256, frames, piece, spans, sequence }, i) => {
+    const file = `${name}${suffix}`
+    return {
+      row,
+      title: name,
+      file,
+      frames,
+      rate,
+      ...(version === undefined ? {} : { version }),
+      bytes,
+      sha256,
+      ...(piece ? { piece } : {}),
+      ...(spans ? { spans } : {}),
+      ...(marks && i === 0 ? { marks: `${name}.otio` } : {}),
+      ...(sequence ? { pictures: framePattern(file, outputFormats[format].pictures ?? '.png') } : {}),
+      key,
+    }
+  })
+}
+
+/** The file that marks a title's spans, beside it; nothing for a title that is to have none. */
+export function sidecarOf(entry: ManifestEntry, timecode: string | undefined): Sidecar | undefined {
+  const { marks, spans, file, title, frames, rate } = entry
+  if (!marks || !spans) return undefined
+  const start = timecode ? frameOfTimecode(timecode, rate) : 0
+  const base = (path: string) => path.split('/').pop()!
+  return {
+    path: marks,
+    text: spansOtio({ name: base(title), file: base(file), frames, stretches: spans }, rate, start),
+  }
 }
 
 /** The bytes of a file that is handed over, piece by piece. */

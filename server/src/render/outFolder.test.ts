@@ -17,7 +17,13 @@ function finished(root: string, key: string, format: 'mov' | 'png' | 'pair'): Fi
   mkdirSync(lies, { recursive: true })
   const file = (name: string, text: string) => {
     writeFileSync(join(lies, name), text)
-    return { file: name, bytes: text.length, sha256: sha256(text) }
+    return {
+      file: name,
+      suffix: name.replace(/^(title|pictures)/, ''),
+      bytes: text.length,
+      sha256: sha256(text),
+      frames: 3,
+    }
   }
   const made = { key, format, frames: 3, pictures: 2, rate: { num: 25, den: 1 } }
   if (format === 'mov') return { ...made, files: [file('title.mov', key)] }
@@ -25,7 +31,7 @@ function finished(root: string, key: string, format: 'mov' | 'png' | 'pair'): Fi
     return { ...made, files: [file('title_fill.mov', `${key} fill`), file('title_key.mov', `${key} key`)] }
   const stored = { ...file('pictures', `${key}A${key}B`), sha256: sha256(`${key}A${key}B${key}B`) }
   const pictures = [0, 1].map((i) => ({ at: i * (key.length + 1), length: key.length + 1 }))
-  return { ...made, files: [stored], sequence: { pictures, frames: [0, 1, 1] } }
+  return { ...made, files: [{ ...stored, sequence: { pictures, frames: [0, 1, 1] } }] }
 }
 
 const titles = (...names: string[]): Asked[] =>
@@ -38,7 +44,7 @@ function runs(format: 'mov' | 'png' | 'pair', keep = false) {
   return {
     path,
     run(asked: Asked[], held: string[] = []): string[] {
-      const out = new OutFolder(path, {}, keep)
+      const out = new OutFolder(path, {}, { keepSuperseded: keep })
       const rendered: string[] = []
       const there: Asked[] = []
       out.arrange(asked)

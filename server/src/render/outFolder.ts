@@ -19,7 +19,7 @@ import { dirname, join } from 'node:path'
 import { type ManifestEntry, manifestCsv, manifestJson } from '@hoja/core/output'
 import { parseRate } from '@hoja/core/time'
 import { writeWhole } from '../store/files.ts'
-import { type Delivered, manifestOf, piecesOf, titleFiles } from './deliver.ts'
+import { type Delivered, filesOf, manifestOf, piecesOf, sidecarOf } from './deliver.ts'
 import { diskRefusal } from './disk.ts'
 import { type Finished, finishedFolder } from './unit.ts'
 
@@ -60,12 +60,21 @@ export class OutFolder {
   private readonly made = new Set<string>()
   private scratches = 0
 
-  /** @param keepSuperseded what is no longer asked for is moved aside, instead of removed */
+  private readonly keepSuperseded: boolean
+  private readonly timecode: string | undefined
+
+  /**
+   * @param about said in the manifest
+   * @param more `keepSuperseded`: what is no longer asked for is moved aside, instead of removed; `timecode`: of each file's
+   * first frame
+   */
   constructor(
     readonly path: string,
     private readonly about: Record<string, unknown>,
-    private readonly keepSuperseded = false,
+    more: { keepSuperseded?: boolean; timecode?: string | undefined } = {},
   ) {
+    this.keepSuperseded = more.keepSuperseded ?? false
+    this.timecode = more.timecode
     mkdirSync(path, { recursive: true })
     for (const name of readdirSync(path)) {
       const owner = scratch.exec(name)?.[1]
@@ -114,8 +123,11 @@ export class OutFolder {
         this.makeFolderOf(entry.file)
         renameSync(path, join(this.path, entry.file))
       })
+      for (const { marks } of from.entries) if (marks) rmSync(join(this.path, marks), { force: true })
       this.bookEntries(entries)
     })
+    // Names of files stand in them: they are written once all titles have theirs.
+    for (const { to } of moves) this.placeSidecars(this.titles.get(to.name)?.entries ?? [])
     this.book()
   }
 
@@ -136,10 +148,13 @@ export class OutFolder {
     try {
       const entries = manifestOf(finished, row, name, version)
       const before = this.titles.get(name)
-      const files = [...titleFiles(root, finished, name)]
       const isOwn = root.startsWith(this.work)
-      if (finished.sequence) this.placeSequence(files, name, before)
-      else for (const file of files) this.placeFile(file, isOwn)
+      finished.files.forEach((file, i) => {
+        const delivered = [...filesOf(root, finished, file, name)]
+        if (file.sequence) this.placeSequence(delivered, entries[i]!.file, before)
+        else this.placeFile(delivered[0]!, isOwn)
+      })
+      this.placeSidecars(entries)
       if (isOwn) rmSync(finishedFolder(root, finished.key), { recursive: true, force: true })
       this.titles.delete(name)
       this.bookEntries(entries)
@@ -188,6 +203,8 @@ export class OutFolder {
 
   private isWhole({ entries }: Lying): boolean {
     return entries.every((entry) => {
+      const sidecar = sidecarOf(entry, this.timecode)
+      if (sidecar && !isText(join(this.path, sidecar.path), sidecar.text)) return false
       const paths = this.pathsOf(entry)
       if (!paths.every(existsSync)) return false
       if (paths.every((path) => this.known.get(path) === signature(path))) return true
@@ -206,6 +223,7 @@ export class OutFolder {
       const alike = inUse.filter((file) => file.toLowerCase() === entry.file.toLowerCase())
       if (alike.some((file) => this.isSame(file, entry.file))) continue
       const paths = this.pathsOf(entry).filter(existsSync)
+      if (entry.marks) rmSync(join(this.path, entry.marks), { force: true })
       if (this.keepSuperseded) this.moveAside(entry.file)
       else for (const path of paths) rmSync(path, { force: true })
       this.removeEmpty(entry.pictures ? join(this.path, entry.file) : dirname(join(this.path, entry.file)))
@@ -275,8 +293,18 @@ export class OutFolder {
       return
     }
     const now = new Set(files.map(({ path }) => join(this.path, path)))
-    for (const entry of before?.entries ?? [])
+    for (const entry of before?.entries.filter(({ file }) => file === name) ?? [])
       for (const path of this.pathsOf(entry)) if (!now.has(path)) rmSync(path, { force: true })
+  }
+
+  /** The files that mark where a title's Hold begins and ends. */
+  private placeSidecars(entries: readonly ManifestEntry[]): void {
+    for (const entry of entries) {
+      const sidecar = sidecarOf(entry, this.timecode)
+      if (!sidecar) continue
+      this.makeFolderOf(sidecar.path)
+      writeWhole(join(this.path, sidecar.path), sidecar.text)
+    }
   }
 
   private makeFolderOf(file: string): void {
@@ -287,13 +315,14 @@ export class OutFolder {
 }
 
 /** A file of a title under the name that its title has now. */
-function renamed({ title, file, pictures, ...entry }: ManifestEntry, to: Asked): ManifestEntry {
+function renamed({ title, file, pictures, marks, ...entry }: ManifestEntry, to: Asked): ManifestEntry {
   const base = (name: string) => name.split('/').pop()!
   return {
     ...entry,
     row: to.row,
     title: to.name,
     file: `${to.name}${file.slice(title.length)}`,
+    ...(marks ? { marks: `${to.name}.otio` } : {}),
     ...(pictures ? { pictures: `${base(to.name)}${pictures.slice(base(title).length)}` } : {}),
   }
 }
@@ -306,6 +335,8 @@ function renameFrames(folder: string, before: ManifestEntry, now: ManifestEntry)
   for (let frame = 0; frame < before.frames; frame++)
     renameSync(join(folder, pictureName(before, frame)), join(folder, pictureName(now, frame)))
 }
+
+const isText = (path: string, text: string) => existsSync(path) && readFileSync(path, 'utf8') === text
 
 /** SHA-256 of files behind one another. */
 function hashOfFiles(paths: readonly string[]): string {

@@ -2,7 +2,7 @@ import { readImageHeader } from '@hoja/core/formats'
 import { type Bounds, type DrawList, type Pixels, paint, Studio, type Surface, type Workshop } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
 import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
-import { channels } from './pixels.ts'
+import { channels } from './movie/pixels.ts'
 
 /** The server's raster: Skia on the CPU, the same library the browser paints with. */
 const workshop: Workshop = {

@@ -1,5 +1,5 @@
 import type { Match, Row } from '@hoja/core/data'
-import type { OutputSettings } from '@hoja/core/output'
+import { drawnRate, type OutputSettings } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { PartId } from '@hoja/core/template'
 import { diskRefusal } from './disk.ts'
@@ -35,10 +35,15 @@ async function render(task: RenderTask): Promise<UnitResult> {
   const { source, ...order } = task
   const scene = await sceneOf(source, task.settings)
   const designed = await sceneOf(source)
+  const { rate } = scene.template.frame
+  const twice = drawnRate(task.settings, rate)
+  // A frame of two fields shows two moments.
+  const drawn = twice.num === rate.num ? scene : await sceneOf(source, { ...task.settings, rate: twice })
   return renderUnit(
     {
       ...order,
       scene,
+      drawn,
       designed: designed.template,
       document: source.document,
       pictures: (source.kind === 'stored' && source.pictures) || [],

@@ -3,7 +3,7 @@ import { writePng } from '@hoja/core/formats'
 import { type DrawList, type Pixels, paintSvg } from '@hoja/core/paint'
 import { readableCrop, type Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
-import { FramePng } from './png.ts'
+import { FramePng } from './pictures/png.ts'
 import type { Raster } from './raster.ts'
 
 /** One frame as PNG, `scale` picture px per frame px. */

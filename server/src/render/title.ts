@@ -4,8 +4,9 @@ import type { DrawList } from '@hoja/core/paint'
 import { type Bounds, boundsOf, pixelRegion, unite } from '@hoja/core/paint'
 import type { Posed, Scene, Settled } from '@hoja/core/scene'
 import type { PartId } from '@hoja/core/template'
-import type { Movie } from './encode.ts'
-import { FramePng } from './png.ts'
+import type { Rate } from '@hoja/core/time'
+import type { Movie } from './movie/movie.ts'
+import { FramePng } from './pictures/png.ts'
 import type { Raster } from './raster.ts'
 
 /** A title as pictures: each distinct one once, and which of them every frame shows. */
@@ -77,9 +78,60 @@ export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
     pictures: plan.lists.length,
     frames: plan.frames,
     draw,
+    deep: (picture) => raster.drawDeep(plan.lists[picture]!, plan.region),
     png: (picture) => {
       png ??= new FramePng(width, height, plan.region)
       return png.encode(draw(picture), shown[picture]! < shownLong ? undefined : 6)
+    },
+  }
+}
+
+/**
+ * A movie that was drawn twice as often as its frames come, two fields to a frame: of each only every other line is kept
+ * (ITU-R BT.709-6, part 1, item 2: the first line of a frame belongs to the top field).
+ */
+export function woven(movie: Movie, fields: 'top' | 'bottom', rate: Rate): Movie {
+  const { region } = movie
+  const pairs: [first: number, second: number][] = []
+  const byKey = new Map<string, number>()
+  const frames: number[] = []
+  for (let field = 0; field + 1 < movie.frames.length; field += 2) {
+    const pair: [number, number] = [movie.frames[field]!, movie.frames[field + 1]!]
+    const key = pair.join()
+    let index = byKey.get(key)
+    if (index === undefined) {
+      index = pairs.push(pair) - 1
+      byKey.set(key, index)
+    }
+    frames.push(index)
+  }
+  const weave =
+    <T extends Uint8ClampedArray | Uint16Array>(draw: (picture: number) => T) =>
+    (picture: number): T => {
+      const [first, second] = pairs[picture]!
+      if (first === second) return draw(first)
+      const out = draw(first).slice() as T
+      const late = draw(second)
+      const line = region.width * 4
+      // Lines of the frame, not of the region, have fields.
+      for (let y = 0; y < region.height; y++)
+        if (((region.y + y) % 2 === 0) !== (fields === 'top'))
+          out.set(late.subarray(y * line, (y + 1) * line), y * line)
+      return out
+    }
+  const draw = weave(movie.draw)
+  let png: FramePng | undefined
+  return {
+    ...movie,
+    rate,
+    pictures: pairs.length,
+    frames,
+    fields,
+    draw,
+    deep: weave(movie.deep),
+    png: (picture) => {
+      png ??= new FramePng(movie.width, movie.height, region)
+      return png.encode(draw(picture))
     },
   }
 }

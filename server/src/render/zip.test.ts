@@ -20,18 +20,26 @@ function finish(key: string): Finished {
   const finished: Finished = {
     key,
     format: 'png',
-    files: [{ file: 'pictures', bytes: 11, sha256: 'c0' }],
+    files: [
+      {
+        file: 'pictures',
+        suffix: '',
+        bytes: 11,
+        sha256: 'c0',
+        frames: 6,
+        sequence: {
+          pictures: [
+            { at: 0, length: 3 },
+            { at: 3, length: 3 },
+            { at: 6, length: 5 },
+          ],
+          frames: [0, 1, 2, 2, 1, 0],
+        },
+      },
+    ],
     frames: 6,
     pictures: 3,
     rate: { num: 25, den: 1 },
-    sequence: {
-      pictures: [
-        { at: 0, length: 3 },
-        { at: 3, length: 3 },
-        { at: 6, length: 5 },
-      ],
-      frames: [0, 1, 2, 2, 1, 0],
-    },
   }
   writeFileSync(join(folder, 'unit.json'), JSON.stringify(finished))
   return finished

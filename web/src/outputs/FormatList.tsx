@@ -48,6 +48,7 @@ export function FormatList({
 const alphaWords: Record<ReadyFormat['alpha'], string> = {
   straight: 'alpha',
   either: 'alpha',
+  premultiplied: 'alpha',
   'on or off': 'clear or not',
   none: 'no alpha',
 }

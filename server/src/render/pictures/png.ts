@@ -23,13 +23,14 @@ export class FramePng {
     height: number,
     private readonly region: Bounds,
     private readonly level = 3,
+    private readonly bits: 8 | 16 = 8,
   ) {
-    this.rowBytes = width * 4 + 1
+    this.rowBytes = (width * 4 * bits) / 8 + 1
     this.zerosAbove = region.y * this.rowBytes
     this.raw = Buffer.alloc(this.rowBytes * (height - region.y))
     this.head = Buffer.concat([
       pngSignature,
-      pngChunk('IHDR', pngHeader(width, height), crc),
+      pngChunk('IHDR', pngHeader(width, height, bits), crc),
       // Rendering intent: perceptual; says that the colours are sRGB.
       pngChunk('sRGB', Uint8Array.of(0), crc),
     ])
@@ -39,12 +40,17 @@ export class FramePng {
   }
 
   /** A whole frame as PNG from its region's straight RGBA. `level`: of zlib, 1 to 9 */
-  encode(rgba: Uint8ClampedArray, level = this.level): Buffer {
-    const { region, rowBytes, raw } = this
-    const bytes = new Uint8Array(rgba.buffer, rgba.byteOffset, rgba.byteLength)
-    const own = region.width * 4
-    for (let y = 0; y < region.height; y++)
-      raw.set(bytes.subarray(y * own, (y + 1) * own), y * rowBytes + 1 + region.x * 4)
+  encode(rgba: Uint8ClampedArray | Uint16Array, level = this.level): Buffer {
+    const { region, rowBytes, raw, bits } = this
+    // The high byte comes first.
+    const bytes = Buffer.from(rgba.buffer, rgba.byteOffset, rgba.byteLength)
+    if (bits === 16) bytes.swap16()
+    const each = bits / 2
+    const own = region.width * each
+    for (let y = 0; y < region.height; y++) {
+      const to = y * rowBytes + 1 + region.x * each
+      raw.set(bytes.subarray(y * own, (y + 1) * own), to)
+    }
     const stream = deflateSync(raw, { level, chunkSize: 1 << 18 })
     // Two bytes of header before the blocks, four of Adler-32 behind them.
     const blocks = stream.subarray(2, -4)

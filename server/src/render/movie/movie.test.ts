@@ -4,11 +4,12 @@ import { join } from 'node:path'
 import { gifDelays } from '@hoja/core/formats'
 import { outputFormats } from '@hoja/core/output'
 import { PNG } from 'pngjs'
-import { titleMovie, wholeFrame } from '../testing/movie.ts'
-import { temporaryFolder } from '../testing/running.ts'
-import { type Movie, type Writing, writeMovie } from './encode.ts'
-import { hasFfmpeg } from './ffmpeg.ts'
+import { titleMovie, wholeFrame } from '../../testing/movie.ts'
+import { temporaryFolder } from '../../testing/running.ts'
+import { hasFfmpeg } from '../ffmpeg.ts'
+import type { Movie, Writing } from './movie.ts'
 import { looking } from './pixels.ts'
+import { writeMovie } from './write.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
@@ -180,6 +181,7 @@ function plainMovie(pictures: Uint8ClampedArray[], size: { width: number; height
     pictures: pictures.length,
     frames: pictures.map((_, i) => i),
     draw: (picture) => pictures[picture]!,
+    deep: (picture) => Uint16Array.from(pictures[picture]!, (value) => value * 257),
     png: (picture) => PNG.sync.write(Object.assign(new PNG(size), { data: Buffer.from(pictures[picture]!) })),
   }
 }

@@ -2,10 +2,10 @@ import { execFileSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { outputFormats } from '@hoja/core/output'
-import { titleMovie, wholeFrame } from '../testing/movie.ts'
-import { type Atom, atomsAt, atomsOf, pictureTrack } from '../testing/quickTime.ts'
-import { temporaryFolder } from '../testing/running.ts'
-import { writeMovie } from './encode.ts'
+import { titleMovie, wholeFrame } from '../../testing/movie.ts'
+import { type Atom, atomsAt, atomsOf, pictureTrack } from '../../testing/quickTime.ts'
+import { temporaryFolder } from '../../testing/running.ts'
+import { writeMovie } from './write.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))

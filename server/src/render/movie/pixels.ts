@@ -1,3 +1,5 @@
+import type { Movie } from './movie.ts'
+
 /** How straight RGBA is handed to an encoder. Alpha is multiplied into 8-bit values as they are coded (common practice). */
 export type Look =
   | { kind: 'straight' }
@@ -32,6 +34,56 @@ export function looking(rgba: Uint8ClampedArray, look: Look, width: number): Uin
   return out
 }
 
+/**
+ * The same as bytes of 16 bits a channel, the low one first. From 8 bits, too: what is mixed of colours and alpha has more
+ * than either.
+ */
+export function lookingDeep(
+  pixels: Uint16Array | Uint8ClampedArray,
+  look: Exclude<Look, { kind: 'drawn on' }>,
+): Uint8Array {
+  const k = pixels instanceof Uint16Array ? 1 : 257
+  const out = new Uint16Array(pixels.length)
+  const under = (look.kind === 'over' ? channels(look.colour) : [0, 0, 0]).map((value) => value * 257)
+  const isMixed = look.kind === 'premultiplied' || look.kind === 'over' || (look.kind === 'fill' && look.premultiplied)
+  for (let i = 0; i < out.length; i += 4) {
+    const a = pixels[i + 3]! * k
+    for (let c = 0; c < 3; c++) {
+      const value = pixels[i + c]! * k
+      if (look.kind === 'key') out[i + c] = a
+      else out[i + c] = isMixed ? (value * a + under[c]! * (65535 - a)) / 65535 + 0.5 : value
+    }
+    out[i + 3] = look.kind === 'straight' || look.kind === 'premultiplied' ? a : 65535
+  }
+  return new Uint8Array(out.buffer)
+}
+
+/** A movie over a still that fills its frame: straight, opaque RGBA of 8 bits. */
+export function overStill(movie: Movie, still: Uint8Array): Movie {
+  const { width, height, region } = movie
+  const lay = (picture: number): Uint16Array => {
+    const out = new Uint16Array(width * height * 4)
+    for (let i = 0; i < out.length; i++) out[i] = still[i]! * 257
+    const title = movie.draw(picture)
+    for (let y = 0; y < region.height; y++)
+      for (let x = 0; x < region.width; x++) {
+        const from = (y * region.width + x) * 4
+        const a = title[from + 3]!
+        if (a === 0) continue
+        const to = ((region.y + y) * width + region.x + x) * 4
+        for (let c = 0; c < 3; c++)
+          out[to + c] = ((title[from + c]! * a + still[to + c]! * (255 - a)) / 255) * 257 + 0.5
+      }
+    return out
+  }
+  return {
+    ...movie,
+    region: { x: 0, y: 0, width, height },
+    deep: lay,
+    draw: (picture) => Uint8ClampedArray.from(lay(picture), (value) => (value + 128) / 257),
+  }
+}
+
 /** Rounded to the nearest level. */
 function mixed(value: number, under: number, alpha: number): number {
   return Math.floor((value * alpha + under * (255 - alpha)) / 255 + 0.5)
@@ -42,7 +94,6 @@ export function channels(colour: string): [red: number, green: number, blue: num
   const [r = 0, g = 0, b = 0, a = 255] = (colour.slice(1).match(/../g) ?? []).map((pair) => Number.parseInt(pair, 16))
   return [r, g, b, a]
 }
-
 /** Pixels that a colour is drawn on beyond the edge of what is seen: more than what halved chroma is mixed from. */
 const reach = 8
 
