@@ -21,6 +21,8 @@ export function installPackages() {
   writeFileSync(mark, lock)
 }
 
+/** Packages of the system that have another name than the program. */
+const packages = { exrheader: 'openexr', webpmux: 'webp' }
 /** Data that a package brings instead of a program. */
 const files = { 'unicode-data': '/usr/share/unicode/BidiCharacterTest.txt' }
 export const has = (program) =>
@@ -34,7 +36,8 @@ export function installPrograms(programs) {
     console.log(`Installing ${missing.join(', ')} …`)
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
     spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore', env })
-    spawnSync('apt-get', ['install', '-y', '-qq', ...missing], { stdio: ['ignore', 'ignore', 'inherit'], env })
+    const names = missing.map((program) => packages[program] ?? program)
+    spawnSync('apt-get', ['install', '-y', '-qq', ...names], { stdio: ['ignore', 'ignore', 'inherit'], env })
   }
   return missing.filter((program) => !has(program))
 }

@@ -33,13 +33,17 @@ export function checkSettings(settings: OutputSettings, template: Template): voi
     'output.even',
     `${facts.name} keeps colour for ${facts.halved === 'both' ? 'two pixels by two' : 'two pixels'}, so ${frame.width} x ${frame.height} does not fit; make ${facts.halved === 'both' ? 'both' : 'the width'} even.`,
   )
-  const { least: [width, height] = [1, 1], step = 1 } = facts
+  const { least: [width, height] = [1, 1], step: [across, down] = [1, 1] } = facts
+  const up = (value: number, step: number) => Math.ceil(value / step) * step
   demand(
-    frame.width >= width && frame.height >= height && frame.width % step === 0,
+    frame.width >= width && frame.height >= height,
     'output.size',
-    step > 1
-      ? `${facts.name} takes widths that are a multiple of ${step}, not ${frame.width}; choose ${Math.ceil(frame.width / step) * step}, or another format.`
-      : `${facts.name} takes frames from ${width} x ${height} on, not ${frame.width} x ${frame.height}; choose another format.`,
+    `${facts.name} takes frames from ${width} x ${height} on, not ${frame.width} x ${frame.height}; choose another format.`,
+  )
+  demand(
+    frame.width % across === 0 && frame.height % down === 0,
+    'output.size',
+    `${facts.name} takes widths in steps of ${across} px and heights in steps of ${down}, not ${frame.width} x ${frame.height}; choose ${up(frame.width, across)} x ${up(frame.height, down)}, or another format.`,
   )
   demand(
     !settings.fields || !facts.fields || frame.height % 2 === 0,

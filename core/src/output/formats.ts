@@ -68,8 +68,8 @@ export interface OutputFormat {
   chapters: boolean
   /** Least sides that the codec takes, px. */
   least?: readonly [width: number, height: number]
-  /** The width is a multiple of it, px. */
-  step?: number
+  /** Sides are multiples of these, px. */
+  step?: readonly [width: number, height: number]
 }
 
 const clip = {
@@ -133,7 +133,7 @@ export const outputFormats: Record<FormatId, OutputFormat> = {
     alpha: 'either',
     bits: 12,
     fields: false,
-    step: 16,
+    step: [16, 8],
   },
   utvideo: {
     ...clip,

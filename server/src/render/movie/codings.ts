@@ -66,6 +66,9 @@ const dnxhr = (pixels: string, profile: string): Coding => ({
   track: { ...known('AVdh', 24), colour: bt709 },
 })
 
+/** RGBA as planes, every byte as it is: ffmpeg's own way there rounds alpha to a level beside it. */
+const toPlanes = 'format=rgba,extractplanes=r+g+b+a[r][g][b][a];[g][b][r][a]mergeplanes=0x00102030:gbrap'
+
 /** How each picture codec is told to code. */
 export const codings = {
   prores: prores('yuva444p10le', 'ap4h', 32, 8),
@@ -78,7 +81,7 @@ export const codings = {
     track: { ...known('CFHD'), colour: { ...rgb709, matrix: 1 } },
   },
   utvideo: {
-    by: { filter: 'format=gbrap', args: ['-c:v', 'utvideo', '-pred', 'median'], bits: 8 },
+    by: { filter: toPlanes, args: ['-c:v', 'utvideo', '-pred', 'median'], bits: 8 },
     track: { colour: rgb709 },
   },
   rle: {

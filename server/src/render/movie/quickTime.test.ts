@@ -13,7 +13,9 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }))
 const timecode = '10:00:00;00'
 const movie = titleMovie(40)
 
-async function written(format: 'mov' | 'mov-png' | 'mov-rle' | 'pair'): Promise<string[]> {
+type QuickTime = 'mov' | 'mov-png' | 'mov-rle' | 'pair' | 'cineform' | 'prores422' | 'dnxhr' | 'dnxhr444'
+
+async function written(format: QuickTime): Promise<string[]> {
   const files = outputFormats[format].endings.map((end) => join(folder, `${format}${end}`))
   await writeMovie(format, movie, files, { timecode })
   return files
@@ -51,6 +53,10 @@ describe('what QuickTime files say of themselves', () => {
     ['mov-png', 'png ', 32],
     ['mov-rle', 'rle ', 32],
     ['pair', 'ap4h', 24],
+    ['cineform', 'CFHD', 32],
+    ['prores422', 'apch', 24],
+    ['dnxhr', 'AVdh', 24],
+    ['dnxhr444', 'AVdh', 24],
   ] as const
   test.each(kinds)('%s: codec, depth, colours, fields, pixels, edit, handler, times', async (format, codec, depth) => {
     for (const file of await written(format))
@@ -62,11 +68,12 @@ describe('what QuickTime files say of themselves', () => {
         size: [640, 360],
         // 32 says that there is alpha; 24, that there is none.
         depth,
-        extensions: ['fiel', 'colr', 'pasp'],
+        // VC-3 has two atoms of its own, which tell its range and its kind.
+        extensions: [...(codec === 'AVdh' ? ['ACLR', 'ADHR'] : ['fiel']), 'colr', 'pasp'],
         // BT.709, by ITU-T H.273.
         colr: ['nclc', 1, 1, 1],
         // One field: progressive.
-        fiel: [1, 0],
+        ...(codec === 'AVdh' ? { fiel: undefined } : { fiel: [1, 0] }),
         pasp: [1, 1],
         // All of it, from its first frame, at its own speed.
         edit: [40 * 1001, 0, 0x10000],
@@ -93,6 +100,10 @@ describe('what QuickTime files say of themselves', () => {
     ['mov-png', ['-c:v', 'png']],
     ['mov-rle', ['-c:v', 'qtrle']],
     ['pair', prores('yuv444p10le')],
+    ['cineform', ['-vf', 'format=gbrap12le', '-c:v', 'cfhd']],
+    ['prores422', ['-vf', 'format=yuv422p10le', '-c:v', 'prores_ks', '-profile:v', 'hq']],
+    ['dnxhr', ['-vf', 'format=yuv422p10le', '-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx']],
+    ['dnxhr444', ['-vf', 'format=yuv444p10le', '-c:v', 'dnxhd', '-profile:v', 'dnxhr_444']],
   ] as const
   /** Atoms that may differ from those of a file that ffmpeg encodes and writes by itself, and why. */
   const explained: Record<string, string> = {
@@ -101,6 +112,7 @@ describe('what QuickTime files say of themselves', () => {
     'moov/trak/mdia/minf/stbl/stsc': 'which frames lie beside one another in the file',
     'moov/trak/mdia/minf/stbl/stco': 'where they lie',
     'moov/trak/mdia/minf/stbl/stss': 'run-length: that every frame but a held one stands by itself',
+    'moov/trak/mdia/minf/stbl/stsd/CFHD': 'ours says that there is alpha: a depth of 32',
     'moov/trak/mdia/minf/stbl/stsd/pasp': 'ours says that pixels are square; a pipe of raw pixels says nothing',
   }
   test.each(others)('%s: atom by atom as ffmpeg writes it, but for what is explained', async (format, how) => {
@@ -110,7 +122,9 @@ describe('what QuickTime files say of themselves', () => {
       const unlike = (a: typeof ours, b: typeof ours) =>
         a.filter(([way, bytes]) => !b.some((other) => other[0] === way && other[1] === bytes)).map(([way]) => way)
       const found = [...new Set([...unlike(ours, theirs), ...unlike(theirs, ours)])]
-      expect(found.filter((way) => !(way.replace(/stsd\/(ap4h|png |rle )\//, 'stsd/') in explained))).toEqual([])
+      expect(
+        found.filter((way) => !(way.replace(/stsd\/(ap4h|apch|png |rle |CFHD|AVdh)\//, 'stsd/') in explained)),
+      ).toEqual([])
     }
   })
 })
