@@ -110,6 +110,13 @@ export function notesOn(settings: OutputSettings, template: Pick<Template, 'fram
       : []),
     ...(settings.pieces && still ? [`${name} is one frame, so it has no pieces.`] : []),
     ...(settings.marks && still ? [`${name} is one frame, so nothing in it is marked.`] : []),
+    ...(settings.conform && (settings.pieces || still)
+      ? [
+          still
+            ? `${name} is one frame, so no list puts it in an edit.`
+            : 'Pieces are as long as their edit makes them, so no list puts them in place.',
+        ]
+      : []),
     ...(settings.at !== undefined && !still ? [`${name} has every frame, so none is chosen.`] : []),
     ...(settings.alpha === 'straight' && facts.alpha === 'premultiplied'
       ? [`${name} is premultiplied, as its standard has it.`]

@@ -1,5 +1,5 @@
 import { nominalRate, type Rate, timecodeOf } from '../time/index.ts'
-import type { Stretches } from './pieces.ts'
+import { framesIn, type Stretches } from './pieces.ts'
 
 /** A rendered file as an edit takes it. */
 export interface ConformClip {
@@ -38,7 +38,7 @@ function lanesOf({ clips, rate, drop }: Conform): Placed[][] {
   const isTimed = clips.some(({ from }) => from !== undefined)
   let end = isTimed ? 0 : editStart(rate, drop)
   for (const clip of clips) {
-    const own = clip.stretches.in + clip.stretches.hold + clip.stretches.out
+    const own = framesIn(clip.stretches)
     const at = clip.from ?? end
     placed.push({ ...clip, at, own })
     end = at + own

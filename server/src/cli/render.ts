@@ -1,7 +1,17 @@
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
-import { besideStops, type Finding, type Row, SheetChecker, stateOf, stopsBeside, valuesOf } from '@hoja/core/data'
+import {
+  besideStops,
+  type Finding,
+  type Match,
+  type Row,
+  rowTimes,
+  SheetChecker,
+  stateOf,
+  stopsBeside,
+  valuesOf,
+} from '@hoja/core/data'
 import {
   type Backdrop,
   checkSettings,
@@ -18,17 +28,18 @@ import {
 import { demand, Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import { carriedBy, type PartId, type Template } from '@hoja/core/template'
-import { parseRate } from '@hoja/core/time'
+import { parseLength, parseRate } from '@hoja/core/time'
 import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
+import { contactSheets, sheetName } from '../render/contactSheet.ts'
 import { type Crew, isWorthAnotherTry } from '../render/crew.ts'
-import { titlePath } from '../render/deliver.ts'
+import { conformLists, titlePath } from '../render/deliver.ts'
 import { demandFfmpeg } from '../render/ffmpeg.ts'
 import { flatDescription } from '../render/flat.ts'
 import { isMovie, streamOf } from '../render/movieIn.ts'
 import { type Asked, OutFolder, supersededFolder } from '../render/outFolder.ts'
-import { decodePicture } from '../render/raster.ts'
+import { decodePicture, Raster } from '../render/raster.ts'
 import { type Source, sceneOf } from '../render/scenes.ts'
 import { unitKey } from '../render/unit.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
@@ -51,6 +62,12 @@ export interface RenderOptions extends FrameOptions, DataOptions {
   workers?: number
   watch?: boolean
   superseded?: boolean
+  fields?: string
+  pieces?: boolean
+  marks?: boolean
+  at?: string
+  conform?: boolean
+  contactSheet?: boolean
   json?: boolean
 }
 
@@ -60,7 +77,7 @@ interface Titles {
   /** Those that are rendered now. */
   wanted: Wanted[]
   /** Those of rows that this run leaves to others: what lies there of them stays. */
-  others: Asked[]
+  others: Wanted[]
   notes: string[]
 }
 
@@ -92,6 +109,8 @@ async function open(path: string): Promise<Opened> {
 /** What the options ask for. @throws Refusal for what can't be */
 async function settingsFrom(options: RenderOptions, template: Template, files: FileStore): Promise<OutputSettings> {
   const { format, alpha, handles, under, timecode, silent, folders, name } = options
+  const { fields, pieces, marks, at, conform, contactSheet } = options
+  const rate = options.rate ? parseRate(options.rate) : template.frame.rate
   demand(formatIds.includes(format as FormatId), 'call', `"${format}" is no format; choose ${formatIds.join(', ')}.`)
   demand(
     !alpha || ['straight', 'premultiplied'].includes(alpha),
@@ -99,14 +118,21 @@ async function settingsFrom(options: RenderOptions, template: Template, files: F
     `"${alpha}" is neither straight nor premultiplied.`,
   )
   demand(!folders || ['sheet', 'template'].includes(folders), 'call', `"${folders}" is neither sheet nor template.`)
+  demand(!fields || ['top', 'bottom'].includes(fields), 'call', `"${fields}" is neither top nor bottom.`)
   const settings: OutputSettings = {
     format: format as FormatId,
     ...frameSettings(options, template.frame.rate),
     ...(alpha ? { alpha: alpha as 'straight' } : {}),
-    ...(handles ? { handles: handlesFrom(handles, options.rate ? parseRate(options.rate) : template.frame.rate) } : {}),
+    ...(handles ? { handles: handlesFrom(handles, rate) } : {}),
     ...(under ? { backdrop: await backdropFrom(under, files) } : {}),
     ...(timecode ? { timecode } : {}),
     ...(silent ? { silent } : {}),
+    ...(fields ? { fields: fields as 'top' } : {}),
+    ...(pieces ? { pieces } : {}),
+    ...(marks ? { marks } : {}),
+    ...(at === undefined ? {} : { at: at === 'poster' ? 'poster' : parseLength(at, rate) }),
+    ...(conform ? { conform } : {}),
+    ...(contactSheet ? { contactSheet } : {}),
     ...(folders ? { folders: folders as 'sheet' } : {}),
     ...(name === undefined ? {} : { pattern: name }),
   }
@@ -263,11 +289,13 @@ async function titlesOf(
 }
 
 /** Brings the folder to what is asked for: what lies there stays or is renamed, the rest is rendered or goes. */
-async function run(
-  { opened: { source }, crew, out, options }: Work,
-  settings: OutputSettings,
-  { match, wanted, others, notes }: Titles,
-): Promise<number> {
+async function run(work: Work, settings: OutputSettings, { match, wanted, others, notes }: Titles): Promise<number> {
+  const {
+    opened: { source },
+    crew,
+    out,
+    options,
+  } = work
   const progress = new Progress(wanted.length, crew.size, options.json === true || !process.stderr.isTTY)
   for (const note of notes) progress.say(note)
   out.arrange([...wanted, ...others])
@@ -310,6 +338,7 @@ async function run(
   try {
     await Promise.all(Array.from({ length: crew.size }, lane))
     const gone = out.clear(there)
+    await writeBeside(work, settings, match, [...wanted, ...others])
     if (gone > 0)
       progress.say(
         `${gone} ${gone === 1 ? 'title' : 'titles'} no longer asked for ${options.superseded ? `moved to ${supersededFolder}/` : 'removed'}.`,
@@ -319,6 +348,32 @@ async function run(
   }
   const { held, failed } = progress.end()
   return held + failed > 0 ? 1 : 0
+}
+
+/** What is asked for about all titles together. */
+async function writeBeside(
+  { opened: { source, template }, out, options }: Work,
+  settings: OutputSettings,
+  match: Match,
+  wanted: readonly Wanted[],
+): Promise<void> {
+  const rate = settings.rate ?? template.frame.rate
+  const rows = new Map(wanted.map((title) => [title.row, title.content]))
+  const beside = new Map<string, Uint8Array | string>()
+  if (settings.conform) {
+    const startOf = (n: number) => rowTimes(match, rows.get(n) ?? { cells: {} }, rate).from
+    const about = { name: basename(options.out), timecode: settings.timecode }
+    for (const { path, text } of conformLists(out.entries(), about, startOf)) beside.set(path, text)
+  }
+  if (settings.contactSheet) {
+    const scene = await sceneOf(source, settings)
+    const names = new Set(out.entries().map(({ title }) => title))
+    const titles = wanted.filter(({ name }) => names.has(name))
+    const list = titles.map(({ row, name, content }) => ({ n: row, name, row: content }))
+    const sheets = contactSheets(scene, match, list, `${list.length} titles`, settings, new Raster())
+    for (const [page, picture] of sheets.entries()) beside.set(sheetName(page), picture)
+  }
+  out.writeBeside(beside)
 }
 
 /** Renders again whenever the data changes, until it is ended. Broken data is told and leaves everything as it is. */

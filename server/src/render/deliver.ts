@@ -1,6 +1,8 @@
 import { closeSync, openSync, readSync } from 'node:fs'
 import { join } from 'node:path'
 import {
+  conformEdls,
+  conformOtio,
   type ManifestEntry,
   type OutputSettings,
   outputFormats,
@@ -8,7 +10,7 @@ import {
   spansOtio,
   suffixesOf,
 } from '@hoja/core/output'
-import { frameOfTimecode } from '@hoja/core/time'
+import { frameOfTimecode, isDropFrame } from '@hoja/core/time'
 import { type Finished, type FinishedFile, finishedFolder } from './unit.ts'
 
 /** One file as it is handed over: its name, and where its bytes lie. */
@@ -100,6 +102,34 @@ export function sidecarOf(entry: ManifestEntry, timecode: string | undefined): S
     path: marks,
     text: spansOtio({ name: base(title), file: base(file), frames, stretches: spans }, rate, start),
   }
+}
+
+/**
+ * Lists that put titles in their places in an edit: OTIO and CMX 3600. Of a title of several files the first one; none of
+ * stills, and of pieces, which are as long as their edit makes them.
+ * @param startOf the frame of the edit at which a row's title begins, where its data says so
+ */
+export function conformLists(
+  entries: readonly ManifestEntry[],
+  about: { name: string; timecode: string | undefined },
+  startOf: (row: number) => number | undefined,
+): Sidecar[] {
+  const [first] = entries
+  if (!first?.spans || first.piece) return []
+  const seen = new Set<string>()
+  const clips = entries.flatMap(({ row, title, file, frames, spans }) => {
+    if (!spans || seen.has(title)) return []
+    seen.add(title)
+    const from = startOf(row)
+    return [{ name: title.split('/').pop()!, file, frames, stretches: spans, ...(from === undefined ? {} : { from }) }]
+  })
+  const { timecode, name } = about
+  const start = timecode ? frameOfTimecode(timecode, first.rate) : 0
+  const conform = { name, rate: first.rate, start, drop: timecode !== undefined && isDropFrame(timecode), clips }
+  return [
+    { path: 'conform.otio', text: conformOtio(conform) },
+    ...conformEdls(conform).map((list) => ({ path: list.name, text: list.text })),
+  ]
 }
 
 /** The bytes of a file that is handed over, piece by piece. */

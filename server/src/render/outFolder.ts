@@ -15,7 +15,7 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { dirname, isAbsolute, join } from 'node:path'
 import { type ManifestEntry, manifestCsv, manifestJson } from '@hoja/core/output'
 import { parseRate } from '@hoja/core/time'
 import { writeWhole } from '../store/files.ts'
@@ -58,6 +58,8 @@ export class OutFolder {
   /** By path: what a file was when its bytes were last found to be those of the manifest. */
   private readonly known = new Map<string, string>()
   private readonly made = new Set<string>()
+  /** Files about all titles together. */
+  private beside: string[]
   private scratches = 0
 
   private readonly keepSuperseded: boolean
@@ -83,7 +85,9 @@ export class OutFolder {
     }
     this.work = join(path, `.hoja-${process.pid}`)
     mkdirSync(this.work, { recursive: true })
-    for (const entry of readManifest(join(path, 'manifest.json'))) this.bookEntries([entry])
+    const { entries, beside } = readManifest(join(path, 'manifest.json'))
+    for (const entry of entries) this.bookEntries([entry])
+    this.beside = beside
   }
 
   /**
@@ -172,12 +176,25 @@ export class OutFolder {
     return going.length
   }
 
+  /** What lies here, by row. */
+  entries(): ManifestEntry[] {
+    const all = [...this.titles.values()].flatMap((title) => title.entries)
+    // Files of a title stay in their order.
+    return all.sort((a, b) => a.row - b.row)
+  }
+
+  /** Files beside the titles, about all of them; those of a run before that are not among them go. */
+  writeBeside(files: ReadonlyMap<string, Uint8Array | string>): void {
+    for (const name of this.beside) if (!files.has(name)) rmSync(join(this.path, name), { force: true })
+    for (const [name, content] of files) writeWhole(join(this.path, name), content)
+    this.beside = [...files.keys()]
+  }
+
   /** Writes down what lies here. */
   book(): void {
-    const entries = [...this.titles.values()]
-      .flatMap((title) => title.entries)
-      .sort((a, b) => a.row - b.row || (a.file < b.file ? -1 : 1))
-    writeWhole(join(this.path, 'manifest.json'), manifestJson(entries, this.about))
+    const entries = this.entries()
+    const beside = this.beside.length > 0 ? { beside: this.beside } : {}
+    writeWhole(join(this.path, 'manifest.json'), manifestJson(entries, { ...this.about, ...beside }))
     writeWhole(join(this.path, 'manifest.csv'), manifestCsv(entries))
   }
 
@@ -361,20 +378,27 @@ function signature(path: string): string {
 }
 
 /** What an earlier run wrote down; nothing where there was none, or somebody else's file of that name. */
-function readManifest(path: string): ManifestEntry[] {
-  if (!existsSync(path)) return []
+function readManifest(path: string): { entries: ManifestEntry[]; beside: string[] } {
+  if (!existsSync(path)) return { entries: [], beside: [] }
   try {
-    const { files } = JSON.parse(readFileSync(path, 'utf8')) as { files: (ManifestEntry & { rate: string })[] }
-    return files.map((entry) => ({
+    const { files, beside = [] } = JSON.parse(readFileSync(path, 'utf8')) as {
+      files: (ManifestEntry & { rate: string })[]
+      beside?: string[]
+    }
+    const entries = files.map((entry) => ({
       ...entry,
       // Manifests did not always tell it.
       title: entry.title ?? entry.file.replace(/\.[^./]+$/, ''),
       rate: parseRate(entry.rate),
     }))
+    // No way out of the folder, whoever wrote it.
+    return { entries: entries.filter(({ file }) => isWithin(file)), beside: beside.filter(isWithin) }
   } catch {
-    return []
+    return { entries: [], beside: [] }
   }
 }
+
+const isWithin = (file: string) => !isAbsolute(file) && !file.split(/[\\/]/).includes('..')
 
 function isAlive(pid: number): boolean {
   try {

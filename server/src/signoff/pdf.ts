@@ -1,6 +1,6 @@
-import { GlobalFonts, loadImage, PDFDocument, type SKRSContext2D } from '@napi-rs/canvas'
-import { shippedFile, shippedFonts } from '../shippedFonts.ts'
+import { loadImage, PDFDocument, type SKRSContext2D } from '@napi-rs/canvas'
 import { pictureSize, type SignOffRow, type SignOffSheet } from './sheet.ts'
+import { fontOf, registerFonts } from './sheetFonts.ts'
 
 /** A4, in points. */
 const page = { width: 595, height: 842, margin: 36 }
@@ -12,22 +12,6 @@ const right = page.width - page.margin
 const ink = '#20261f'
 const soft = '#5b6459'
 const stateColours = { stop: '#b3261e', look: '#8f5200', fine: '#1f7a4d' }
-
-/** Families of every script that ships, the first for what is plain. */
-const stack = ['Barlow', 'Noto Sans Arabic', 'Noto Sans Hebrew', 'M PLUS 1p', 'Noto Emoji']
-let isRegistered = false
-
-function registerFonts(): void {
-  if (isRegistered) return
-  isRegistered = true
-  for (const family of stack)
-    for (const style of ['Regular', 'SemiBold', 'Bold']) {
-      const font = shippedFonts().find((one) => one.family === family && one.style === style)
-      if (font) GlobalFonts.registerFromPath(shippedFile(font.id), `Hoja ${family}`)
-    }
-}
-
-const fontOf = (size: number, weight = 400) => `${weight} ${size}px ${stack.map((name) => `"Hoja ${name}"`).join(', ')}`
 
 /** A text in lines that fit a width; a word that is wider than it is broken. */
 function linesOf(context: SKRSContext2D, text: string, width: number): string[] {

@@ -154,16 +154,16 @@ describe('OpenEXR', () => {
   })
 
   test('halves are the nearest there are (IEEE 754)', () => {
-    const valueOf = (code: number) => {
+    const numberOf = (code: number) => {
       const [exponent, fraction] = [code >> 10, code & 1023]
       return exponent === 0 ? fraction * 2 ** -24 : (1 + fraction / 1024) * 2 ** (exponent - 15)
     }
     fc.assert(
       fc.property(fc.float({ min: 0, max: 2000, noNaN: true }), (value) => {
         const code = half(value)
-        const off = Math.abs(valueOf(code) - value)
+        const off = Math.abs(numberOf(code) - value)
         for (const other of [code - 1, code + 1])
-          if (other >= 0) expect(off).toBeLessThanOrEqual(Math.abs(valueOf(other) - value))
+          if (other >= 0) expect(off).toBeLessThanOrEqual(Math.abs(numberOf(other) - value))
       }),
       { numRuns: 2000 },
     )
