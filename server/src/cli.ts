@@ -29,10 +29,21 @@ async function main(): Promise<number> {
     .option('--port <n>', 'port on 127.0.0.1', whole, 4173)
     .option('--data <dir>', 'folder for the database and files', '.hoja-data')
     .option('--root <name=folder>', 'a folder whose files sheets may follow; may be given again', several, [])
+    .option(
+      '--keep <name=folder>',
+      'a folder in which outputs may keep others current; may be given again',
+      several,
+      [],
+    )
     .option('--feed-host <host>', 'a host whose feeds sheets may follow; may be given again', several, [])
-    .action(async ({ port, data, root, feedHost }) => {
+    .action(async ({ port, data, root, feedHost, keep }) => {
       const [{ serve }, { settingsOf }] = await Promise.all([import('./serve.ts'), import('./feeds/link.ts')])
-      const running = await serve({ port, data, feeds: settingsOf(root, feedHost) })
+      const running = await serve({
+        port,
+        data,
+        feeds: settingsOf(root, feedHost),
+        keep: settingsOf(keep, []).roots,
+      })
       const { migrated } = running.store
       if (migrated)
         console.log(

@@ -6,7 +6,10 @@ import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
+import { orderRows } from './http/ordering.ts'
+import { contactSheetsOf } from './http/outputs.ts'
 import { Crew } from './render/crew.ts'
+import { Keeper, type KeepRoots, keptBeside } from './render/keeper.ts'
 import { Pool } from './render/pool.ts'
 import { EmbeddedQueue } from './render/queue.ts'
 import { Store } from './store/index.ts'
@@ -26,6 +29,8 @@ export async function serve(options: {
   /** How the renderers are started, when not as usual. */
   crew?: ConstructorParameters<typeof Crew>[0]
   feeds?: FeedSettings
+  /** Folders in which others are kept current; absent: one beside the data. */
+  keep?: KeepRoots
 }): Promise<Running> {
   const log = pino({ level: 'warn' }, pino.destination(2))
   const store = new Store(options.data)
@@ -39,7 +44,15 @@ export async function serve(options: {
     roots: isTold ? roots : { followed: followedFolder(options.data) },
     hosts,
   })
-  const server = createServer(makeApp({ store, pool, queue, follower }, log))
+  const keepRoots = options.keep && Object.keys(options.keep).length > 0 ? options.keep : keptBeside(options.data)
+  const keeper = new Keeper(
+    store,
+    queue,
+    keepRoots,
+    (output) => orderRows({ store, pool }, store.sheets.get(output.sheet!), output.version, output.settings),
+    (output) => contactSheetsOf({ store, pool }, output),
+  )
+  const server = createServer(makeApp({ store, pool, queue, follower, keeper }, log))
   // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
   server.keepAliveTimeout = 65_000
   const host = options.host ?? '127.0.0.1'
@@ -62,6 +75,7 @@ export async function serve(options: {
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
       await follower.close()
+      await keeper.close()
       await queue.close()
       await pool.close()
       store.close()

@@ -51,6 +51,8 @@ export interface OutputSettings {
   changedOnly?: boolean
   /** Leave out rows that have a *stop*, instead of holding them. */
   withoutStops?: boolean
+  /** A folder that follows the sheet: in which of the server's, what it is called, and where what is no longer asked for goes. */
+  keep?: { root: string; folder: string; superseded?: boolean }
   /** Lists that put the files in their places in an edit, beside them. */
   conform?: boolean
   /** One picture of all titles, beside them. */
@@ -119,6 +121,11 @@ export const settingsSchema = object({
   rows: array(number().integer().min(1).required()).max(100_000),
   changedOnly: boolean(),
   withoutStops: boolean(),
+  keep: object({
+    root: string().max(200).required(),
+    folder: string().trim().min(1).max(300).required(),
+    superseded: boolean(),
+  }).default(undefined),
   conform: boolean(),
   contactSheet: boolean(),
   parts: string().oneOf(['merged', 'apart']),

@@ -1,4 +1,5 @@
 import type { Follower } from '../feeds/follower.ts'
+import type { Keeper } from '../render/keeper.ts'
 import type { Pool } from '../render/pool.ts'
 import type { Queue } from '../render/queue.ts'
 import type { Store } from '../store/index.ts'
@@ -9,4 +10,5 @@ export interface Context {
   pool: Pool
   queue: Queue
   follower: Follower
+  keeper: Keeper
 }

@@ -17,7 +17,7 @@ export async function usedNow(): Promise<Used> {
 }
 
 /** @throws Refusal for settings that can't be rendered here */
-export function checkOrder({ store }: Context, settings: OutputSettings, template: Template): void {
+export function checkOrder({ store }: Pick<Context, 'store'>, settings: OutputSettings, template: Template): void {
   checkSettings(settings, template)
   if (outputFormats[settings.format].encoder) demandFfmpeg()
   const { backdrop } = settings
@@ -35,7 +35,7 @@ export function checkOrder({ store }: Context, settings: OutputSettings, templat
  * @throws Refusal for settings that can't be, rows that are not there, or when nothing is left to render
  */
 export async function orderRows(
-  context: Context,
+  context: Pick<Context, 'store' | 'pool'>,
   sheet: SheetRow,
   version: number,
   settings: OutputSettings,
@@ -108,7 +108,7 @@ const heldWords = (findings: Finding[] = []) =>
 
 /** Every row's findings, by itself and beside the others. */
 function checkedRows(
-  { pool, store }: Context,
+  { pool, store }: Pick<Context, 'store' | 'pool'>,
   document: string,
   match: Match,
   rows: Row[],

@@ -76,7 +76,7 @@ test('what cannot be rendered is refused in a sentence, and nothing is ordered',
   const sheet = await newSheet('Io Marrec', 'Tam Sá')
   const before = ((await hoja.get('/outputs')).body as unknown[]).length
   const said = async (settings: object) => refused(await order(sheet, settings))
-  expect(await said({ format: 'tiff' })).toMatch(/^400 /)
+  expect(await said({ format: 'avi' })).toMatch(/^400 /)
   expect(await said({ rows: [2, 7] })).toBe('422 Row 7 does not exist; the sheet has 2.')
   expect(await said({ rows: [] })).toContain('switched off')
   expect(await said({ format: 'mp4', size: { width: 1921, height: 1080 } })).toContain('make both even')

@@ -1,11 +1,13 @@
 import { createReadStream } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/core/output'
+import { rowTimes } from '@hoja/core/data'
+import { type ManifestEntry, manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
 import { number, object } from 'yup'
+import { sheetName } from '../render/contactSheet.ts'
 import { decodedFrame, keptAlpha } from '../render/decoded.ts'
-import { type Delivered, manifestOf, titleFiles, titlePath } from '../render/deliver.ts'
+import { conformLists, type Delivered, manifestOf, sidecarOf, titleFiles, titlePath } from '../render/deliver.ts'
 import { hasFfmpeg } from '../render/ffmpeg.ts'
 import { finishedFolder, readFinished } from '../render/unit.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
@@ -65,13 +67,19 @@ export function outputRoutes(context: Context): Router {
       Object.entries(outputFormats).map(([format, facts]) => ({ format, ...facts, ready: ready || !facts.encoder })),
     )
   })
+  /** The folders in which others may be kept current. */
+  routes.get('/keep', (_request, response) => {
+    response.json(Object.keys(context.keeper.roots))
+  })
   routes.post('/', async (request, response) => {
     const { sheet: sheetId, ...settings } = await body(
       settingsSchema.shape({ sheet: number().integer().required() }),
       request,
     )
     const sheet = sheets.get(sheetId)
-    const output = outputs.add(await orderRows(context, sheet, sheet.version, settings))
+    if (settings.keep) context.keeper.check(settings.keep)
+    const order = await orderRows(context, sheet, sheet.version, settings)
+    const output = outputs.add(order, settings.keep ? sheet.revision : undefined)
     queue.wake()
     response.status(201).json(described(output))
   })
@@ -130,7 +138,9 @@ export function outputRoutes(context: Context): Router {
       })
       response.status(201).json(described(outputs.add({ ...before, version: newest.id, used: await usedNow(), units })))
     } else {
-      const order = await orderRows(context, sheets.get(before.sheet), newest.id, settings)
+      // A folder has one output that keeps it.
+      const { keep: _, ...once } = settings
+      const order = await orderRows(context, sheets.get(before.sheet), newest.id, once)
       response.status(201).json(described(outputs.add(order)))
     }
     queue.wake()
@@ -172,11 +182,16 @@ export function outputRoutes(context: Context): Router {
       throw new Refusal('zip.empty', 'No title of this output is rendered yet; wait for the first one.', 409)
     response.attachment(`${template}-${output.id}.zip`).type('application/zip')
     const manifest = titles.flatMap(({ unit, finished }) => manifestOf(finished, unit.row, unit.name, version))
-    const beside = output.sheet === null ? await flattenedFiles(context, output) : []
+    const beside =
+      output.sheet === null ? await flattenedFiles(context, output) : await filesBeside(context, output, manifest)
     const files = function* (): Generator<Zipped> {
       yield { path: 'manifest.csv', bytes: Buffer.from(manifestCsv(manifest)) }
       yield { path: 'manifest.json', bytes: Buffer.from(manifestJson(manifest, { template, version })) }
       yield* beside
+      for (const entry of manifest) {
+        const sidecar = sidecarOf(entry, output.settings.timecode)
+        if (sidecar) yield { path: sidecar.path, bytes: Buffer.from(sidecar.text) }
+      }
       for (const { unit, finished } of titles) yield* titleFiles(store.finished, finished, unit.name)
     }
     await zipFiles(files(), response)
@@ -223,6 +238,36 @@ export function outputRoutes(context: Context): Router {
     response.type('png').send(await decodedFrame(from, { frame, rate, alpha, width: looked }))
   })
   return routes
+}
+
+/** What is asked for about all titles of an output together. */
+async function filesBeside(context: Context, output: OutputRow, manifest: ManifestEntry[]): Promise<Zipped[]> {
+  const { store } = context
+  const { settings, sheet, match, version } = output
+  const files: Zipped[] = []
+  if (settings.conform && sheet !== null) {
+    const rate = settings.rate ?? store.templates.published(store.templates.version(version)).frame.rate
+    const rows = store.sheets.rows(sheet)
+    const startOf = (n: number) => rowTimes(match, rows[n - 1] ?? { cells: {} }, rate).from
+    const about = { name: store.sheets.get(sheet).name, timecode: settings.timecode }
+    for (const { path, text } of conformLists(manifest, about, startOf)) files.push({ path, bytes: Buffer.from(text) })
+  }
+  if (settings.contactSheet)
+    for (const [path, bytes] of await contactSheetsOf(context, output)) files.push({ path, bytes })
+  return files
+}
+
+/** Pictures of an output's finished titles, by what they are called. */
+export async function contactSheetsOf(
+  { store, pool }: Pick<Context, 'store' | 'pool'>,
+  output: OutputRow,
+): Promise<Map<string, Uint8Array>> {
+  const { settings, match, pictures, version } = output
+  const { document } = store.templates.version(version)
+  const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
+  const titles = store.outputs.contents(output.id)
+  const sheets = await pool.run<'contactSheets'>({ kind: 'contactSheets', source, settings, match, titles })
+  return new Map(sheets.map((picture, page) => [sheetName(page), picture]))
 }
 
 function sendPart(response: Response, { from, at, length }: Delivered): void {

@@ -12,6 +12,7 @@ import type { Answer, DrawnProof, ReadPackage, Task } from './worker.ts'
 interface Results {
   check: Finding[][]
   rowPictures: Uint8Array[]
+  contactSheets: Uint8Array[]
   signOffPdf: Uint8Array
   still: Uint8Array
   readData: { table: Table; match: Match; options: ReadOptions }

@@ -33,6 +33,7 @@ import type { FontFile, PartId, Template, Values } from '@hoja/core/template'
 import { signOffPdf } from '../signoff/pdf.ts'
 import { pictureSize, type SignOffSheet } from '../signoff/sheet.ts'
 import { loadAssets } from './assets.ts'
+import { contactSheets, type SheetTitle } from './contactSheet.ts'
 import { flatDescription, flatPictures } from './flat.ts'
 import { lookAtFootage } from './footage.ts'
 import { previewLoop } from './loop.ts'
@@ -64,6 +65,8 @@ export type Task =
   /** Draws the proofs of a package that is on nobody's shelf yet. */
   | { kind: 'proofs'; pack: TemplatePackage; scale: number }
   | { kind: 'zipPackage'; pack: TemplatePackage }
+  /** Pictures of all titles together. */
+  | { kind: 'contactSheets'; source: Source; settings: OutputSettings; match: Match; titles: SheetTitle[] }
   | { kind: 'loop'; source: Source; values: Values; scale: number }
   | { kind: 'decodeMovie'; bytes: Uint8Array; name: string }
   /** A template's layers, each by itself. */
@@ -124,6 +127,13 @@ async function run(task: Task): Promise<unknown> {
         pictures.push(rowPng(await sceneOf(source), match, row, pictureSize, raster))
       await releasePixels()
       return pictures
+    }
+    case 'contactSheets': {
+      const scene = await sceneOf(task.source, task.settings)
+      const about = `${task.titles.length} ${task.titles.length === 1 ? 'title' : 'titles'}`
+      const sheets = contactSheets(scene, task.match, task.titles, about, task.settings, raster)
+      await releasePixels()
+      return sheets
     }
     case 'signOffPdf':
       return signOffPdf(task.sheet)

@@ -45,6 +45,8 @@ export interface OutputRow {
   priority: number
   created: string
   ended: string | null
+  /** Of one that keeps a folder: the sheet's revision that it was ordered from. */
+  revision: number | null
   counts: Record<UnitState, number>
 }
 
@@ -77,24 +79,67 @@ const unitColumns = 'output, row, name, state, reason, attempts, result, found, 
 export class Outputs {
   constructor(private readonly db: Db) {}
 
-  add({ sheet, version, match, pictures, settings, used, units }: Order): OutputRow {
+  /** @param revision of its sheet, for one that keeps a folder */
+  add({ sheet, version, match, pictures, settings, used, units }: Order, revision?: number): OutputRow {
     return this.db.transaction(() => {
       const { lastInsertRowid } = this.db
         .prepare(
-          `INSERT INTO outputs (sheet, version, match, pictures, settings, used, state, priority, created)
-           VALUES (?, ?, ?, ?, ?, ?, 'running', 0, ?)`,
+          `INSERT INTO outputs (sheet, version, match, pictures, settings, used, state, priority, created, revision)
+           VALUES (?, ?, ?, ?, ?, ?, 'running', 0, ?, ?)`,
         )
-        .run(sheet, version, ...[match, pictures, settings, used].map((value) => JSON.stringify(value)), now())
+        .run(
+          sheet,
+          version,
+          ...[match, pictures, settings, used].map((value) => JSON.stringify(value)),
+          now(),
+          revision ?? null,
+        )
       const id = Number(lastInsertRowid)
-      const insert = this.db.prepare(
-        "INSERT INTO units (output, row, name, cells, beside, only, state) VALUES (?, ?, ?, ?, ?, ?, 'waiting')",
-      )
-      for (const { n, name, row, only } of units)
-        insert.run(id, n, name, ...packRow(row), only ? JSON.stringify(only) : null)
-      for (const { n, held } of units) if (held) this.hold(id, n, held)
+      this.addUnits(id, units)
       this.log(id, `${units.length} ${units.length === 1 ? 'title' : 'titles'} ordered.`)
       return this.get(id)
     })()
+  }
+
+  /** The same output of a sheet as it is now: what has not changed is found again. */
+  renew(id: number, { version, match, pictures, used, units }: Order, revision: number): void {
+    this.db.transaction(() => {
+      this.db.prepare('DELETE FROM units WHERE output = ?').run(id)
+      this.db
+        .prepare(
+          `UPDATE outputs SET version = ?, match = ?, pictures = ?, used = ?, revision = ?, state = 'running', ended = NULL
+           WHERE id = ?`,
+        )
+        .run(version, ...[match, pictures, used].map((value) => JSON.stringify(value)), revision, id)
+      this.log(id, `The sheet has changed: ${units.length} ${units.length === 1 ? 'title' : 'titles'}.`)
+      this.addUnits(id, units)
+    })()
+    this.close(id)
+  }
+
+  /** Notes that a revision of its sheet was looked at, and what came of it. */
+  kept(id: number, revision: number, text: string): void {
+    this.db.prepare('UPDATE outputs SET revision = ? WHERE id = ?').run(revision, id)
+    this.log(id, text)
+  }
+
+  /** Outputs that keep a folder current. */
+  keeping(): OutputRow[] {
+    const rows = this.db
+      .prepare(
+        "SELECT * FROM outputs WHERE json_extract(settings, '$.keep') IS NOT NULL AND state IN ('running', 'paused', 'done')",
+      )
+      .all() as StoredOutput[]
+    return rows.map((row) => this.unpack(row))
+  }
+
+  private addUnits(id: number, units: Order['units']): void {
+    const insert = this.db.prepare(
+      "INSERT INTO units (output, row, name, cells, beside, only, state) VALUES (?, ?, ?, ?, ?, ?, 'waiting')",
+    )
+    for (const { n, name, row, only } of units)
+      insert.run(id, n, name, ...packRow(row), only ? JSON.stringify(only) : null)
+    for (const { n, held } of units) if (held) this.hold(id, n, held)
   }
 
   list(): OutputRow[] {
@@ -121,6 +166,14 @@ export class Outputs {
 
   units(id: number): UnitRow[] {
     return this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? ORDER BY row`).all(id) as UnitRow[]
+  }
+
+  /** The finished rows of an output as they were rendered. */
+  contents(id: number): { n: number; name: string; row: Row }[] {
+    const rows = this.db
+      .prepare("SELECT row, name, cells, beside FROM units WHERE output = ? AND state = 'done' ORDER BY row")
+      .all(id) as { row: number; name: string; cells: string; beside: string }[]
+    return rows.map((unit) => ({ n: unit.row, name: unit.name, row: unpackRow(unit) }))
   }
 
   unit(id: number, row: number): UnitRow {
@@ -225,7 +278,11 @@ export class Outputs {
         )
         .run(id)
       const { changes } = this.db
-        .prepare("UPDATE outputs SET state = 'stopped', ended = ? WHERE id = ? AND state IN ('running', 'paused')")
+        .prepare(
+          // One that keeps a folder is never at its end by itself.
+          `UPDATE outputs SET state = 'stopped', ended = ? WHERE id = ?
+             AND (state IN ('running', 'paused') OR (state = 'done' AND json_extract(settings, '$.keep') IS NOT NULL))`,
+        )
         .run(now(), id)
       if (changes > 0) this.log(id, 'Stopped by hand.')
     })()
