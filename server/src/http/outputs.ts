@@ -6,9 +6,18 @@ import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
 import { number, object } from 'yup'
 import { sheetName } from '../render/contactSheet.ts'
-import { decodedFrame, keptAlpha } from '../render/decoded.ts'
-import { conformLists, type Delivered, manifestOf, sidecarOf, titleFiles, titlePath } from '../render/deliver.ts'
+import { decodedFrame, isDecodable, keptAlpha } from '../render/decoded.ts'
+import {
+  conformLists,
+  type Delivered,
+  manifestOf,
+  piecesOf,
+  sidecarOf,
+  titleFiles,
+  titlePath,
+} from '../render/deliver.ts'
 import { hasFfmpeg } from '../render/ffmpeg.ts'
+import { asFile } from '../render/movieIn.ts'
 import { finishedFolder, readFinished } from '../render/unit.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
 import type { OutputRow, UnitRow } from '../store/outputs.ts'
@@ -211,7 +220,17 @@ export function outputRoutes(context: Context): Router {
   /** What a title was made into: how many frames, and its files. */
   routes.get('/:id/rows/:row', (request, response) => {
     const { frames, pictures, rate, files } = finishedOf(outputs.unit(id(request.params.id), id(request.params.row)))
-    response.json({ frames, pictures, rate, bytes: files.map(({ bytes }) => bytes) })
+    response.json({
+      frames,
+      pictures,
+      rate,
+      files: files.map(({ suffix, bytes, frames: own, sequence }) => ({
+        suffix,
+        bytes,
+        frames: own,
+        isSequence: sequence !== undefined,
+      })),
+    })
   })
   /** A frame as it was written, as PNG: out of a sequence, or decoded from a movie (the one that `file` counts to). */
   routes.get('/:id/rows/:row/frames/:frame', async (request, response) => {
@@ -219,7 +238,7 @@ export function outputRoutes(context: Context): Router {
     const unit = outputs.unit(output.id, id(request.params.row))
     const { key, files, rate, format } = finishedOf(unit)
     const file = files[Number(request.query.file ?? 0)]
-    if (!file || !(file.sequence || outputFormats[format].encoder))
+    if (!file || !isDecodable(format))
       throw new Refusal('output.file', `Row ${unit.row} has no such movie or sequence; fetch its file.`, 404)
     const { frames, sequence } = file
     const frame = Number(request.params.frame)
@@ -230,11 +249,16 @@ export function outputRoutes(context: Context): Router {
         404,
       )
     const from = join(finishedFolder(store.finished, key), file.file)
+    const alpha = keptAlpha(format, output.settings)
     if (sequence) {
-      sendPart(response, { path: '', from, ...sequence.pictures[sequence.frames[frame]!]! })
+      const part = { path: '', from, ...sequence.pictures[sequence.frames[frame]!]! }
+      const { pictures = '.png' } = outputFormats[format]
+      if (pictures === '.png') return sendPart(response, part)
+      const one = { frame: 0, rate, alpha, width: looked }
+      const bytes = Buffer.concat([...piecesOf(part)])
+      response.type('png').send(await asFile(bytes, `picture${pictures}`, (path) => decodedFrame(path, one)))
       return
     }
-    const alpha = keptAlpha(format, output.settings)
     response.type('png').send(await decodedFrame(from, { frame, rate, alpha, width: looked }))
   })
   return routes

@@ -1,15 +1,26 @@
+import { extname } from 'node:path'
 import { type FormatId, type OutputSettings, outputFormats } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { type Rate, secondsOf } from '@hoja/core/time'
 import { execa } from 'execa'
 import { demandFfmpeg } from './ffmpeg.ts'
 
+/** ffmpeg's own decoder of VP9 leaves alpha out, and that of OpenEXR gives linear light. */
+const decoders: Record<string, string[]> = {
+  '.webm': ['-c:v', 'libvpx-vp9'],
+  '.exr': ['-apply_trc', 'iec61966_2_1'],
+}
+
+/** Formats whose frames ffmpeg can take out again. */
+export const isDecodable = (format: FormatId): boolean => !['apng', 'gif', 'webp', 'still-webp', 'svg'].includes(format)
+
 /** How a movie keeps the colours of clear pixels; none: it has no alpha itself. */
 export type KeptAlpha = 'straight' | 'premultiplied' | 'none'
 
 export function keptAlpha(format: FormatId, { alpha = 'straight' }: Pick<OutputSettings, 'alpha'>): KeptAlpha {
-  if (format === 'pair' || outputFormats[format].alpha === 'none') return 'none'
-  return outputFormats[format].alpha === 'either' ? alpha : 'straight'
+  const facts = outputFormats[format]
+  if (format === 'pair' || facts.alpha === 'none') return 'none'
+  return facts.alpha === 'premultiplied' ? 'premultiplied' : facts.alpha === 'either' ? alpha : 'straight'
 }
 
 /**
@@ -32,8 +43,7 @@ export async function decodedFrame(
     ...(alpha === 'straight' ? ['premultiply=inplace=1'] : []),
     ...(alpha === 'none' ? [] : [size, 'unpremultiply=inplace=1']),
   ].join(',')
-  // ffmpeg's own decoder of VP9 leaves alpha out.
-  const decoder = file.endsWith('.webm') ? ['-c:v', 'libvpx-vp9'] : []
+  const decoder = decoders[extname(file)] ?? []
   const input = [...decoder, '-ss', from.toFixed(6), '-i', file, '-map', '0:v:0', '-frames:v', '1']
   const args = ['-v', 'error', ...input, '-vf', filter]
   const result = await execa('ffmpeg', [...args, '-f', 'image2pipe', '-c:v', 'png', 'pipe:1'], {

@@ -1,13 +1,16 @@
 import { type Rate, secondsOf } from '@hoja/core/time'
 import { useState } from 'react'
+import type { Made } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Over, seen } from './Over.tsx'
+
+/** One of several files of a title, in a word: `_fill.mov` is the fill. */
+export const fileWord = (suffix: string) => suffix.replace(/^_|\.\w+$/g, '')
 
 /** A movie or sequence frame by frame, each read from the file. The next is asked for when the one before is there. */
 export function FrameByFrame({
   at,
   name,
-  frames,
   rate,
   files,
   clear,
@@ -15,14 +18,12 @@ export function FrameByFrame({
   /** Address of the title. */
   at: string
   name: string
-  frames: number
   rate: Rate
-  /** What its files are, where it has several. */
-  files: readonly string[]
+  files: Made['files']
   /** Whether it has alpha. */
   clear: boolean
 }) {
-  const [wanted, setWanted] = useState({ frame: Math.floor(frames / 2), file: 0 })
+  const [wanted, setWanted] = useState({ frame: Math.floor((files[0]?.frames ?? 1) / 2), file: 0 })
   const [asked, setAsked] = useState(wanted)
   const [isThere, setIsThere] = useState(false)
   const [broken, setBroken] = useState<typeof wanted>()
@@ -30,6 +31,7 @@ export function FrameByFrame({
     setAsked(wanted)
     setIsThere(false)
   }
+  const frames = files[wanted.file]?.frames ?? 1
   const where = `${wanted.frame}, ${secondsOf(wanted.frame, rate).toFixed(2)} s`
   return (
     <>
@@ -70,8 +72,11 @@ export function FrameByFrame({
           <Choice
             label="File"
             value={String(wanted.file)}
-            options={files.map((word, i): [string, string] => [String(i), word])}
-            onValue={(one) => setWanted({ ...wanted, file: Number(one) })}
+            options={files.map(({ suffix }, i): [string, string] => [String(i), fileWord(suffix)])}
+            onValue={(one) => {
+              const file = Number(one)
+              setWanted({ file, frame: Math.min(wanted.frame, (files[file]?.frames ?? 1) - 1) })
+            }}
           />
         </div>
       )}

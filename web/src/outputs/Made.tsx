@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Made as MadeFacts, type OutputDetail, sizeWords, type Unit } from '../ui/api.ts'
 import { counted } from '../ui/counted.ts'
-import { FrameByFrame } from './FrameByFrame.tsx'
+import { FrameByFrame, fileWord } from './FrameByFrame.tsx'
 import { Over, seen } from './Over.tsx'
 
 /** The file itself, not a preview: played where the browser can, else frame by frame as the server decodes it. */
@@ -17,20 +17,14 @@ export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
   })
   const at = `/api/outputs/${output.id}/rows/${unit.row}`
   const plays = format === 'webm' || format === 'mp4'
-  const isFramed = !plays && (facts.encoder || format === 'png') && format !== 'gif'
+  const shown = plays || ['gif', 'apng', 'webp', 'still', 'still-webp', 'svg'].includes(format)
+  const isFramed = !shown || output.settings.pieces === true
   const [broken, setBroken] = useState(false)
   const onError = () => setBroken(true)
+  const files = made.data?.files ?? []
   return (
     <figure className="shrink-0">
-      {isFramed && made.data && (
-        <FrameByFrame
-          at={at}
-          name={unit.name}
-          {...made.data}
-          files={facts.endings.map(fileWord)}
-          clear={format !== 'pair'}
-        />
-      )}
+      {isFramed && made.data && <FrameByFrame at={at} name={unit.name} {...made.data} clear={format !== 'pair'} />}
       {!isFramed && !broken && (
         <Over clear={facts.alpha !== 'none'}>
           {plays ? (
@@ -46,23 +40,22 @@ export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
         {broken && <span className="block text-soft">This browser can't show it; fetch the file.</span>}
         {made.error && <span className="block text-stop">{made.error.message}</span>}
       </figcaption>
-      {facts.endings.map((ending, i) => (
-        <a
-          key={ending}
-          href={`${at}/files/${i}?download`}
-          className="mt-1 mr-3 inline-block font-medium text-leaf hover:underline"
-        >
-          Download {facts.endings.length > 1 ? fileWord(ending) : 'the file'}
-        </a>
-      ))}
+      {files
+        .filter(({ isSequence }) => !isSequence)
+        .map(({ suffix }, i) => (
+          <a
+            key={suffix}
+            href={`${at}/files/${i}?download`}
+            className="mt-1 mr-3 inline-block font-medium text-leaf hover:underline"
+          >
+            Download {files.length > 1 ? fileWord(suffix) : 'the file'}
+          </a>
+        ))}
     </figure>
   )
 }
 
-/** One of several files of a title, in a word: `_fill.mov` is the fill. */
-const fileWord = (ending: string) => ending.replace(/^_|\.\w+$/g, '')
-
-function madeWords({ frames, rate, bytes }: MadeFacts, still: boolean): string {
-  const size = sizeWords(bytes.reduce((sum, one) => sum + one, 0))
+function madeWords({ frames, rate, files }: MadeFacts, still: boolean): string {
+  const size = sizeWords(files.reduce((sum, { bytes }) => sum + bytes, 0))
   return still ? size : `${counted(frames, 'frame')}, ${secondsOf(frames, rate).toFixed(2)} s, ${size}`
 }

@@ -20,7 +20,7 @@ import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { FormatList } from './FormatList.tsx'
-import { FilesSection } from './order/FilesSection.tsx'
+import { FilesSection, KeepSection } from './order/FilesSection.tsx'
 import { PartsSection } from './order/PartsSection.tsx'
 import { PictureSection } from './order/PictureSection.tsx'
 import { RowsSection } from './order/RowsSection.tsx'
@@ -146,7 +146,7 @@ function Order({
             {sheet ? sheet.name : `Parts of ${template.name}`} as {facts.name}
           </h1>
           <div className="py-2">
-            <PresetBar settings={orderedFrom(settings, undefined)} onTake={setSettings} />
+            <PresetBar settings={orderedFrom(changed(settings, { keep: undefined }), undefined)} onTake={setSettings} />
           </div>
           {sheet ? (
             <RowsSection
@@ -171,6 +171,7 @@ function Order({
             />
           )}
           {sheet && <FilesSection {...section} />}
+          {sheet && <KeepSection {...section} sheet={sheet.name} />}
         </div>
       </main>
       <aside className="flex min-h-0 flex-col overflow-auto border-l border-rule bg-paper px-5 py-4">

@@ -55,6 +55,7 @@ export function OneOutput({ id }: { id: number }) {
   const partly = Object.values(progress.rows).reduce((sum, share) => sum + share, 0)
   const again = counts.failed + counts.stopped + counts.held
   const isOpen = state === 'running' || state === 'paused'
+  const isKeeping = settings.keep !== undefined && state !== 'stopped'
   const act = (work: Promise<unknown>) =>
     work
       .then(() => queries.invalidateQueries({ queryKey: ['outputs'] }))
@@ -101,9 +102,9 @@ export function OneOutput({ id }: { id: number }) {
               Go on
             </Button>
           )}
-          {isOpen && (
+          {(isOpen || isKeeping) && (
             <Button look="danger" onClick={() => act(api.stop(id))}>
-              Stop
+              {isOpen ? 'Stop' : 'Keep no longer'}
             </Button>
           )}
           {!isOpen && again > 0 && <Button onClick={() => act(api.retry(id))}>Try {again} again</Button>}
@@ -152,6 +153,23 @@ export function OneOutput({ id }: { id: number }) {
         {state === 'paused' && <span className="text-look">, paused</span>}
         {state === 'done' && <span className="text-soft">, finished {day(output.ended!)}</span>}
       </p>
+      {settings.keep && (
+        <p className="mt-2 border-l-2 border-leaf bg-leaf-pale px-3 py-1.5">
+          {isKeeping ? (
+            <>
+              Keeps the folder{' '}
+              <b className="font-medium">
+                {settings.keep.root}/{settings.keep.folder}
+              </b>{' '}
+              as the sheet is: file by file, under the same names.
+            </>
+          ) : (
+            <>
+              The folder {settings.keep.root}/{settings.keep.folder} stays as it is; it follows the sheet no longer.
+            </>
+          )}
+        </p>
+      )}
       {progress.hindrance && (
         <p role="alert" className="mt-2 border-l-2 border-stop bg-white px-3 py-1.5 text-stop">
           {progress.hindrance} Nothing is lost; Hoja looks again every few seconds.
@@ -198,12 +216,19 @@ function timeWords(seconds: number): string {
 /** What it is rendered with, in a line. */
 function used({ number, settings, used: with_, created }: OutputDetail): string {
   const { size, rate, frames, alpha, handles, timecode, rows, changedOnly, withoutStops, backdrop } = settings
+  const { fields, pieces, marks, at, conform, contactSheet } = settings
   return [
     `version ${number}`,
     ...(size ? [`${size.width} × ${size.height}`] : []),
     ...(rate ? [`${(rate.num / rate.den).toFixed(rate.den === 1 ? 0 : 2)} a second`] : []),
     frames ? `${counted(frames, 'frame')} each` : 'as designed',
     ...(handles ? [`handles ${handles.before} + ${handles.after}`] : []),
+    ...(fields ? [`${fields} field first`] : []),
+    ...(pieces ? ['in pieces'] : []),
+    ...(marks ? ['marked'] : []),
+    ...(at === undefined ? [] : [at === 'poster' ? "the poster's frame" : `frame ${at}`]),
+    ...(conform ? ['with conform lists'] : []),
+    ...(contactSheet ? ['with a contact sheet'] : []),
     ...(alpha ? [alpha] : []),
     ...(backdrop ? [`over ${backdrop.kind === 'colour' ? backdrop.colour : (backdrop.name ?? backdrop.kind)}`] : []),
     ...(timecode ? [`from ${timecode}`] : []),

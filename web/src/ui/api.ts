@@ -174,11 +174,9 @@ export type ReadyFormat = OutputFormat & { format: FormatId; ready: boolean }
 /** What a title was made into. */
 export interface Made {
   frames: number
-  /** Of them, those that differ. */
   pictures: number
   rate: Rate
-  /** Of each file. */
-  bytes: number[]
+  files: { suffix: string; bytes: number; frames: number; isSequence: boolean }[]
 }
 export interface Preset {
   name: string
@@ -322,6 +320,8 @@ export const api = {
   retry: (id: number, row?: number) => ask<Output>(`/outputs/${id}/retry`, send('POST', row ? { row } : {})),
   renderAgain: (id: number) => ask<Output>(`/outputs/${id}/again`, send('POST')),
   removeOutput: (id: number) => ask<void>(`/outputs/${id}`, send('DELETE')),
+  /** The folders in which others may be kept current. */
+  keepRoots: () => ask<string[]>('/outputs/keep'),
   made: (id: number, row: number) => ask<Made>(`/outputs/${id}/rows/${row}`),
   presets: () => ask<Preset[]>('/presets'),
   savePreset: (preset: Preset) => ask<Preset[]>('/presets', send('PUT', preset)),

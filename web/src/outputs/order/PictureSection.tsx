@@ -1,8 +1,8 @@
-import { outputFormats } from '@hoja/core/output'
+import { type OutputSettings, outputFormats } from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
 import { Choice } from '../../ui/Choice.tsx'
-import { Line, Tick } from '../../ui/controls.tsx'
-import { SizeInput } from '../../ui/FrameInputs.tsx'
+import { Line, Select, Tick } from '../../ui/controls.tsx'
+import { LengthInput, SizeInput } from '../../ui/FrameInputs.tsx'
 import { BackdropInput } from '../BackdropInput.tsx'
 import { Section } from './Section.tsx'
 import type { SectionProps } from './settings.ts'
@@ -57,16 +57,50 @@ export function PictureSection({ settings, template, drawn, change }: SectionPro
           )}
         </Line>
       )}
+      {facts.still && (
+        <Line label="Shows" note={stillWords(settings.at)}>
+          {(id) => (
+            <span className="flex gap-1.5">
+              <Select
+                id={id}
+                value={typeof settings.at === 'number' ? 'frame' : (settings.at ?? 'settled')}
+                options={[
+                  ['settled', 'the settled frame'],
+                  ['poster', "the poster's frame"],
+                  ['frame', 'a frame'],
+                ]}
+                onChange={(event) => {
+                  const { value } = event.target
+                  change({ at: value === 'frame' ? template.spans.in : value === 'poster' ? 'poster' : undefined })
+                }}
+              />
+              {typeof settings.at === 'number' && (
+                <LengthInput
+                  aria-label="Frame of the still"
+                  rate={frame.rate}
+                  value={settings.at}
+                  onValue={(at) => change({ at })}
+                />
+              )}
+            </span>
+          )}
+        </Line>
+      )}
       {facts.backdrop !== 'never' && (
         <BackdropInput
           value={settings.backdrop}
           needed={facts.backdrop === 'always'}
-          footage={settings.format === 'mp4'}
+          footage={facts.backdrop === 'always'}
           onValue={(backdrop) => change({ backdrop })}
         />
       )}
     </Section>
   )
+}
+
+function stillWords(at: OutputSettings['at']): string {
+  if (at === 'poster') return 'The one that the shelf shows.'
+  return at === undefined ? 'The first in which every part has arrived.' : 'From 0; of a shorter title its last one.'
 }
 
 function sized({ frame }: Template, template: Template): string {

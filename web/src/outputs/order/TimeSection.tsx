@@ -1,7 +1,7 @@
-import { outputFormats, settingBounds } from '@hoja/core/output'
+import { type OutputSettings, outputFormats, settingBounds } from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
 import { frameOfTimecode, secondsOf } from '@hoja/core/time'
-import { Line, TextInput, Tick } from '../../ui/controls.tsx'
+import { Line, Select, TextInput, Tick } from '../../ui/controls.tsx'
 import { LengthInput, RateInput } from '../../ui/FrameInputs.tsx'
 import { Section } from './Section.tsx'
 import { type SectionProps, wrongWith } from './settings.ts'
@@ -75,6 +75,29 @@ export function TimeSection({
           </span>
         )}
       </Line>
+      {facts.fields && (
+        <Line
+          label="Fields"
+          note={
+            settings.fields
+              ? `Drawn ${Number(((2 * frame.rate.num) / frame.rate.den).toFixed(2))} times a second, two fields to a frame.`
+              : 'Whole frames.'
+          }
+        >
+          {(id) => (
+            <Select
+              id={id}
+              value={settings.fields ?? ''}
+              options={[
+                ['', 'none'],
+                ['top', 'top field first'],
+                ['bottom', 'bottom field first'],
+              ]}
+              onChange={(event) => change({ fields: (event.target.value || undefined) as OutputSettings['fields'] })}
+            />
+          )}
+        </Line>
+      )}
       {facts.timecode && (
         <Line
           label="Timecode"

@@ -1,5 +1,5 @@
 import { valuesOf } from '@hoja/core/data'
-import { namer, type OutputSettings, outputFormats } from '@hoja/core/output'
+import { namer, type OutputSettings, outputFormats, suffixesOf } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import type { SheetDetail, Version } from '../../ui/api.ts'
@@ -34,7 +34,7 @@ export function wrongWith(read: () => unknown): string | undefined {
 /** The settings that are ordered: what the format does not take is left out, though it is kept for the next choice. */
 export function orderedFrom(settings: OutputSettings, rows: number[] | undefined): OutputSettings {
   const facts = outputFormats[settings.format]
-  const { backdrop, alpha, timecode, silent, handles, ...rest } = settings
+  const { backdrop, alpha, timecode, silent, handles, fields, pieces, marks, at, conform, ...rest } = settings
   return {
     ...rest,
     ...(facts.alpha === 'either' && alpha ? { alpha } : {}),
@@ -42,6 +42,11 @@ export function orderedFrom(settings: OutputSettings, rows: number[] | undefined
     ...(facts.timecode && timecode ? { timecode } : {}),
     ...(facts.sound && silent ? { silent } : {}),
     ...(handles && !facts.still ? { handles } : {}),
+    ...(facts.fields && fields ? { fields } : {}),
+    ...(!facts.still && pieces ? { pieces } : {}),
+    ...(facts.chapters && !pieces && marks ? { marks } : {}),
+    ...(facts.still && at !== undefined ? { at } : {}),
+    ...(!facts.still && !pieces && conform ? { conform } : {}),
     ...(rows ? { rows } : {}),
   }
 }
@@ -54,7 +59,8 @@ export function exampleNames(
   settings: OutputSettings,
 ): string[] {
   const nameOf = namer(template, settings, { sheet: sheet.name, version: number })
-  const ending = outputFormats[settings.format].endings[0] ?? '/'
+  const [suffix] = suffixesOf(settings, ['in', 'hold', 'out'])
+  const ending = `${suffix}${outputFormats[settings.format].pictures ? '/' : ''}`
   return numbers
     .slice(0, 3)
     .map((n) => `${nameOf(n, valuesOf(template, sheet.match, sheet.rows[n - 1]!).values)}${ending}`)
