@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
@@ -39,7 +39,7 @@ test('clips for an editing program, kept as a preset, then only what changed', a
   const { id, sheet } = await ownSheet(page, names('outs', 4))
   await page.goto(`/t/${id}/fill/${sheet}`)
   await page.getByRole('button', { name: 'Render 4 rows' }).click()
-  await page.getByRole('radio', { name: /ProRes/ }).click()
+  await page.getByRole('radio', { name: /ProRes 4444/ }).click()
   await expect(page.getByText('the one to take when nothing else is asked for')).toBeVisible()
   await page.getByLabel('Frame size').selectOption('HD 720, 1280 × 720')
   await page.getByLabel('Frames a second').selectOption('29.97')
@@ -94,6 +94,73 @@ test('clips for an editing program, kept as a preset, then only what changed', a
   // Nothing is changed now, which is said.
   await page.getByRole('button', { name: 'Render again', exact: true }).click()
   await expect(page.getByText('No row has changed since the last output')).toBeVisible()
+})
+
+test('titles as long as their rows say, in pieces, in a folder that follows the sheet', async ({ page }) => {
+  test.setTimeout(150_000)
+  const id = await ownTemplate(page)
+  const version = await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()
+  const table = [
+    ['name', 'role', 'on screen for'],
+    ['Ana Vega', 'Outer bar', '6 s'],
+    ['Io Marrec', 'Keeper', '1 s'],
+  ]
+  const made = await page.request.post('/api/sheets', { data: { version: version.id, name: `Cues ${id}`, table } })
+  const sheet = (await made.json()).id as number
+  await page.goto(`/t/${id}/fill/${sheet}`)
+
+  // Its name does not give the column away, so a person says what it is.
+  await page.getByRole('button', { name: /Match/ }).first().click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('What says Length').selectOption('on screen for')
+  await expect(dialog.getByRole('listitem', { name: 'Length' })).toContainText('6 s → 150 frames, 6.00 s')
+  await dialog.getByRole('button', { name: 'Use this match' }).click()
+  await page.getByRole('button', { name: /^Row 2, / }).click()
+  await expect(page.getByText('25 frames are too few: In and Out need 30; give it 5 more.').first()).toBeVisible()
+  await expect(page.getByText('25 frames, 1.00 s, by its data')).toBeVisible()
+
+  // A length by hand stands before it, typed as one likes.
+  await page.getByRole('button', { name: 'Its own' }).click()
+  await page.getByLabel('Frames of row 2').fill('0:04')
+  await page.getByLabel('Frames of row 2').press('Enter')
+  await expect(page.getByLabel('Frames of row 2')).toHaveValue('100')
+  await page.getByLabel('Frames of row 2').fill('soon')
+  await page.getByLabel('Frames of row 2').press('Enter')
+  await expect(page.getByText('"soon" is not a length; write frames as 125')).toBeVisible()
+  await page.getByLabel('Frames of row 2').press('Escape')
+  await expect(page.getByLabel('Frames of row 2')).toHaveValue('100')
+
+  await page.getByRole('button', { name: 'Render 2 rows' }).click()
+  await page.getByRole('radio', { name: 'TIFF sequence alpha' }).click()
+  await page.getByLabel('Frame size').selectOption('HD 720, 1280 × 720')
+  await page.getByLabel('Pieces').check()
+  await expect(page.getByText('001_Ana_Vega_in/')).toBeVisible()
+  await page.getByLabel('Keep current').check()
+  await page.getByLabel('Folder to keep current').fill(`cues ${id}`)
+  await page.getByRole('button', { name: 'Render 2 rows' }).click()
+  await expect(page.getByText(/^2 of 2: 2 done/)).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('2 titles brought to')).toBeVisible()
+  const folder = (await page.getByText('Keeps the folder').locator('b').textContent())!
+  const lies = (name: string) => existsSync(join(folder, name))
+  expect(lies('002_Io_Marrec_out/002_Io_Marrec_out_0014.tif')).toBe(true)
+  expect(
+    JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8')).files.map((one: { frames: number }) => one.frames),
+  ).toEqual([15, 1, 15, 15, 1, 15])
+  // Each piece is looked at frame by frame.
+  await page.getByRole('button', { name: /001_Ana_Vega/ }).click()
+  await page.getByRole('radio', { name: 'out', exact: true }).click()
+  await page.getByRole('slider', { name: 'Frame' }).press('End')
+  await expect(page.getByRole('img', { name: 'Frame 14 of 001_Ana_Vega' })).toHaveJSProperty('naturalWidth', 680)
+
+  // The sheet changes, and the folder with it.
+  await page.goto(`/t/${id}/fill/${sheet}`)
+  await page.getByRole('button', { name: /^Row 1, / }).click()
+  await page.getByLabel('Name of row 1').fill('Ben Vega')
+  await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible()
+  await expect.poll(() => lies('001_Ben_Vega_in') && !lies('001_Ana_Vega_in'), { timeout: 30_000 }).toBe(true)
+  await page.goto(`/t/${id}/outputs`)
+  await page.getByRole('button', { name: 'Keep no longer' }).click()
+  await expect(page.getByText('it follows the sheet no longer')).toBeVisible()
 })
 
 test('what cannot be ordered is told where it stands, before it is ordered', async ({ page }) => {

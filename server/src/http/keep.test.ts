@@ -97,7 +97,7 @@ test('a folder that is taken, outside, or in no root is refused in a sentence', 
   expect(message(await keep('kept', '../out'))).toBe('"../out" lies outside of "kept"; name a folder in it.')
   expect(message(await keep('kept', '/etc'))).toContain('lies outside')
   expect(message(await keep('nowhere', 'x'))).toBe('"nowhere" is no folder of this Hoja; choose kept.')
-  expect((await hoja.get('/outputs/keep')).body).toEqual(['kept'])
+  expect((await hoja.get('/outputs/keep')).body).toEqual([{ name: 'kept', path: join(hoja.data, 'kept') }])
 })
 
 test('lists, a contact sheet and marks lie beside the files, in the folder and in the zip', async () => {

@@ -78,7 +78,7 @@ export function outputRoutes(context: Context): Router {
   })
   /** The folders in which others may be kept current. */
   routes.get('/keep', (_request, response) => {
-    response.json(Object.keys(context.keeper.roots))
+    response.json(Object.entries(context.keeper.roots).map(([name, path]) => ({ name, path: resolve(path) })))
   })
   routes.post('/', async (request, response) => {
     const { sheet: sheetId, ...settings } = await body(

@@ -154,14 +154,21 @@ export class Keeper {
       if (output.state === 'done') {
         const gone = folder.clear(asked)
         folder.writeBeside(await this.beside(output, folder))
-        if (put + gone > 0) outputs.log(id, wordsFor(put, gone, settings))
+        if (put + gone > 0) this.say(id, wordsFor(put, gone, settings))
       }
       folder.book()
     } catch (error) {
       const refusal = error instanceof Refusal ? error : diskRefusal(error)
       if (!refusal) throw error
-      outputs.log(id, `The folder could not be brought up to date: ${refusal.message}`)
+      this.say(id, `The folder could not be brought up to date: ${refusal.message}`)
     }
+  }
+
+  private say(output: number, text: string): void {
+    // What stays in the way is said once.
+    if (this.store.outputs.lines(output, 1)[0]?.text === text) return
+    this.store.outputs.log(output, text)
+    this.queue.tell(output)
   }
 
   private async beside(output: OutputRow, folder: OutFolder): Promise<Map<string, Uint8Array | string>> {

@@ -1,6 +1,5 @@
 import { execFileSync } from 'node:child_process'
 import { readdirSync, rmSync } from 'node:fs'
-import { join } from 'node:path'
 import { type OutputSettings, templateFor } from '@hoja/core/output'
 import { Scene } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'

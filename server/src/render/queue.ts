@@ -36,6 +36,8 @@ export interface Queue {
   abort(output: number): void
   progress(output: OutputRow, units: readonly UnitRow[]): Progress
   onChange(listener: (output: number) => void): () => void
+  /** Something happened to an output beside its rows. */
+  tell(output: number): void
   close(): Promise<void>
 }
 
@@ -117,6 +119,10 @@ export class EmbeddedQueue implements Queue {
     clearInterval(this.timer)
     for (const { abort } of this.running) abort.abort()
     await this.crew.close()
+  }
+
+  tell(output: number): void {
+    this.changed(output)
   }
 
   private changed(output: number): void {

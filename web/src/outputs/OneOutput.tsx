@@ -40,6 +40,7 @@ export function OneOutput({ id }: { id: number }) {
   const navigate = useNavigate()
   const { output, gone } = useOutput(id)
   const [shown, setShown] = useState<number>()
+  const roots = useQuery({ queryKey: ['keep-roots'], queryFn: api.keepRoots })
   // An event stream does not tell why it was closed.
   const asked = useQuery({
     queryKey: ['output', id],
@@ -158,8 +159,9 @@ export function OneOutput({ id }: { id: number }) {
           {isKeeping ? (
             <>
               Keeps the folder{' '}
-              <b className="font-medium">
-                {settings.keep.root}/{settings.keep.folder}
+              <b className="font-medium select-all">
+                {roots.data?.find(({ name }) => name === settings.keep!.root)?.path ?? settings.keep.root}/
+                {settings.keep.folder}
               </b>{' '}
               as the sheet is: file by file, under the same names.
             </>

@@ -321,7 +321,7 @@ export const api = {
   renderAgain: (id: number) => ask<Output>(`/outputs/${id}/again`, send('POST')),
   removeOutput: (id: number) => ask<void>(`/outputs/${id}`, send('DELETE')),
   /** The folders in which others may be kept current. */
-  keepRoots: () => ask<string[]>('/outputs/keep'),
+  keepRoots: () => ask<{ name: string; path: string }[]>('/outputs/keep'),
   made: (id: number, row: number) => ask<Made>(`/outputs/${id}/rows/${row}`),
   presets: () => ask<Preset[]>('/presets'),
   savePreset: (preset: Preset) => ask<Preset[]>('/presets', send('PUT', preset)),

@@ -78,11 +78,17 @@ export function KeepSection({ settings, change, sheet }: SectionProps & { sheet:
         label="Keep current"
         note="A folder of this computer holds exactly these titles and follows the sheet, file by file, under the same names: what is placed in an edit is refreshed."
         checked={keep !== undefined}
-        onChange={(on) => change({ keep: on ? { root: all[0] ?? 'kept', folder: safeName(sheet) } : undefined })}
+        onChange={(on) =>
+          change({
+            keep: on
+              ? { root: all[0]?.name ?? 'kept', folder: safeName(sheet.replace(/\.[a-z]{2,4}$/i, '')) }
+              : undefined,
+          })
+        }
       />
       {keep && (
         <>
-          <Line label="In">
+          <Line label="In" note={`${all.find(({ name }) => name === keep.root)?.path ?? keep.root}/${keep.folder}`}>
             {(id) => (
               <span className="flex items-center gap-1.5">
                 {all.length > 1 ? (
@@ -90,7 +96,7 @@ export function KeepSection({ settings, change, sheet }: SectionProps & { sheet:
                     id={id}
                     className="!w-36"
                     value={keep.root}
-                    options={all.map((root): [string, string] => [root, root])}
+                    options={all.map(({ name }): [string, string] => [name, name])}
                     onChange={(event) => change({ keep: { ...keep, root: event.target.value } })}
                   />
                 ) : (

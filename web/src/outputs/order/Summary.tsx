@@ -59,7 +59,7 @@ export function Summary({
           <FrameCanvas
             scene={scene}
             values={values}
-            frame={Math.min(spanStart(timing, 'hold'), timing.total - 1)}
+            frame={Math.min(shownFrame(settings, drawn) ?? spanStart(timing, 'hold'), timing.total - 1)}
             duration={timing.total}
             width={wide}
             label="The first title as it will be"
@@ -90,6 +90,12 @@ export function Summary({
       </dl>
     </>
   )
+}
+
+/** The frame that a still shows, where it is not the settled one. */
+function shownFrame({ format, at }: OutputSettings, { poster }: Template): number | undefined {
+  if (!outputFormats[format].still) return undefined
+  return at === 'poster' ? poster.frame : at
 }
 
 function Fact({ name, children }: { name: string; children: ReactNode }) {
