@@ -110,7 +110,7 @@ test('titles as long as their rows say, in pieces, in a folder that follows the 
   await page.goto(`/t/${id}/fill/${sheet}`)
 
   // Its name does not give the column away, so a person says what it is.
-  await page.getByRole('button', { name: /Match/ }).first().click()
+  await page.getByRole('button', { name: /^Columns: / }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('What says Length').selectOption('on screen for')
   await expect(dialog.getByRole('listitem', { name: 'Length' })).toContainText('6 s → 150 frames, 6.00 s')

@@ -103,6 +103,7 @@ export function outputRoutes(context: Context): Router {
     const output = id(request.params.id)
     outputs.stop(output)
     queue.abort(output)
+    queue.tell(output)
     response.json(described(outputs.get(output)))
   })
   routes.post('/:id/pause', (request, response) => {
