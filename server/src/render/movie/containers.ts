@@ -63,7 +63,14 @@ export async function muxing(
   return new Ffmpeg([
     ...['-f', 'matroska', ...counted, '-i', 'pipe:0', ...sound.inputs, ...marks],
     ...(sound.graph.length > 0 ? ['-filter_complex', sound.graph.join(';')] : []),
-    ...['-map', '0:v', '-c:v', 'copy', ...counted, ...(container === 'mov' ? ['-bsf:v', exact] : [])],
+    ...[
+      '-map',
+      '0:v',
+      '-c:v',
+      'copy',
+      ...counted,
+      ...(container === 'mov' || container === 'mp4' ? ['-bsf:v', exact] : []),
+    ],
     ...(sound.graph.length > 0 ? ['-map', '[sound]', ...soundEncoders[container]] : []),
     // Not those of a sound.
     ...['-map_chapters', marks.length > 0 ? String(marksInput) : '-1'],

@@ -1,13 +1,12 @@
 import { framed, streamHeader } from '@hoja/core/formats'
 import { runsOf } from '@hoja/core/output'
-import { rateText, secondsOf } from '@hoja/core/time'
+import { secondsOf } from '@hoja/core/time'
 import { Ffmpeg } from '../ffmpeg.ts'
-import { padded } from './alone.ts'
 import { overFootage } from './backdrop.ts'
-import { tagged, toYuv } from './colours.ts'
+import { tagged } from './colours.ts'
 import { type Container, chapters, soundEncoders, wrapped } from './containers.ts'
 import { type Movie, rawTrack, type Writing } from './movie.ts'
-import { type Look, looking } from './pixels.ts'
+import { looking } from './pixels.ts'
 import { sounding } from './sounds.ts'
 
 /** H.264, which codes frames by what changed since the last. */
@@ -18,35 +17,29 @@ export const h264 = {
 } as const
 
 /**
- * Every frame of a movie through one encoder into its file: pictures are handed over once a run, and repeated inside. For
- * what lies over footage, of which every frame is another, and for codecs that code by what changed.
+ * A title over footage, of which every frame is another: all of them through one encoder into its file. Pictures of the title
+ * are handed over once a run, and repeated inside.
  */
 export async function framesTogether(
   movie: Movie,
   { pixels, args, container }: { pixels: string; args: readonly string[]; container: Container },
+  footage: string,
   file: string,
   writing: Writing,
 ): Promise<void> {
-  const { rate, frames, region, fields } = movie
-  const backdrop = writing.backdrop ?? { kind: 'colour' as const, colour: '#000000' }
-  const over = backdrop.kind === 'footage' ? backdrop : undefined
-  const look: Look = backdrop.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
+  const { rate, frames, region } = movie
   const sounds = writing.sounds ?? []
-  const sound = await sounding(sounds, secondsOf(frames.length, rate), over ? 2 : 1)
+  const sound = await sounding(sounds, secondsOf(frames.length, rate), 2)
   const marks = chapters(writing.marks, rate)
-  const graph = over
-    ? await overFootage(movie, over.file, pixels)
-    : [
-        `[0:v]${padded(movie, look)},${toYuv(pixels, fields !== undefined)},fps=${rateText(rate)},trim=end_frame=${frames.length}[v]`,
-      ]
+  const graph = await overFootage(movie, footage, pixels)
   // A long hold is written long after its last picture was handed over.
   const onFrame = (done: number) => writing.onPicture?.(done, frames.length)
   const encoder = new Ffmpeg(
     [
-      ...['-f', 'matroska', '-i', 'pipe:0', ...(over ? ['-i', over.file] : []), ...sound.inputs, ...marks],
+      ...['-f', 'matroska', '-i', 'pipe:0', ...['-i', footage], ...sound.inputs, ...marks],
       ...['-filter_complex', [...graph, ...sound.graph].join(';'), '-map', '[v]'],
       ...(sound.graph.length > 0 ? ['-map', '[sound]', ...soundEncoders[container]] : []),
-      ...['-map_chapters', marks.length > 0 ? String((over ? 2 : 1) + sounds.length) : '-1'],
+      ...['-map_chapters', marks.length > 0 ? String(2 + sounds.length) : '-1'],
       ...[...args, '-threads', '1', '-fps_mode', 'passthrough', ...wrapped(container, rate, writing.timecode), file],
     ],
     onFrame,
@@ -56,7 +49,7 @@ export async function framesTogether(
     const runs = runsOf(frames)
     let bytes: Uint8Array = new Uint8Array()
     for (const { picture, from } of runs) {
-      bytes = looking(movie.draw(picture), look, region.width)
+      bytes = looking(movie.draw(picture), { kind: 'straight' }, region.width)
       await encoder.feed(...framed({ bytes, key: true }, from, rate))
     }
     // The last frame by itself: nothing else tells how long the last run is.

@@ -5,6 +5,7 @@ import { stillPixels } from './backdrop.ts'
 import { type Coding, codings, type Encoding, fieldsOf } from './codings.ts'
 import type { Container } from './containers.ts'
 import { withGif } from './gif.ts'
+import { withH264 } from './h264.ts'
 import type { Movie, Writing } from './movie.ts'
 import { type Look, overStill } from './pixels.ts'
 import { framesTogether, h264 } from './together.ts'
@@ -79,15 +80,24 @@ async function withBackdrop(format: FormatId, title: Movie, file: string, writin
   const still = backdrop?.kind === 'still' ? await stillPixels(backdrop.file, title) : undefined
   const movie = still ? overStill(title, still) : title
   const opaque = overBackdrop[format]
-  if (!opaque) return framesTogether(movie, h264, file, writing)
-  const { coding, container, pixels } = opaque
-  if (backdrop?.kind === 'footage') {
-    const { args } = coding.by as Encoding
-    return framesTogether(movie, { pixels, args: [...args, ...fieldsOf(movie).args], container }, file, writing)
-  }
   const under = backdrop?.kind === 'colour' ? backdrop.colour : '#000000'
   // What lies over a still is opaque already.
   const look: Look = still ? { kind: 'straight' } : { kind: 'over', colour: under }
+  if (!opaque)
+    return backdrop?.kind === 'footage'
+      ? framesTogether(movie, h264, backdrop.file, file, writing)
+      : withH264(movie, look, file, writing)
+  const { coding, container, pixels } = opaque
+  if (backdrop?.kind === 'footage') {
+    const { args } = coding.by as Encoding
+    return framesTogether(
+      movie,
+      { pixels, args: [...args, ...fieldsOf(movie).args], container },
+      backdrop.file,
+      file,
+      writing,
+    )
+  }
   const by = still ? { ...(coding.by as Encoding), deep: true } : coding.by
   return framesAlone(movie, { ...coding, by }, look, container, file, writing)
 }
