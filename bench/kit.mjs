@@ -45,7 +45,7 @@ export const percentile = (list, p) =>
 export async function withServer(work) {
   const data = mkdtempSync(join(tmpdir(), 'hoja-bench-'))
   const port = 4177
-  const server = spawn('node', ['server/dist/cli.js', 'serve', '--port', String(port), '--data', data], {
+  const server = spawn('node', ['server/dist/app/cli.js', 'serve', '--port', String(port), '--data', data], {
     stdio: 'ignore',
   })
   const base = `http://127.0.0.1:${port}`

@@ -11,6 +11,7 @@ const benches = [
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
   ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
+  ['delivered', async () => (await import('../bench/delivered.mjs')).benchDelivered()],
   ['run', async () => (await import('../bench/run.mjs')).benchRun()],
 ]
 const only = process.argv.slice(2)

@@ -241,19 +241,23 @@ test('settings are kept by a name, replaced by the same name, and forgotten', as
 
 test('a finished row is looked at frame by frame as it was written, whatever it was written to', async () => {
   const sheet = await newSheet('Io Marrec')
-  for (const format of ['mov', 'mov-rle', 'png', 'still']) {
+  for (const format of ['mov', 'mov-rle', 'png', 'exr', 'tiff16', 'still-tiff', 'svg']) {
     const { id } = (await order(sheet, { format, frames: 40, size: { width: 640, height: 360 } })).body
     const frame = (path: string) => fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/frames/${path}`)
     const done = await ended(id)
     expect(done.counts.done).toBe(1)
-    const made = (await hoja.get(`/outputs/${id}/rows/1`)).body as { frames: number; rate: object; bytes: number[] }
-    expect(made).toMatchObject({ frames: format === 'still' ? 1 : 40, rate: { num: 25, den: 1 } })
-    expect(made.bytes[0]).toBeGreaterThan(1000)
-    if (format === 'still') {
+    const made = (await hoja.get(`/outputs/${id}/rows/1`)).body as {
+      frames: number
+      rate: object
+      files: { bytes: number }[]
+    }
+    expect(made).toMatchObject({ frames: ['still-tiff', 'svg'].includes(format) ? 1 : 40, rate: { num: 25, den: 1 } })
+    expect(made.files[0]!.bytes).toBeGreaterThan(1000)
+    if (format === 'svg') {
       expect((await frame('0')).status).toBe(404)
       continue
     }
-    const png = PNG.sync.read(Buffer.from(await (await frame('20')).arrayBuffer()))
+    const png = PNG.sync.read(Buffer.from(await (await frame(format === 'still-tiff' ? '0' : '20')).arrayBuffer()))
     expect([png.width, png.height]).toEqual(format === 'png' ? [640, 360] : [680, 382])
     // Clear in the corner, a title at the bottom left.
     expect(png.data[3]).toBe(0)
