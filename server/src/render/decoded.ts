@@ -5,11 +5,14 @@ import { type Rate, secondsOf } from '@hoja/core/time'
 import { execa } from 'execa'
 import { demandFfmpeg } from './ffmpeg.ts'
 
-/** ffmpeg's own decoder of VP9 leaves alpha out, and that of OpenEXR gives linear light. */
-const decoders: Record<string, string[]> = {
-  '.webm': ['-c:v', 'libvpx-vp9'],
-  '.exr': ['-apply_trc', 'iec61966_2_1'],
-}
+/** ffmpeg's own decoder of VP9 leaves alpha out. */
+const decoders: Record<string, string[]> = { '.webm': ['-c:v', 'libvpx-vp9'] }
+
+/** sRGB of linear light (IEC 61966-2-1), by 16-bit code. */
+const coded = 'if(lte(val,205),val*12.92,65535*(1.055*pow(val/65535,1/2.4)-0.055))'
+
+/** OpenEXR's linear, premultiplied light as other formats have colours: straight, sRGB. */
+export const fromLinear = `unpremultiply=inplace=1,format=gbrap16le,lutrgb=r='${coded}':g='${coded}':b='${coded}'`
 
 /** Formats whose frames ffmpeg can take out again. */
 export const isDecodable = (format: FormatId): boolean => !['apng', 'gif', 'webp', 'still-webp', 'svg'].includes(format)
@@ -37,10 +40,11 @@ export async function decodedFrame(
   const from = Math.max(0, secondsOf(frame, rate) - secondsOf(1, rate) / 2)
   const size = `scale=${width}:-2:flags=area`
   // Made small with its colours multiplied by alpha: else those of clear pixels would come into the edges.
+  const isLinear = file.endsWith('.exr')
   const filter = [
-    'scale=in_color_matrix=bt709',
+    ...(isLinear ? [fromLinear] : ['scale=in_color_matrix=bt709']),
     ...(alpha === 'none' ? [size] : ['format=gbrap']),
-    ...(alpha === 'straight' ? ['premultiply=inplace=1'] : []),
+    ...(alpha === 'straight' || isLinear ? ['premultiply=inplace=1'] : []),
     ...(alpha === 'none' ? [] : [size, 'unpremultiply=inplace=1']),
   ].join(',')
   const decoder = decoders[extname(file)] ?? []
