@@ -85,7 +85,8 @@ const clip = {
 } as const
 const picture = { ...clip, timecode: false, sound: false, encoder: false, fields: false, chapters: false } as const
 const opaque = { ...clip, bits: 10, alpha: 'none', backdrop: 'always', use: 'For editing, without alpha' } as const
-const mxf = { endings: ['.mxf'], chapters: false } as const
+/** ffmpeg's MXF says of every ProRes that its frames are whole. */
+const mxf = { endings: ['.mxf'], chapters: false, fields: false } as const
 const sequence = { ...picture, use: 'Frame by frame', endings: [''] } as const
 const still = { ...picture, use: 'One frame', still: true } as const
 
@@ -286,7 +287,6 @@ export const outputFormats: Record<FormatId, OutputFormat> = {
     alpha: 'none',
     backdrop: 'always',
     halved: 'both',
-    fields: false,
   },
   mkv: {
     ...clip,

@@ -205,16 +205,16 @@ describe('movies with alpha', () => {
 
 // ITU-R BT.709-6 part 1, 1080i: two fields a frame, the lines of each drawn at its own moment.
 describe('frames of two fields', () => {
-  const kinds = formatIds.filter((format) => outputFormats[format].fields && outputFormats[format].backdrop === 'never')
+  const kinds = formatIds.filter((format) => outputFormats[format].fields)
   test.each(kinds)('%s says which field comes first', async (format) => {
     for (const [fields, told, order] of [
-      ['top', 'tb', 'TFF'],
-      ['bottom', 'bt', 'BFF'],
+      ['top', /^t[tb]$/, 'TFF'],
+      ['bottom', /^b[tb]$/, 'BFF'],
     ] as const) {
       const files = outputFormats[format].endings.map((end) => join(folder, `${fields}-${format}${end}`))
       await writeMovie(format, { ...movie, fields }, files, {})
       for (const file of files) {
-        expect(probed(file).streams[0]!.field_order).toBe(told)
+        expect(probed(file).streams[0]!.field_order).toMatch(told)
         expect(mediaFacts(file)).toMatchObject({ ScanType: 'Interlaced', ScanOrder: order })
       }
     }

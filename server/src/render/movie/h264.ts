@@ -36,27 +36,36 @@ function keysOf(runs: readonly Run[]): number[] {
  * that nothing has changed.
  */
 export async function withH264(movie: Movie, look: Look, file: string, writing: Writing): Promise<void> {
-  const { width, height, rate, frames } = movie
-  const runs = stretches(frames)
+  const { width, height, rate, frames, fields } = movie
+  // Of two fields no frame is skipped whole: each is coded.
+  const runs = fields ? frames.map((picture, from) => ({ picture, from, count: 1 })) : stretches(frames)
   const muxer = await muxing(movie, 'mp4', file, writing)
   const encoding: Encoding = {
-    filter: toYuv('yuv420p'),
+    filter: toYuv('yuv420p', fields !== undefined),
     args: [
       ...['-c:v', 'libx264', '-crf', '16', '-preset', 'fast', '-bf', '0', '-refs', '1', '-x264-params', 'weightp=0'],
-      ...['-flags', '+global_header', '-force_key_frames', keyTimes(keysOf(runs), rate), ...tagged],
+      ...[
+        '-flags',
+        `+global_header${fields ? '+ilme' : ''}`,
+        '-force_key_frames',
+        keyTimes(keysOf(runs), rate),
+        ...tagged,
+      ],
     ],
     bits: 8,
   }
   let held: HeldFrames | undefined
   let run = 0
   const emit = async (packet: Packet, track: PacketReader['track']) => {
-    if (!held) {
-      held = new HeldFrames(track.private!, width, height)
-      const codec = 'V_MPEG4/ISO/AVC'
-      await muxer.feed(streamHeader({ codec, private: held.private, width, height, rate, colour: bt709 }))
+    if (run === 0) {
+      if (!fields) held = new HeldFrames(track.private!, width, height)
+      const coded = { codec: 'V_MPEG4/ISO/AVC', private: held?.private ?? track.private! }
+      const scan = fields ? { fields } : {}
+      await muxer.feed(streamHeader({ ...coded, ...scan, width, height, rate, colour: bt709 }))
     }
     const { from, count } = runs[run++]!
-    await muxer.feed(...framed(held.coded(packet), from, rate))
+    await muxer.feed(...framed(held?.coded(packet) ?? packet, from, rate))
+    if (!held) return
     for (let frame = from + 1; frame < from + count; frame++) await muxer.feed(...framed(held.again(), frame, rate))
   }
   try {
