@@ -208,14 +208,30 @@ describe('frames of two fields', () => {
   const kinds = formatIds.filter((format) => outputFormats[format].fields)
   test.each(kinds)('%s says which field comes first', async (format) => {
     for (const [fields, told, order] of [
-      ['top', /^t[tb]$/, 'TFF'],
-      ['bottom', /^b[tb]$/, 'BFF'],
+      ['top', 'tb', 'TFF'],
+      ['bottom', 'bt', 'BFF'],
     ] as const) {
       const files = outputFormats[format].endings.map((end) => join(folder, `${fields}-${format}${end}`))
       await writeMovie(format, { ...movie, fields }, files, {})
       for (const file of files) {
-        expect(probed(file).streams[0]!.field_order).toMatch(told)
-        expect(mediaFacts(file)).toMatchObject({ ScanType: 'Interlaced', ScanOrder: order })
+        // H.264 says it with every frame, the others once for all of them.
+        if (format === 'mp4') {
+          const shown = execFileSync(
+            'ffprobe',
+            ['-v', 'error', '-show_entries', 'frame=interlaced_frame,top_field_first', '-of', 'csv=p=0', file],
+            { encoding: 'utf8' },
+          )
+          const told = new Set(
+            shown
+              .trim()
+              .split('\n')
+              .map((line) => line.slice(0, 3)),
+          )
+          expect(told).toEqual(new Set([fields === 'top' ? '1,1' : '1,0']))
+        } else {
+          expect(probed(file).streams[0]!.field_order).toBe(told)
+          expect(mediaFacts(file)).toMatchObject({ ScanType: 'Interlaced', ScanOrder: order })
+        }
       }
     }
   })

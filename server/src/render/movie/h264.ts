@@ -40,10 +40,24 @@ export async function withH264(movie: Movie, look: Look, file: string, writing: 
   // Of two fields no frame is skipped whole: each is coded.
   const runs = fields ? frames.map((picture, from) => ({ picture, from, count: 1 })) : stretches(frames)
   const muxer = await muxing(movie, 'mp4', file, writing)
+  const order = fields ? (fields === 'top' ? ':tff=1' : ':bff=1') : ''
   const encoding: Encoding = {
     filter: toYuv('yuv420p', fields !== undefined),
     args: [
-      ...['-c:v', 'libx264', '-crf', '16', '-preset', 'fast', '-bf', '0', '-refs', '1', '-x264-params', 'weightp=0'],
+      ...[
+        '-c:v',
+        'libx264',
+        '-crf',
+        '16',
+        '-preset',
+        'fast',
+        '-bf',
+        '0',
+        '-refs',
+        '1',
+        '-x264-params',
+        `weightp=0${order}`,
+      ],
       ...[
         '-flags',
         `+global_header${fields ? '+ilme' : ''}`,
