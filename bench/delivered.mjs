@@ -1,5 +1,5 @@
-import { execFileSync, spawn } from 'node:child_process'
-import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync, writeFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { runsOf } from '@hoja/core/output'
@@ -9,13 +9,7 @@ import { writeMovie } from '../server/dist/render/movie/write.js'
 import { pictureCoder } from '../server/dist/render/pictures/coder.js'
 import { Raster } from '../server/dist/render/raster.js'
 import { movieOf, planTitle } from '../server/dist/render/title.js'
-import { sideBySide, speakerScene } from './kit.mjs'
-
-const synced = (path) => {
-  const file = openSync(path, 'r')
-  fsyncSync(file)
-  closeSync(file)
-}
+import { encoderAlone, sideBySide, speakerScene, synced } from './kit.mjs'
 
 /** Every format that post houses ask for against its encoder alone, and commands as whole processes. */
 export async function benchDelivered() {
@@ -37,24 +31,7 @@ export async function benchDelivered() {
   /** Pictures as an encoder of movies over time needs them: each run once. */
   const runs = runsOf(plan.frames).map(({ picture }) => pictures[picture])
 
-  const alone = (frames, bits, args, path) =>
-    new Promise((done, fail) => {
-      const pixels = bits === 16 ? 'rgba64le' : 'rgba'
-      const raw = ['-f', 'rawvideo', '-pix_fmt', pixels, '-s', `${width}x${height}`, '-r', '25', '-i', 'pipe:0']
-      const child = spawn('ffmpeg', ['-v', 'error', '-y', ...raw, ...args, '-threads', '1', path])
-      child.once('exit', (code) => {
-        if (code !== 0) return fail(new Error(`ffmpeg ended with ${code}`))
-        if (!path.includes('%')) synced(path)
-        done()
-      })
-      child.stdin.on('error', () => {})
-      const feed = (n) => {
-        if (n === frames.length) child.stdin.end()
-        else if (child.stdin.write(frames[n])) feed(n + 1)
-        else child.stdin.once('drain', () => feed(n + 1))
-      }
-      feed(0)
-    })
+  const alone = (frames, bits, args, path) => encoderAlone({ width, height }, frames, bits, args, path)
   /** A sequence's pictures, coded and written in one file. */
   const sequence = (format) => {
     const own = movie(125)

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync } from 'node:fs'
 import { availableParallelism, cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Scene } from '@hoja/core/scene'
@@ -66,4 +66,32 @@ export async function withServer(work) {
     server.kill('SIGKILL')
     rmSync(data, { recursive: true, force: true })
   }
+}
+
+/** Brings a file to the disk, as Hoja's own are when they are done. */
+export function synced(path) {
+  const file = openSync(path, 'r')
+  fsyncSync(file)
+  closeSync(file)
+}
+
+/** ffmpeg's encoder by itself, fed with whole frames from memory. `bits`: of a channel, 8 or 16 */
+export function encoderAlone({ width, height }, frames, bits, args, path) {
+  return new Promise((done, fail) => {
+    const pixels = bits === 16 ? 'rgba64le' : 'rgba'
+    const raw = ['-f', 'rawvideo', '-pix_fmt', pixels, '-s', `${width}x${height}`, '-r', '25', '-i', 'pipe:0']
+    const child = spawn('ffmpeg', ['-v', 'error', '-y', ...raw, ...args, '-threads', '1', path])
+    child.once('exit', (code) => {
+      if (code !== 0) return fail(new Error(`ffmpeg ended with ${code}`))
+      if (!path.includes('%')) synced(path)
+      done()
+    })
+    child.stdin.on('error', () => {})
+    const feed = (n) => {
+      if (n === frames.length) child.stdin.end()
+      else if (child.stdin.write(frames[n])) feed(n + 1)
+      else child.stdin.once('drain', () => feed(n + 1))
+    }
+    feed(0)
+  })
 }

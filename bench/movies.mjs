@@ -1,12 +1,11 @@
-import { spawn } from 'node:child_process'
-import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync } from 'node:fs'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { codings } from '../server/dist/render/movie/codings.js'
 import { writeMovie } from '../server/dist/render/movie/write.js'
 import { Raster } from '../server/dist/render/raster.js'
 import { movieOf, planTitle } from '../server/dist/render/title.js'
-import { sideBySide, speakerScene } from './kit.mjs'
+import { encoderAlone, sideBySide, speakerScene } from './kit.mjs'
 
 /** Movies of one title against their encoder alone, fed with whole frames from memory; and what a longer hold costs. */
 export async function benchMovies() {
@@ -27,27 +26,7 @@ export async function benchMovies() {
   const sample = planTitle(scene, scene.settle({ name: 'Maren Oduya 999' }), scene.timing())
   const pictures = sample.lists.map((list) => Buffer.from(raster.draw(list, whole)))
 
-  /** The encoder by itself, told the same, fed with these pictures from memory. */
-  const alone = (frames, args, path) =>
-    new Promise((done, fail) => {
-      const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-r', '25', '-i', 'pipe:0']
-      const child = spawn('ffmpeg', ['-v', 'error', '-y', ...raw, ...args, '-threads', '1', path])
-      child.once('exit', (code) => {
-        if (code !== 0) return fail(new Error(`ffmpeg ended with ${code}`))
-        // On the disk, as Hoja's own files are when they are done.
-        const made = openSync(path, 'r')
-        fsyncSync(made)
-        closeSync(made)
-        done()
-      })
-      child.stdin.on('error', () => {})
-      const feed = (n) => {
-        if (n === frames.length) child.stdin.end()
-        else if (child.stdin.write(frames[n])) feed(n + 1)
-        else child.stdin.once('drain', () => feed(n + 1))
-      }
-      feed(0)
-    })
+  const alone = (frames, args, path) => encoderAlone({ width, height }, frames, 8, args, path)
   const coded = ({ by: { filter, args } }) => ['-vf', filter, ...args]
   const formats = {
     'mov-png': ['mov', ['-c:v', 'png', '-pix_fmt', 'rgba']],

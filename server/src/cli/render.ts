@@ -6,7 +6,6 @@ import {
   type Finding,
   type Match,
   type Row,
-  rowTimes,
   SheetChecker,
   stateOf,
   stopsBeside,
@@ -352,18 +351,16 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
 
 /** What is asked for about all titles together. */
 async function writeBeside(
-  { opened: { source, template }, out, options }: Work,
+  { opened: { source }, out, options }: Work,
   settings: OutputSettings,
   match: Match,
   wanted: readonly Wanted[],
 ): Promise<void> {
-  const rate = settings.rate ?? template.frame.rate
   const rows = new Map(wanted.map((title) => [title.row, title.content]))
   const beside = new Map<string, Uint8Array | string>()
   if (settings.conform) {
-    const startOf = (n: number) => rowTimes(match, rows.get(n) ?? { cells: {} }, rate).from
-    const about = { name: basename(options.out), timecode: settings.timecode }
-    for (const { path, text } of conformLists(out.entries(), about, startOf)) beside.set(path, text)
+    const about = { name: basename(options.out), match, timecode: settings.timecode }
+    for (const { path, text } of conformLists(out.entries(), about, (n) => rows.get(n))) beside.set(path, text)
   }
   if (settings.contactSheet) {
     const scene = await sceneOf(source, settings)

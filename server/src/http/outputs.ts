@@ -1,6 +1,5 @@
 import { createReadStream } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { rowTimes } from '@hoja/core/data'
 import { type ManifestEntry, manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
@@ -268,14 +267,13 @@ export function outputRoutes(context: Context): Router {
 /** What is asked for about all titles of an output together. */
 async function filesBeside(context: Context, output: OutputRow, manifest: ManifestEntry[]): Promise<Zipped[]> {
   const { store } = context
-  const { settings, sheet, match, version } = output
+  const { settings, sheet, match } = output
   const files: Zipped[] = []
   if (settings.conform && sheet !== null) {
-    const rate = settings.rate ?? store.templates.published(store.templates.version(version)).frame.rate
     const rows = store.sheets.rows(sheet)
-    const startOf = (n: number) => rowTimes(match, rows[n - 1] ?? { cells: {} }, rate).from
-    const about = { name: store.sheets.get(sheet).name, timecode: settings.timecode }
-    for (const { path, text } of conformLists(manifest, about, startOf)) files.push({ path, bytes: Buffer.from(text) })
+    const about = { name: store.sheets.get(sheet).name, match, timecode: settings.timecode }
+    const lists = conformLists(manifest, about, (n) => rows[n - 1])
+    for (const { path, text } of lists) files.push({ path, bytes: Buffer.from(text) })
   }
   if (settings.contactSheet)
     for (const [path, bytes] of await contactSheetsOf(context, output)) files.push({ path, bytes })

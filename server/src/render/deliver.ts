@@ -1,5 +1,6 @@
 import { closeSync, openSync, readSync } from 'node:fs'
 import { join } from 'node:path'
+import { type Match, type Row, rowTimes } from '@hoja/core/data'
 import {
   conformEdls,
   conformOtio,
@@ -107,12 +108,12 @@ export function sidecarOf(entry: ManifestEntry, timecode: string | undefined): S
 /**
  * Lists that put titles in their places in an edit: OTIO and CMX 3600. Of a title of several files the first one; none of
  * stills, and of pieces, which are as long as their edit makes them.
- * @param startOf the frame of the edit at which a row's title begins, where its data says so
+ * @param rowOf the sheet's rows, from 1: where their data says so, titles lie at their own times
  */
 export function conformLists(
   entries: readonly ManifestEntry[],
-  about: { name: string; timecode: string | undefined },
-  startOf: (row: number) => number | undefined,
+  { name, match, timecode }: { name: string; match: Match; timecode: string | undefined },
+  rowOf: (n: number) => Row | undefined,
 ): Sidecar[] {
   const [first] = entries
   if (!first?.spans || first.piece) return []
@@ -120,10 +121,10 @@ export function conformLists(
   const clips = entries.flatMap(({ row, title, file, frames, spans }) => {
     if (!spans || seen.has(title)) return []
     seen.add(title)
-    const from = startOf(row)
+    const content = rowOf(row)
+    const from = content && rowTimes(match, content, first.rate).from
     return [{ name: title.split('/').pop()!, file, frames, stretches: spans, ...(from === undefined ? {} : { from }) }]
   })
-  const { timecode, name } = about
   const start = timecode ? frameOfTimecode(timecode, first.rate) : 0
   const conform = { name, rate: first.rate, start, drop: timecode !== undefined && isDropFrame(timecode), clips }
   return [

@@ -1,5 +1,4 @@
 import { isAbsolute, join, relative, resolve } from 'node:path'
-import { rowTimes } from '@hoja/core/data'
 import type { OutputSettings } from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { Store } from '../store/index.ts'
@@ -172,16 +171,14 @@ export class Keeper {
   }
 
   private async beside(output: OutputRow, folder: OutFolder): Promise<Map<string, Uint8Array | string>> {
-    const { settings, sheet, match, version } = output
+    const { settings, sheet, match } = output
     const files = new Map<string, Uint8Array | string>()
     if (settings.contactSheet) for (const [name, picture] of await this.contactSheets(output)) files.set(name, picture)
     if (settings.conform && sheet !== null) {
-      const { templates, sheets } = this.store
-      const rate = settings.rate ?? templates.published(templates.version(version)).frame.rate
+      const { sheets } = this.store
       const rows = sheets.rows(sheet)
-      const startOf = (n: number) => rowTimes(match, rows[n - 1] ?? { cells: {} }, rate).from
-      const about = { name: sheets.get(sheet).name, timecode: settings.timecode }
-      for (const { path, text } of conformLists(folder.entries(), about, startOf)) files.set(path, text)
+      const about = { name: sheets.get(sheet).name, match, timecode: settings.timecode }
+      for (const { path, text } of conformLists(folder.entries(), about, (n) => rows[n - 1])) files.set(path, text)
     }
     return files
   }

@@ -1,14 +1,10 @@
-import { createHash } from 'node:crypto'
 import {
-  closeSync,
   copyFileSync,
   existsSync,
   constants as fs,
   mkdirSync,
-  openSync,
   readdirSync,
   readFileSync,
-  readSync,
   renameSync,
   rmdirSync,
   rmSync,
@@ -18,7 +14,7 @@ import {
 import { dirname, isAbsolute, join } from 'node:path'
 import { type ManifestEntry, manifestCsv, manifestJson } from '@hoja/core/output'
 import { parseRate } from '@hoja/core/time'
-import { writeWhole } from '../store/files.ts'
+import { hashOfFiles, writeWhole } from '../store/files.ts'
 import { type Delivered, filesOf, manifestOf, piecesOf, sidecarOf } from './deliver.ts'
 import { diskRefusal } from './disk.ts'
 import { type Finished, finishedFolder } from './unit.ts'
@@ -225,7 +221,7 @@ export class OutFolder {
       const paths = this.pathsOf(entry)
       if (!paths.every(existsSync)) return false
       if (paths.every((path) => this.known.get(path) === signature(path))) return true
-      if (hashOfFiles(paths) !== entry.sha256) return false
+      if (hashOfFiles(...paths) !== entry.sha256) return false
       for (const path of paths) this.known.set(path, signature(path))
       return true
     })
@@ -354,22 +350,6 @@ function renameFrames(folder: string, before: ManifestEntry, now: ManifestEntry)
 }
 
 const isText = (path: string, text: string) => existsSync(path) && readFileSync(path, 'utf8') === text
-
-/** SHA-256 of files behind one another. */
-function hashOfFiles(paths: readonly string[]): string {
-  const hash = createHash('sha256')
-  const piece = Buffer.alloc(1 << 20)
-  for (const path of paths) {
-    const file = openSync(path, 'r')
-    try {
-      for (let read = readSync(file, piece); read > 0; read = readSync(file, piece))
-        hash.update(piece.subarray(0, read))
-    } finally {
-      closeSync(file)
-    }
-  }
-  return hash.digest('hex')
-}
 
 /** What tells a file that nobody has written to. */
 function signature(path: string): string {

@@ -36,7 +36,7 @@ import type { Bounds } from '@hoja/core/paint'
 import type { Scene, Settled } from '@hoja/core/scene'
 import type { PartId, Template, Values } from '@hoja/core/template'
 import { frameOfTimecode, isDropFrame, type Rate, secondsOf, timecodeOf } from '@hoja/core/time'
-import { hashOf, makeFolder, syncFolder, writeWhole } from '../store/files.ts'
+import { hashOf, hashOfFiles, makeFolder, syncFolder, writeWhole } from '../store/files.ts'
 import type { SheetPicture } from '../store/sheets.ts'
 import { type Mark, type Movie, partOf, type Writing } from './movie/movie.ts'
 import { webpOf } from './movie/webp.ts'
@@ -398,16 +398,7 @@ async function writeStill(
 
 function described(work: string, file: string): Pick<FinishedFile, 'file' | 'bytes' | 'sha256'> {
   const path = join(work, file)
-  const hash = createHash('sha256')
-  const piece = Buffer.alloc(1 << 20)
-  const handle = openSync(path, 'r')
-  try {
-    for (let read = readSync(handle, piece); read > 0; read = readSync(handle, piece))
-      hash.update(piece.subarray(0, read))
-  } finally {
-    closeSync(handle)
-  }
-  return { file, bytes: statSync(path).size, sha256: hash.digest('hex') }
+  return { file, bytes: statSync(path).size, sha256: hashOfFiles(path) }
 }
 
 function writeSynced(path: string, bytes: Uint8Array | string): void {

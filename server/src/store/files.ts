@@ -6,6 +6,7 @@ import {
   mkdirSync,
   openSync,
   readFileSync,
+  readSync,
   renameSync,
   rmSync,
   writeSync,
@@ -15,6 +16,22 @@ import { Refusal } from '@hoja/core/refusal'
 
 export function hashOf(bytes: Uint8Array | string): string {
   return createHash('sha256').update(bytes).digest('hex')
+}
+
+/** SHA-256 of files behind one another, read piece by piece. */
+export function hashOfFiles(...paths: readonly string[]): string {
+  const hash = createHash('sha256')
+  const piece = Buffer.alloc(1 << 20)
+  for (const path of paths) {
+    const file = openSync(path, 'r')
+    try {
+      for (let read = readSync(file, piece); read > 0; read = readSync(file, piece))
+        hash.update(piece.subarray(0, read))
+    } finally {
+      closeSync(file)
+    }
+  }
+  return hash.digest('hex')
 }
 
 /** What a file holds by now is there after a power cut, too. */

@@ -8,7 +8,7 @@ const rowsPerStrip = 32
 const [short, long, rational] = [3, 4, 5]
 
 /**
- * Pictures of one title as TIFF (6.0, with the deflate of Adobe's Photoshop TIFF Technical Notes and the horizontal
+ * Pictures of one title as TIFF (6.0, with compression 8, deflate, as its technical notes of 2002 have it, and the horizontal
  * predictor of section 14), little-endian, RGBA. Alpha is told as it is (section 18): straight or premultiplied. Strips in
  * which nothing is drawn are the same in all of them, and pressed once.
  */
