@@ -67,7 +67,7 @@ test('from the Shelf to a zip of finished titles', async ({ page }) => {
 
   // Outputs.
   await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
-  await page.getByRole('radio', { name: /^PNG sequence/ }).click()
+  await page.getByRole('radio', { name: 'PNG sequence alpha' }).click()
   await page.getByLabel('Frames each').fill('40')
   await page.getByLabel('Frames each').press('Enter')
   await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()

@@ -34,6 +34,8 @@ const gather = 300
 interface Kept {
   folder: OutFolder
   path: string
+  /** Titles that were brought since it was last told. */
+  brought: number
 }
 
 /**
@@ -138,22 +140,24 @@ export class Keeper {
     const { settings, version } = output
     try {
       const { template, number } = templates.version(version)
-      const { folder } = this.folderOf(output, { template, version: number })
+      const kept = this.folderOf(output, { template, version: number })
+      const { folder } = kept
       const units = outputs.units(id).filter(({ state, result }) => state === 'done' && result)
       const asked = units.map(({ row, name, result }): Asked => ({ row, name, key: result! }))
       folder.arrange(asked)
-      let put = 0
       for (const title of asked) {
         if (folder.holds(title)) continue
         const finished = readFinished(root, title.key)
         if (!finished) continue
         folder.put(finished, title.row, title.name, root, number)
-        put++
+        kept.brought++
       }
       if (output.state === 'done') {
         const gone = folder.clear(asked)
         folder.writeBeside(await this.beside(output, folder))
-        if (put + gone > 0) this.say(id, wordsFor(put, gone, settings))
+        const { brought } = kept
+        kept.brought = 0
+        if (brought + gone > 0) this.say(id, wordsFor(brought, gone, settings))
       }
       folder.book()
     } catch (error) {
@@ -188,7 +192,7 @@ export class Keeper {
     const known = this.kept.get(id)
     if (known?.path === path) return known
     const more = { keepSuperseded: settings.keep!.superseded === true, timecode: settings.timecode }
-    const kept = { path, folder: new OutFolder(path, about, more) }
+    const kept = { path, folder: new OutFolder(path, about, more), brought: 0 }
     this.kept.set(id, kept)
     return kept
   }
