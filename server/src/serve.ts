@@ -6,7 +6,7 @@ import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
-import { orderRows } from './http/ordering.ts'
+import { keysIn, orderRows } from './http/ordering.ts'
 import { contactSheetsOf } from './http/outputs.ts'
 import { Crew } from './render/crew.ts'
 import { Keeper, type KeepRoots, keptBeside } from './render/keeper.ts'
@@ -45,13 +45,11 @@ export async function serve(options: {
     hosts,
   })
   const keepRoots = options.keep && Object.keys(options.keep).length > 0 ? options.keep : keptBeside(options.data)
-  const keeper = new Keeper(
-    store,
-    queue,
-    keepRoots,
-    (output) => orderRows({ store, pool }, store.sheets.get(output.sheet!), output.version, output.settings),
-    (output) => contactSheetsOf({ store, pool }, output),
-  )
+  const keeper = new Keeper(store, queue, keepRoots, {
+    orderNow: (output) => orderRows({ store, pool }, store.sheets.get(output.sheet!), output.version, output.settings),
+    keyOf: (output) => keysIn({ store }, output),
+    contactSheets: (output) => contactSheetsOf({ store, pool }, output),
+  })
   const server = createServer(makeApp({ store, pool, queue, follower, keeper }, log))
   // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
   server.keepAliveTimeout = 65_000

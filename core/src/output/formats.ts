@@ -50,7 +50,7 @@ export interface OutputFormat {
   pictures?: string
   /** `either`: straight or premultiplied, as the order says. `on or off`: a pixel is clear or not. */
   alpha: 'straight' | 'premultiplied' | 'either' | 'on or off' | 'none'
-  /** Bits a channel; `half`: floating point of 16. Above 10, titles are drawn in more than 8, too. */
+  /** Bits a channel; `half`: floating point of 16. For these and for 16, titles are drawn in more than 8, too. */
   bits: 8 | 10 | 12 | 16 | 'half'
   /** Whether something lies under the title: always, when asked for, never. */
   backdrop: 'always' | 'may' | 'never'

@@ -297,13 +297,13 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
   } = work
   const progress = new Progress(wanted.length, crew.size, options.json === true || !process.stderr.isTTY)
   for (const note of notes) progress.say(note)
-  out.arrange([...wanted, ...others])
+  await out.arrange([...wanted, ...others])
   const there: Asked[] = [...others]
   let booked = Date.now()
   const one = async (title: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
     const { row, name, content, only, beside = [] } = title
     if (beside.length > 0) return ['held', { reason: beside.map(({ message }) => message).join(' ') }]
-    if (out.holds(title)) {
+    if (await out.holds(title)) {
       there.push(title)
       return ['unchanged', {}]
     }
@@ -314,7 +314,7 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
         const task = { source, match, row: content, n: row, settings, root, ...(only ? { only } : {}) }
         const result = await crew.run(task)
         if (result.state === 'held') return ['held', { reason: result.findings.map((f) => f.message).join(' ') }]
-        out.put(result.finished, row, name)
+        await out.put(result.finished, row, name)
         there.push(title)
         return ['done', { milliseconds: performance.now() - started }]
       } catch (error) {

@@ -74,14 +74,13 @@ export async function orderRows(
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)
     const held = heldWords(findings?.[n - 1])
-    return { n, row, name: nameOf(n, values), values, ...(held ? { held } : {}) }
+    return { n, row, name: nameOf(n, values), ...(held ? { held } : {}) }
   })
   if (!settings.changedOnly) return { ...order, units }
   const known = store.outputs.latestResults(sheet.id, settings.format)
-  const documentOf = (row: Row) => templates.version(row.version ?? version).document
-  const changed = units.filter(({ row, name, values }) => {
-    const frames = durationOf(settings, template, match, row)
-    const key = unitKey({ document: documentOf(row), values, pictures, settings, frames })
+  const keyOf = keysIn(context, order)
+  const changed = units.filter(({ row, name }) => {
+    const key = keyOf(row)
     return known.get(name) !== key || !readFinished(store.finished, key)
   })
   demand(
@@ -90,6 +89,19 @@ export async function orderRows(
     'No row has changed since the last output; there is nothing to render.',
   )
   return { ...order, units: changed }
+}
+
+/** By what a row's title will be known once it is rendered for an order. */
+export function keysIn(
+  { store: { templates } }: Pick<Context, 'store'>,
+  { version, match, pictures, settings }: Pick<Order, 'version' | 'match' | 'pictures' | 'settings'>,
+): (row: Row) => string {
+  const template = templates.published(templates.version(version))
+  return (row) => {
+    const { document } = templates.version(row.version ?? version)
+    const { values } = valuesOf(template, match, row)
+    return unitKey({ document, values, pictures, settings, frames: durationOf(settings, template, match, row) })
+  }
 }
 
 /** By row (from 1): why it must not go out, beside what it says by itself. */

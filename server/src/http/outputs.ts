@@ -288,7 +288,7 @@ export async function contactSheetsOf(
   const { settings, match, pictures, version } = output
   const { document } = store.templates.version(version)
   const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
-  const titles = store.outputs.contents(output.id)
+  const titles = store.outputs.contents(output.id).filter(({ state }) => state === 'done')
   const sheets = await pool.run<'contactSheets'>({ kind: 'contactSheets', source, settings, match, titles })
   return new Map(sheets.map((picture, page) => [sheetName(page), picture]))
 }

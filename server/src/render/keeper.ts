@@ -1,4 +1,5 @@
 import { isAbsolute, join, relative, resolve } from 'node:path'
+import type { Row } from '@hoja/core/data'
 import type { OutputSettings } from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { Store } from '../store/index.ts'
@@ -49,16 +50,21 @@ export class Keeper {
   private readonly seen = new Map<number, number>()
   private readonly timer: NodeJS.Timeout
   private readonly stop: () => void
-  private ordering = Promise.resolve()
+  /** One piece of work after another: what is ordered and what is brought never meet. */
+  private working = Promise.resolve()
 
   constructor(
     private readonly store: Store,
     private readonly queue: Queue,
     readonly roots: KeepRoots,
-    /** An order of a sheet as it is now. */
-    private readonly orderNow: (output: OutputRow) => Promise<Order>,
-    /** Pictures of all titles together. */
-    private readonly contactSheets: (output: OutputRow) => Promise<Map<string, Uint8Array>>,
+    private readonly asks: {
+      /** An order of a sheet as it is now. */
+      orderNow: (output: OutputRow) => Promise<Order>
+      /** By what a row's title is known once it is rendered. */
+      keyOf: (output: OutputRow) => (row: Row) => string
+      /** Pictures of all titles together. */
+      contactSheets: (output: OutputRow) => Promise<Map<string, Uint8Array>>
+    },
   ) {
     this.timer = setInterval(() => this.look(), every)
     this.timer.unref()
@@ -81,7 +87,7 @@ export class Keeper {
     clearInterval(this.timer)
     this.stop()
     for (const timer of this.due.values()) clearTimeout(timer)
-    await this.ordering
+    await this.working
     for (const { folder } of this.kept.values()) folder.close()
   }
 
@@ -107,18 +113,26 @@ export class Keeper {
 
   private renew(output: OutputRow, revision: number): void {
     const { outputs } = this.store
-    this.ordering = this.ordering.then(async () => {
+    this.work(output.id, 'The sheet could not be ordered again', async () => {
       try {
-        const order = await this.orderNow(output)
+        const order = await this.asks.orderNow(output)
         if (outputs.get(output.id).state !== 'done') return
         outputs.renew(output.id, order, revision)
         this.queue.wake()
       } catch (error) {
-        const refusal = error instanceof Refusal ? error : diskRefusal(error)
-        if (!refusal) throw error
-        // Removed meanwhile, or nothing of it can be rendered: as it was it stays.
-        if (outputs.keeping().some(({ id }) => id === output.id)) outputs.kept(output.id, revision, refusal.message)
+        // Nothing of it can be rendered: as it was it stays, until the sheet changes again.
+        outputs.kept(output.id, revision)
+        throw error
       }
+    })
+  }
+
+  /** Work that comes after what is under way; what goes wrong in it is told. */
+  private work(id: number, trouble: string, work: () => Promise<void>): void {
+    this.working = this.working.then(work).catch((error: unknown) => {
+      const { message } = error instanceof Refusal ? error : (diskRefusal(error) ?? (error as Error))
+      // It may have been removed meanwhile.
+      if (this.store.outputs.keeping().some((one) => one.id === id)) this.say(id, `${trouble}: ${message}`)
     })
   }
 
@@ -126,7 +140,7 @@ export class Keeper {
     if (this.due.has(id)) return
     const timer = setTimeout(() => {
       this.due.delete(id)
-      void this.bring(id)
+      this.work(id, 'The folder could not be brought up to date', () => this.bring(id))
     }, gather)
     timer.unref()
     this.due.set(id, timer)
@@ -138,33 +152,31 @@ export class Keeper {
     const output = outputs.keeping().find((one) => one.id === id)
     if (!output) return
     const { settings, version } = output
-    try {
-      const { template, number } = templates.version(version)
-      const kept = this.folderOf(output, { template, version: number })
-      const { folder } = kept
-      const units = outputs.units(id).filter(({ state, result }) => state === 'done' && result)
-      const asked = units.map(({ row, name, result }): Asked => ({ row, name, key: result! }))
-      folder.arrange(asked)
-      for (const title of asked) {
-        if (folder.holds(title)) continue
-        const finished = readFinished(root, title.key)
-        if (!finished) continue
-        folder.put(finished, title.row, title.name, root, number)
-        kept.brought++
-      }
-      if (output.state === 'done') {
-        const gone = folder.clear(asked)
-        folder.writeBeside(await this.beside(output, folder))
-        const { brought } = kept
-        kept.brought = 0
-        if (brought + gone > 0) this.say(id, wordsFor(brought, gone, settings))
-      }
-      folder.book()
-    } catch (error) {
-      const refusal = error instanceof Refusal ? error : diskRefusal(error)
-      if (!refusal) throw error
-      this.say(id, `The folder could not be brought up to date: ${refusal.message}`)
+    const { template, number } = templates.version(version)
+    const kept = this.folderOf(output, { template, version: number })
+    const { folder } = kept
+    const keyOf = this.asks.keyOf(output)
+    const units = outputs.contents(id)
+    // What waits still is known by what it will be: it keeps its place, or takes its new one.
+    await folder.arrange(units.map(({ n, name, row, result }): Asked => ({ row: n, name, key: result ?? keyOf(row) })))
+    const done = units.flatMap(({ n, name, state, result }): Asked[] =>
+      state === 'done' && result ? [{ row: n, name, key: result }] : [],
+    )
+    for (const title of done) {
+      if (await folder.holds(title)) continue
+      const finished = readFinished(root, title.key)
+      if (!finished) continue
+      await folder.put(finished, title.row, title.name, root, number)
+      kept.brought++
     }
+    if (output.state === 'done') {
+      const gone = folder.clear(done)
+      folder.writeBeside(await this.beside(output, folder))
+      const { brought } = kept
+      kept.brought = 0
+      if (brought + gone > 0) this.say(id, wordsFor(brought, gone, settings))
+    }
+    folder.book()
   }
 
   private say(output: number, text: string): void {
@@ -177,7 +189,8 @@ export class Keeper {
   private async beside(output: OutputRow, folder: OutFolder): Promise<Map<string, Uint8Array | string>> {
     const { settings, sheet, match } = output
     const files = new Map<string, Uint8Array | string>()
-    if (settings.contactSheet) for (const [name, picture] of await this.contactSheets(output)) files.set(name, picture)
+    if (settings.contactSheet)
+      for (const [name, picture] of await this.asks.contactSheets(output)) files.set(name, picture)
     if (settings.conform && sheet !== null) {
       const { sheets } = this.store
       const rows = sheets.rows(sheet)

@@ -43,16 +43,16 @@ function runs(format: 'mov' | 'png' | 'pair', keep = false) {
   const path = join(folder, `run-${count++}`)
   return {
     path,
-    run(asked: Asked[], held: string[] = []): string[] {
+    async run(asked: Asked[], held: string[] = []): Promise<string[]> {
       const out = new OutFolder(path, {}, { keepSuperseded: keep })
       const rendered: string[] = []
       const there: Asked[] = []
-      out.arrange(asked)
+      await out.arrange(asked)
       for (const title of asked) {
         if (held.includes(title.name)) continue
-        if (!out.holds(title)) {
+        if (!(await out.holds(title))) {
           rendered.push(title.name)
-          out.put(finished(join(out.work, 'finished'), title.key, format), title.row, title.name)
+          await out.put(finished(join(out.work, 'finished'), title.key, format), title.row, title.name)
         }
         there.push(title)
       }
@@ -72,10 +72,10 @@ function runs(format: 'mov' | 'png' | 'pair', keep = false) {
   }
 }
 
-test('a row put in before others renames them in one step, and renders one', () => {
+test('a row put in before others renames them in one step, and renders one', async () => {
   const { run, files, manifest } = runs('mov')
-  expect(run(titles('001_Io=a', '002_Tam=b', '003_Ana=c'))).toHaveLength(3)
-  expect(run(titles('001_Io=a', '002_Xu=d', '003_Tam=b', '004_Ana=c'))).toEqual(['002_Xu'])
+  expect(await run(titles('001_Io=a', '002_Tam=b', '003_Ana=c'))).toHaveLength(3)
+  expect(await run(titles('001_Io=a', '002_Xu=d', '003_Tam=b', '004_Ana=c'))).toEqual(['002_Xu'])
   expect(files()).toEqual(['001_Io.mov', '002_Xu.mov', '003_Tam.mov', '004_Ana.mov'])
   expect(manifest().map(({ file, row }) => [file, row])).toEqual([
     ['001_Io.mov', 1],
@@ -85,11 +85,11 @@ test('a row put in before others renames them in one step, and renders one', () 
   ])
 })
 
-test('titles that change places do so without being rendered, sequences and pairs with all their files', () => {
+test('titles that change places do so without being rendered, sequences and pairs with all their files', async () => {
   for (const format of ['png', 'pair'] as const) {
     const { run, files, manifest, path } = runs(format)
-    run(titles('one=a', 'two=b'))
-    expect(run(titles('two=a', 'one=b'))).toEqual([])
+    await run(titles('one=a', 'two=b'))
+    expect(await run(titles('two=a', 'one=b'))).toEqual([])
     for (const { file, sha256: told } of manifest()) {
       const lies = join(path, file)
       const bytes =
@@ -109,71 +109,71 @@ test('titles that change places do so without being rendered, sequences and pair
   }
 })
 
-test('a row that is held now has no file any more, and what nobody asks for goes, or goes aside', () => {
+test('a row that is held now has no file any more, and what nobody asks for goes, or goes aside', async () => {
   const removed = runs('mov')
-  removed.run(titles('one=a', 'two=b', 'three=c'))
-  removed.run(titles('one=a', 'two=B'), ['two'])
+  await removed.run(titles('one=a', 'two=b', 'three=c'))
+  await removed.run(titles('one=a', 'two=B'), ['two'])
   expect(removed.files()).toEqual(['one.mov'])
   expect(removed.manifest().map(({ file }) => file)).toEqual(['one.mov'])
   const aside = runs('png', true)
-  aside.run(titles('one=a', 'two=b'))
-  aside.run(titles('one=a'))
+  await aside.run(titles('one=a', 'two=b'))
+  await aside.run(titles('one=a'))
   expect(aside.files()).toContain(`${supersededFolder}/two/two_0000.png`)
   expect(aside.files().filter((file) => file.startsWith('two'))).toEqual([])
   // The next one of that name lies beside it.
-  aside.run(titles('one=a', 'two=c'))
-  aside.run(titles('one=a'))
+  await aside.run(titles('one=a', 'two=c'))
+  await aside.run(titles('one=a'))
   expect(aside.files()).toContain(`${supersededFolder}/two_2/two_0000.png`)
 })
 
-test('a sequence is judged by its own frames, not by what else lies there', () => {
+test('a sequence is judged by its own frames, not by what else lies there', async () => {
   const { run, path, files } = runs('png')
-  run(titles('one=a'))
+  await run(titles('one=a'))
   writeFileSync(join(path, 'one/.DS_Store'), 'x')
   writeFileSync(join(path, 'one/Thumbs.db'), 'x')
-  expect(run(titles('one=a'))).toEqual([])
+  expect(await run(titles('one=a'))).toEqual([])
   // As many files as there should be, but one of them is another.
   rmSync(join(path, 'one/one_0001.png'))
-  expect(run(titles('one=a'))).toEqual(['one'])
+  expect(await run(titles('one=a'))).toEqual(['one'])
   writeFileSync(join(path, 'one/one_0002.png'), 'xx')
-  expect(run(titles('one=a'))).toEqual(['one'])
-  expect(run([])).toEqual([])
+  expect(await run(titles('one=a'))).toEqual(['one'])
+  expect(await run([])).toEqual([])
   expect(files()).toEqual([])
 })
 
-test('a movie of the same size with other bytes is rendered again; files of the user stay', () => {
+test('a movie of the same size with other bytes is rendered again; files of the user stay', async () => {
   const { run, path, files } = runs('mov')
-  run(titles('cut/one=a'))
+  await run(titles('cut/one=a'))
   writeFileSync(join(path, 'cut/one.mov'), 'zzz'.slice(0, 3))
   writeFileSync(join(path, 'cut/notes.txt'), 'mine')
-  expect(run(titles('cut/one=a'))).toEqual(['cut/one'])
-  run([])
+  expect(await run(titles('cut/one=a'))).toEqual(['cut/one'])
+  await run([])
   expect(files()).toEqual(['cut', 'cut/notes.txt'])
 })
 
-test('a manifest of before, without names of titles, is understood', () => {
+test('a manifest of before, without names of titles, is understood', async () => {
   const { run, path, manifest } = runs('mov')
-  run(titles('one=a'))
+  await run(titles('one=a'))
   const file = join(path, 'manifest.json')
   writeFileSync(file, readFileSync(file, 'utf8').replace(/\s*"title": "one",/, ''))
-  expect(run(titles('two=a'))).toEqual([])
+  expect(await run(titles('two=a'))).toEqual([])
   expect(manifest().map(({ file: name }) => name)).toEqual(['two.mov'])
 })
 
-test('after any run the folder holds exactly what was asked for, and the manifest says what lies there', () => {
+test('after any run the folder holds exactly what was asked for, and the manifest says what lies there', async () => {
   const name = fc.constantFrom('anna', 'Anna', 'anna_2', 'b', 'c')
   const title = fc.record({ name, key: fc.constantFrom('aa', 'bb', 'cc', 'dd') })
   // Names that differ by case alone are one name on some disks, and are never given twice.
   const order = fc.uniqueArray(title, { selector: (one) => one.name.toLowerCase(), maxLength: 4 })
-  fc.assert(
-    fc.property(
+  await fc.assert(
+    fc.asyncProperty(
       fc.array(fc.tuple(order, name), { minLength: 1, maxLength: 5 }),
       fc.constantFrom('mov' as const, 'png' as const, 'pair' as const),
-      (orders, format) => {
+      async (orders, format) => {
         const { run, files, manifest, path } = runs(format)
         for (const [order, held] of orders) {
           const asked = order.map((one, i) => ({ ...one, row: i + 1 }))
-          run(asked, [held])
+          await run(asked, [held])
           const wanted = asked.filter((one) => one.name !== held)
           const paths = wanted.flatMap((one) =>
             format === 'mov'

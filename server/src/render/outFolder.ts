@@ -1,5 +1,4 @@
 import {
-  copyFileSync,
   existsSync,
   constants as fs,
   mkdirSync,
@@ -9,8 +8,8 @@ import {
   rmdirSync,
   rmSync,
   statSync,
-  writeFileSync,
 } from 'node:fs'
+import { copyFile, writeFile } from 'node:fs/promises'
 import { dirname, isAbsolute, join } from 'node:path'
 import { type ManifestEntry, manifestCsv, manifestJson } from '@hoja/core/output'
 import { parseRate } from '@hoja/core/time'
@@ -90,7 +89,7 @@ export class OutFolder {
    * Brings what lies here to the names that it is asked for by now, and books that.
    * @param asked every title of the order, whether it is rendered now or not
    */
-  arrange(asked: readonly Asked[]): void {
+  async arrange(asked: readonly Asked[]): Promise<void> {
     const moves: { from: Lying; to: Asked }[] = []
     const free = new Map<string, Lying[]>()
     const inPlace = new Set(asked.filter(({ name, key }) => this.titles.get(name)?.key === key).map(({ name }) => name))
@@ -99,7 +98,7 @@ export class OutFolder {
     for (const title of asked) {
       if (inPlace.has(title.name)) continue
       const from = free.get(title.key)?.pop()
-      if (from && this.isWhole(from)) moves.push({ from, to: title })
+      if (from && (await this.isWhole(from))) moves.push({ from, to: title })
     }
     if (moves.length === 0) return
     // Names may change places: all of them go aside before the first one comes back.
@@ -132,9 +131,9 @@ export class OutFolder {
   }
 
   /** Whether a title lies here already, whole: every file of it with the bytes that the manifest tells. */
-  holds({ key, name, row }: Asked): boolean {
+  async holds({ key, name, row }: Asked): Promise<boolean> {
     const lying = this.titles.get(name)
-    if (lying?.key !== key || !this.isWhole(lying)) return false
+    if (lying?.key !== key || !(await this.isWhole(lying))) return false
     for (const entry of lying.entries) entry.row = row
     return true
   }
@@ -144,16 +143,22 @@ export class OutFolder {
    * @param root where it was rendered; out of this folder's own `work` it is moved, from elsewhere copied
    * @throws Refusal when the disk takes no more
    */
-  put(finished: Finished, row: number, name: string, root = join(this.work, 'finished'), version?: number): void {
+  async put(
+    finished: Finished,
+    row: number,
+    name: string,
+    root = join(this.work, 'finished'),
+    version?: number,
+  ): Promise<void> {
     try {
       const entries = manifestOf(finished, row, name, version)
       const before = this.titles.get(name)
       const isOwn = root.startsWith(this.work)
-      finished.files.forEach((file, i) => {
+      for (const [i, file] of finished.files.entries()) {
         const delivered = [...filesOf(root, finished, file, name)]
-        if (file.sequence) this.placeSequence(delivered, entries[i]!.file, before)
-        else this.placeFile(delivered[0]!, isOwn)
-      })
+        if (file.sequence) await this.placeSequence(delivered, entries[i]!.file, before)
+        else await this.placeFile(delivered[0]!, isOwn)
+      }
       this.placeSidecars(entries)
       if (isOwn) rmSync(finishedFolder(root, finished.key), { recursive: true, force: true })
       this.titles.delete(name)
@@ -214,17 +219,17 @@ export class OutFolder {
     return Array.from({ length: entry.frames }, (_, frame) => join(path, pictureName(entry, frame)))
   }
 
-  private isWhole({ entries }: Lying): boolean {
-    return entries.every((entry) => {
+  private async isWhole({ entries }: Lying): Promise<boolean> {
+    for (const entry of entries) {
       const sidecar = sidecarOf(entry, this.timecode)
       if (sidecar && !isText(join(this.path, sidecar.path), sidecar.text)) return false
       const paths = this.pathsOf(entry)
       if (!paths.every(existsSync)) return false
-      if (paths.every((path) => this.known.get(path) === signature(path))) return true
-      if (hashOfFiles(...paths) !== entry.sha256) return false
+      if (paths.every((path) => this.known.get(path) === signature(path))) continue
+      if ((await hashOfFiles(...paths)) !== entry.sha256) return false
       for (const path of paths) this.known.set(path, signature(path))
-      return true
-    })
+    }
+    return true
   }
 
   /** Takes a title out of the folder, and out of the manifest. */
@@ -270,7 +275,7 @@ export class OutFolder {
     this.removeEmpty(dirname(folder))
   }
 
-  private placeFile(file: Delivered, isOwn: boolean): void {
+  private async placeFile(file: Delivered, isOwn: boolean): Promise<void> {
     this.makeFolderOf(file.path)
     const path = join(this.path, file.path)
     if (isOwn) {
@@ -278,12 +283,12 @@ export class OutFolder {
       return
     }
     const copy = join(this.work, `copy-${this.scratches++}`)
-    copyFileSync(file.from, copy, fs.COPYFILE_FICLONE)
+    await copyFile(file.from, copy, fs.COPYFILE_FICLONE)
     renameSync(copy, path)
   }
 
   /** A sequence that is new comes in one step; one that lies here is renewed frame by frame, and stays where it is placed. */
-  private placeSequence(files: readonly Delivered[], name: string, before: Lying | undefined): void {
+  private async placeSequence(files: readonly Delivered[], name: string, before: Lying | undefined): Promise<void> {
     const folder = join(this.path, name)
     const isFresh = !existsSync(folder)
     const into = isFresh ? join(this.work, `sequence-${this.scratches++}`) : folder
@@ -293,10 +298,10 @@ export class OutFolder {
       // Held frames are the same picture, over and over.
       if (last?.at !== file.at) last = { at: file.at, bytes: Buffer.concat([...piecesOf(file)]) }
       const path = join(into, file.path.split('/').pop()!)
-      if (isFresh) writeFileSync(path, last.bytes)
+      if (isFresh) await writeFile(path, last.bytes)
       else {
-        const copy = join(this.work, 'frame')
-        writeFileSync(copy, last.bytes)
+        const copy = join(this.work, `frame-${this.scratches++}`)
+        await writeFile(copy, last.bytes)
         renameSync(copy, path)
       }
     }

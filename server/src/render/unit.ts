@@ -321,7 +321,8 @@ async function writePiece(
   }
   if (format === 'apng') writeSynced(paths[0]!, animated(movie, onPicture))
   else await writeMovie(format, movie, paths, { ...writingOf(order, timing, piece), onPicture })
-  return names.map((name, i) => ({ ...described(work, name), suffix: suffixes[i]! }))
+  const all = await Promise.all(names.map((name) => described(work, name)))
+  return all.map((one, i) => ({ ...one, suffix: suffixes[i]! }))
 }
 
 function writingOf(
@@ -393,12 +394,12 @@ async function writeStill(
     still: () => framePng(list, raster),
   }[format as 'still']()
   writeSynced(join(work, file), bytes)
-  return { files: [{ ...described(work, file), suffix: suffix!, frames: 1 }], frames: 1, pictures: 1, rate }
+  return { files: [{ ...(await described(work, file)), suffix: suffix!, frames: 1 }], frames: 1, pictures: 1, rate }
 }
 
-function described(work: string, file: string): Pick<FinishedFile, 'file' | 'bytes' | 'sha256'> {
+async function described(work: string, file: string): Promise<Pick<FinishedFile, 'file' | 'bytes' | 'sha256'>> {
   const path = join(work, file)
-  return { file, bytes: statSync(path).size, sha256: hashOfFiles(path) }
+  return { file, bytes: statSync(path).size, sha256: await hashOfFiles(path) }
 }
 
 function writeSynced(path: string, bytes: Uint8Array | string): void {

@@ -116,3 +116,21 @@ test('nothing half-written is found', () => {
   expect(readFinished(root, 'bb33')).toBeUndefined()
   expect(readFinished(root, 'aa11')?.frames).toBe(6)
 })
+
+test('what was finished before titles came in pieces is handed over as it was', () => {
+  const kept = { key: 'bb11', format: 'pair', frames: 6, pictures: 3, rate: { num: 25, den: 1 } }
+  const lies = finishedFolder(root, 'bb11')
+  mkdirSync(lies, { recursive: true })
+  const files = ['_fill', '_key'].map((end) => ({ file: `title${end}.mov`, bytes: 3, sha256: 'c0' }))
+  for (const { file } of files) writeFileSync(join(lies, file), 'abc')
+  writeFileSync(join(lies, 'unit.json'), JSON.stringify({ ...kept, files }))
+  const pair = readFinished(root, 'bb11')!
+  expect([...titleFiles(root, pair, 'Io')].map(({ path }) => path)).toEqual(['Io_fill.mov', 'Io_key.mov'])
+  const places = [{ at: 0, length: 3 }]
+  const sequence = { pictures: places, frames: [0, 0] }
+  const before = { ...kept, format: 'png', frames: 2, files: [{ file: 'pictures', bytes: 3, sha256: 'c0' }], sequence }
+  writeFileSync(join(lies, 'unit.json'), JSON.stringify(before))
+  const read = readFinished(root, 'bb11')!
+  expect([...titleFiles(root, read, 'Io')].map(({ path }) => path)).toEqual(['Io/Io_0000.png', 'Io/Io_0001.png'])
+  expect(read.files[0]).toMatchObject({ frames: 2, suffix: '', sequence })
+})

@@ -1,12 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto'
 import {
   closeSync,
+  createReadStream,
   existsSync,
   fsyncSync,
   mkdirSync,
   openSync,
   readFileSync,
-  readSync,
   renameSync,
   rmSync,
   writeSync,
@@ -18,19 +18,11 @@ export function hashOf(bytes: Uint8Array | string): string {
   return createHash('sha256').update(bytes).digest('hex')
 }
 
-/** SHA-256 of files behind one another, read piece by piece. */
-export function hashOfFiles(...paths: readonly string[]): string {
+/** SHA-256 of files behind one another, read piece by piece, with room for other work between two. */
+export async function hashOfFiles(...paths: readonly string[]): Promise<string> {
   const hash = createHash('sha256')
-  const piece = Buffer.alloc(1 << 20)
-  for (const path of paths) {
-    const file = openSync(path, 'r')
-    try {
-      for (let read = readSync(file, piece); read > 0; read = readSync(file, piece))
-        hash.update(piece.subarray(0, read))
-    } finally {
-      closeSync(file)
-    }
-  }
+  for (const path of paths)
+    for await (const piece of createReadStream(path, { highWaterMark: 1 << 18 })) hash.update(piece as Buffer)
   return hash.digest('hex')
 }
 

@@ -117,10 +117,9 @@ export class Outputs {
     this.close(id)
   }
 
-  /** Notes that a revision of its sheet was looked at, and what came of it. */
-  kept(id: number, revision: number, text: string): void {
+  /** Notes that a revision of its sheet was looked at. */
+  kept(id: number, revision: number): void {
     this.db.prepare('UPDATE outputs SET revision = ? WHERE id = ?').run(revision, id)
-    this.log(id, text)
   }
 
   /** Outputs that keep a folder current. */
@@ -168,12 +167,25 @@ export class Outputs {
     return this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? ORDER BY row`).all(id) as UnitRow[]
   }
 
-  /** The finished rows of an output as they were rendered. */
-  contents(id: number): { n: number; name: string; row: Row }[] {
+  /** The rows of an output as they were ordered. */
+  contents(id: number): { n: number; name: string; row: Row; state: UnitState; result: string | null }[] {
     const rows = this.db
-      .prepare("SELECT row, name, cells, beside FROM units WHERE output = ? AND state = 'done' ORDER BY row")
-      .all(id) as { row: number; name: string; cells: string; beside: string }[]
-    return rows.map((unit) => ({ n: unit.row, name: unit.name, row: unpackRow(unit) }))
+      .prepare('SELECT row, name, cells, beside, state, result FROM units WHERE output = ? ORDER BY row')
+      .all(id) as {
+      row: number
+      name: string
+      cells: string
+      beside: string
+      state: UnitState
+      result: string | null
+    }[]
+    return rows.map(({ row, name, state, result, ...content }) => ({
+      n: row,
+      name,
+      row: unpackRow(content),
+      state,
+      result,
+    }))
   }
 
   unit(id: number, row: number): UnitRow {

@@ -77,7 +77,7 @@ export const codings = {
   dnxhr: dnxhr('yuv422p10le', 'dnxhr_hqx'),
   dnxhr444: dnxhr('yuv444p10le', 'dnxhr_444'),
   cineform: {
-    by: { filter: 'format=gbrap12le', args: ['-c:v', 'cfhd', '-quality', 'film3+'], bits: 16, deep: true },
+    by: { filter: 'format=gbrap12le', args: ['-c:v', 'cfhd', '-quality', 'film3+'], bits: 16 },
     track: { ...known('CFHD'), colour: { ...rgb709, matrix: 1 } },
   },
   utvideo: {
