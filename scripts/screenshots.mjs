@@ -12,9 +12,15 @@ run('node', ['scripts/build.mjs'])
 const { chromium } = await import('@playwright/test')
 const data = mkdtempSync(join(tmpdir(), 'hoja-pictures-'))
 const port = 4166
-const server = spawn('node', [`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data], {
-  stdio: 'ignore',
-})
+/** A folder of its own: its name is in a picture. */
+const kept = join(tmpdir(), 'estuary-week')
+const server = spawn(
+  'node',
+  [`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data, '--keep', `week=${kept}`],
+  {
+    stdio: 'ignore',
+  },
+)
 const base = `http://127.0.0.1:${port}`
 const folder = `${root}/docs/screenshots`
 mkdirSync(folder, { recursive: true })
@@ -207,7 +213,7 @@ try {
   await page.getByText(/^[1-3]\d of 40:/).waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: /^004_/ }).click()
   await take('outputs')
-  await page.goto(`${base}/t/speaker/fill`)
+  await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
   await page.getByRole('radio', { name: /^PNG still/ }).click()
   await page.getByLabel('Keep current').click()
@@ -222,4 +228,5 @@ try {
 } finally {
   server.kill()
   rmSync(data, { recursive: true, force: true })
+  rmSync(kept, { recursive: true, force: true })
 }
