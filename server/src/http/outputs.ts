@@ -16,8 +16,8 @@ import {
   titlePath,
 } from '../render/deliver.ts'
 import { hasFfmpeg } from '../render/ffmpeg.ts'
+import { finishedFolder, readFinished } from '../render/finished.ts'
 import { asFile } from '../render/movieIn.ts'
-import { finishedFolder, readFinished } from '../render/unit.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
 import type { OutputRow, UnitRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'

@@ -12,7 +12,7 @@ import {
   suffixesOf,
 } from '@hoja/core/output'
 import { frameOfTimecode, isDropFrame } from '@hoja/core/time'
-import { type Finished, type FinishedFile, finishedFolder } from './unit.ts'
+import { type Finished, type FinishedFile, finishedFolder } from './finished.ts'
 
 /** One file as it is handed over: its name, and where its bytes lie. */
 export interface Delivered {

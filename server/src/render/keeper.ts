@@ -6,9 +6,9 @@ import type { Store } from '../store/index.ts'
 import type { Order, OutputRow } from '../store/outputs.ts'
 import { conformLists } from './deliver.ts'
 import { diskRefusal } from './disk.ts'
+import { readFinished } from './finished.ts'
 import { type Asked, OutFolder } from './outFolder.ts'
 import type { Queue } from './queue.ts'
-import { readFinished } from './unit.ts'
 
 /** Folders in which others may be kept current, by the names that people choose them by. */
 export type KeepRoots = Record<string, string>

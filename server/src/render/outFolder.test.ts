@@ -3,8 +3,8 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { temporaryFolder } from '../testing/running.ts'
+import { type Finished, finishedFolder } from './finished.ts'
 import { type Asked, OutFolder, supersededFolder } from './outFolder.ts'
-import { type Finished, finishedFolder } from './unit.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))

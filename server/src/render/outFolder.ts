@@ -16,7 +16,7 @@ import { parseRate } from '@hoja/core/time'
 import { hashOfFiles, writeWhole } from '../store/files.ts'
 import { type Delivered, filesOf, manifestOf, piecesOf, sidecarOf } from './deliver.ts'
 import { diskRefusal } from './disk.ts'
-import { type Finished, finishedFolder } from './unit.ts'
+import { type Finished, finishedFolder } from './finished.ts'
 
 const scratch = /^\.hoja-(\d+)$/
 

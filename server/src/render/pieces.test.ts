@@ -8,8 +8,9 @@ import { probed } from '../testing/decoded.ts'
 import { demo, temporaryFolder } from '../testing/running.ts'
 import { loadAssets } from './assets.ts'
 import { titleFiles } from './deliver.ts'
+import type { Finished } from './finished.ts'
 import { Raster } from './raster.ts'
-import { type Finished, renderUnit } from './unit.ts'
+import { renderUnit } from './unit.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))

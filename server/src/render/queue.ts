@@ -8,7 +8,7 @@ import type { ClaimedUnit, OutputRow, UnitRow } from '../store/outputs.ts'
 import { type Crew, isWorthAnotherTry } from './crew.ts'
 import { diskRefusal } from './disk.ts'
 import { hasFfmpeg } from './ffmpeg.ts'
-import { removeUnfinished } from './unit.ts'
+import { removeUnfinished } from './finished.ts'
 
 /** What stands in the way of more than one title, and goes away by itself or by somebody's doing. */
 const standing = ['disk.full', 'disk.refused', 'ffmpeg.none']

@@ -5,7 +5,7 @@ import { Writable } from 'node:stream'
 import { strFromU8, unzipSync } from 'fflate'
 import { temporaryFolder } from '../testing/running.ts'
 import { frameName, piecesOf, titleFiles } from './deliver.ts'
-import { type Finished, finishedFolder, readFinished, removeUnfinished } from './unit.ts'
+import { type Finished, finishedFolder, readFinished, removeUnfinished } from './finished.ts'
 import { zipFiles } from './zip.ts'
 
 const folder = temporaryFolder()
