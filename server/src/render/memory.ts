@@ -20,3 +20,16 @@ export async function releasePixels(): Promise<void> {
   collect({ type: titles % every === 0 ? 'major' : 'minor' })
   await setImmediate()
 }
+
+/** Bytes of pixels that may wait for the end of their title. */
+const most = 128 * 1024 * 1024
+let read = 0
+
+/** The same in the middle of a title, whenever so many pixels have been read that they would fill the memory. */
+export async function makeRoom(bytes: number): Promise<void> {
+  read += bytes
+  if (read < most) return
+  read = 0
+  collect({ type: 'minor' })
+  await setImmediate()
+}

@@ -22,6 +22,7 @@ import { frameOfTimecode, isDropFrame, type Rate, secondsOf, timecodeOf } from '
 import { hashOfFiles } from '../store/files.ts'
 import type { SheetPicture } from '../store/sheets.ts'
 import type { Finished, FinishedFile } from './finished.ts'
+import { makeRoom } from './memory.ts'
 import { type Mark, type Movie, partOf, type Writing } from './movie/movie.ts'
 import { webpOf } from './movie/webp.ts'
 import { writeMovie } from './movie/write.ts'
@@ -143,7 +144,12 @@ async function writePiece(
   const paths = names.map((name) => join(work, name))
   if (outputFormats[format].pictures) {
     const name = `pictures${suffixes[0]}`
-    const { places, sha256 } = writeSequence(join(work, name), movie, pictureCoder(format, movie, alpha), onPicture)
+    const { places, sha256 } = await writeSequence(
+      join(work, name),
+      movie,
+      pictureCoder(format, movie, alpha),
+      onPicture,
+    )
     const { size } = statSync(join(work, name))
     const sequence = { pictures: places, frames: movie.frames }
     return [{ file: name, suffix: suffixes[0]!, bytes: size, sha256, sequence }]
@@ -264,12 +270,12 @@ function inFrame(rgba: Uint8ClampedArray, region: Bounds, width: number, height:
 }
 
 /** Writes a sequence's pictures behind one another into one file, synced once. */
-function writeSequence(
+async function writeSequence(
   path: string,
-  { pictures, frames }: Movie,
+  { pictures, frames, region }: Movie,
   coded: (picture: number) => Uint8Array,
   onPicture: (done: number, of: number) => void,
-): { places: { at: number; length: number }[]; sha256: string } {
+): Promise<{ places: { at: number; length: number }[]; sha256: string }> {
   const places: { at: number; length: number }[] = []
   const file = openSync(path, 'w+')
   const hash = createHash('sha256')
@@ -281,6 +287,8 @@ function writeSequence(
       places.push({ at, length: bytes.length })
       at += bytes.length
       onPicture(picture + 1, pictures)
+      // Deep pixels are read as floats, and kept as 16 bits beside.
+      await makeRoom(region.width * region.height * 24)
     }
     fsyncSync(file)
     let last = -1

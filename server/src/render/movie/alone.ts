@@ -1,5 +1,6 @@
 import { framed, type Packet, PacketReader, streamHeader } from '@hoja/core/formats'
 import { Ffmpeg } from '../ffmpeg.ts'
+import { makeRoom } from '../memory.ts'
 import { type Coding, type Encoding, fieldsOf } from './codings.ts'
 import { type Container, muxing } from './containers.ts'
 import { type Movie, rawTrack, type Writing } from './movie.ts'
@@ -55,6 +56,7 @@ export async function framesAlone(
       const code = coding.by(movie, look)
       for (let picture = 0; picture < movie.pictures; picture++) {
         await emit({ bytes: code(picture), key: true }, {})
+        await makeRoom(4 * movie.region.width * movie.region.height)
         writing.onPicture?.(picture + 1, movie.pictures)
       }
     } else await encoded(movie, coding.by, look, emit, writing.onPicture)
@@ -95,7 +97,9 @@ export async function encoded(
     reading.catch(() => encoder.kill())
     await encoder.feed(streamHeader(rawTrack(movie, bits)))
     for (const [i, picture] of pictures.entries()) {
-      await encoder.feed(...framed({ bytes: handed(movie, picture, look, encoding), key: true }, i, movie.rate))
+      const bytes = handed(movie, picture, look, encoding)
+      await encoder.feed(...framed({ bytes, key: true }, i, movie.rate))
+      await makeRoom(2 * bytes.length)
       onPicture?.(i + 1, pictures.length)
     }
     encoder.close()
