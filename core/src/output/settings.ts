@@ -150,7 +150,7 @@ export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
     ...(handles && !facts.still && handles.before + handles.after > 0 ? { handles } : {}),
     ...(facts.fields && fields ? { fields } : {}),
     ...(!facts.still && pieces ? { pieces } : {}),
-    ...(facts.chapters && marks && !pieces ? { marks } : {}),
+    ...(!facts.still && marks && !pieces ? { marks } : {}),
     ...(facts.still && at !== undefined ? { at } : {}),
     ...(facts.timecode && timecode ? { timecode } : {}),
     ...(facts.sound && silent ? { silent } : {}),

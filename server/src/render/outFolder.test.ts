@@ -195,3 +195,42 @@ test('after any run the folder holds exactly what was asked for, and the manifes
     { numRuns: 60 },
   )
 })
+
+test('a file that marks a title goes where its title goes, and names it as it is called', async () => {
+  const path = join(folder, 'marked')
+  const spans = { before: 0, in: 1, hold: 1, out: 1, after: 0 }
+  const marked = (root: string, key: string): Finished => {
+    const made = finished(root, key, 'mov')
+    return { ...made, marks: true, files: made.files.map((file) => ({ ...file, spans })) }
+  }
+  const run = async (asked: Asked[]) => {
+    const out = new OutFolder(path, {}, { timecode: '10:00:00:00' })
+    await out.arrange(asked)
+    let rendered = 0
+    for (const title of asked) {
+      if (await out.holds(title)) continue
+      rendered++
+      await out.put(marked(join(out.work, 'finished'), title.key), title.row, title.name)
+    }
+    out.clear(asked)
+    out.book()
+    out.close()
+    return rendered
+  }
+  const files = () =>
+    readdirSync(path)
+      .filter((name) => !name.startsWith('manifest'))
+      .sort()
+  expect(await run(titles('one=a', 'two=b'))).toBe(2)
+  expect(files()).toEqual(['one.mov', 'one.otio', 'two.mov', 'two.otio'])
+  expect(await run(titles('two=a', 'three=b'))).toBe(0)
+  expect(files()).toEqual(['three.mov', 'three.otio', 'two.mov', 'two.otio'])
+  expect(readFileSync(join(path, 'two.otio'), 'utf8')).toContain('"target_url": "two.mov"')
+  // Frame of day of ten hours, at 25.
+  expect(readFileSync(join(path, 'two.otio'), 'utf8')).toContain('"value": 900000')
+  // One that somebody has changed is written anew with its title.
+  writeFileSync(join(path, 'two.otio'), '{}')
+  expect(await run(titles('two=a', 'three=b'))).toBe(1)
+  expect(await run([])).toBe(0)
+  expect(files()).toEqual([])
+})

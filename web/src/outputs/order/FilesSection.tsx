@@ -41,10 +41,10 @@ export function FilesSection({ settings, template, change }: SectionProps) {
           onChange={(on) => change({ pieces: on || undefined })}
         />
       )}
-      {facts.chapters && !settings.pieces && (
+      {!facts.still && !settings.pieces && (
         <Tick
           label="Marks"
-          note="In, Hold and Out as chapters, and in an OTIO file beside each."
+          note={`In, Hold and Out ${facts.chapters ? 'as chapters, and ' : ''}in an OTIO file beside each.`}
           checked={settings.marks ?? false}
           onChange={(on) => change({ marks: on || undefined })}
         />

@@ -44,7 +44,7 @@ export function orderedFrom(settings: OutputSettings, rows: number[] | undefined
     ...(handles && !facts.still ? { handles } : {}),
     ...(facts.fields && fields ? { fields } : {}),
     ...(!facts.still && pieces ? { pieces } : {}),
-    ...(facts.chapters && !pieces && marks ? { marks } : {}),
+    ...(!facts.still && !pieces && marks ? { marks } : {}),
     ...(facts.still && at !== undefined ? { at } : {}),
     ...(!facts.still && !pieces && conform ? { conform } : {}),
     ...(rows ? { rows } : {}),
