@@ -330,6 +330,13 @@ test('what is asked for in vain is said, and the rest is done', async () => {
   expect(readdirSync(join(folder, 'vain')).sort()).toEqual(['001_Io_Marrec.png', 'manifest.csv', 'manifest.json'])
 })
 
+test('rows that say the same are each rendered to a file of their own', async () => {
+  writeFileSync(join(folder, 'same.csv'), `name,role\n${'Io Marrec,Keeper\n'.repeat(6)}`)
+  const call = ['render', speaker, 'same.csv', '--out', 'same', '--format', 'png', '--size', '480x270', '--name', 't']
+  expect((await hoja(...call, '--workers', '2')).code).toBe(0)
+  expect(readdirSync(join(folder, 'same')).filter((name) => name.startsWith('t'))).toHaveLength(6)
+})
+
 test('the length of a title comes from its row', async () => {
   writeFileSync(
     join(folder, 'cues.csv'),

@@ -310,11 +310,12 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
     const started = performance.now()
     for (let attempt = 1; ; attempt++)
       try {
-        const root = join(out.work, 'finished')
+        // Rows may say the same: each has a place of its own until its files are in theirs.
+        const root = join(out.work, `row-${row}`)
         const task = { source, match, row: content, n: row, settings, root, ...(only ? { only } : {}) }
         const result = await crew.run(task)
         if (result.state === 'held') return ['held', { reason: result.findings.map((f) => f.message).join(' ') }]
-        await out.put(result.finished, row, name)
+        await out.put(result.finished, row, name, root)
         there.push(title)
         return ['done', { milliseconds: performance.now() - started }]
       } catch (error) {

@@ -234,3 +234,21 @@ test('a file that marks a title goes where its title goes, and names it as it is
   expect(await run([])).toBe(0)
   expect(files()).toEqual([])
 })
+
+test('a title that comes in another format, or in fewer files, leaves none of the others behind', async () => {
+  const path = join(folder, 'formats')
+  const run = async (asked: Asked[], format: 'mov' | 'png' | 'pair') => {
+    const out = new OutFolder(path, {})
+    await out.arrange(asked)
+    for (const title of asked)
+      if (!(await out.holds(title)))
+        await out.put(finished(join(out.work, 'finished'), title.key, format), title.row, title.name)
+    out.clear(asked)
+    out.book()
+    out.close()
+    return (readdirSync(path) as string[]).filter((name) => !name.startsWith('manifest')).sort()
+  }
+  expect(await run(titles('one=a'), 'pair')).toEqual(['one_fill.mov', 'one_key.mov'])
+  expect(await run(titles('one=b'), 'png')).toEqual(['one'])
+  expect(await run(titles('one=c'), 'mov')).toEqual(['one.mov'])
+})

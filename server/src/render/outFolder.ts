@@ -163,6 +163,8 @@ export class OutFolder {
       if (isOwn) rmSync(finishedFolder(root, finished.key), { recursive: true, force: true })
       this.titles.delete(name)
       this.bookEntries(entries)
+      // What it had in other files before, in another format or in pieces, is its own no longer.
+      for (const old of before?.entries ?? []) if (!entries.some(({ file }) => file === old.file)) this.discard(old)
       for (const entry of entries) for (const path of this.pathsOf(entry)) this.known.set(path, signature(path))
     } catch (error) {
       throw diskRefusal(error) ?? error
@@ -235,17 +237,20 @@ export class OutFolder {
   /** Takes a title out of the folder, and out of the manifest. */
   private retire(lying: Lying): void {
     this.titles.delete(lying.entries[0]!.title)
-    const inUse = [...this.titles.values()].flatMap(({ entries }) => entries.map(({ file }) => file))
-    for (const entry of lying.entries) {
-      // On a disk that ignores case, another title may have taken its very place.
-      const alike = inUse.filter((file) => file.toLowerCase() === entry.file.toLowerCase())
-      if (alike.some((file) => this.isSame(file, entry.file))) continue
-      const paths = this.pathsOf(entry).filter(existsSync)
-      if (entry.marks) rmSync(join(this.path, entry.marks), { force: true })
-      if (this.keepSuperseded) this.moveAside(entry.file)
-      else for (const path of paths) rmSync(path, { force: true })
-      this.removeEmpty(entry.pictures ? join(this.path, entry.file) : dirname(join(this.path, entry.file)))
-    }
+    for (const entry of lying.entries) this.discard(entry)
+  }
+
+  /** Takes a file of a title out of the folder. */
+  private discard(entry: ManifestEntry): void {
+    const booked = [...this.titles.values()].flatMap(({ entries }) => entries)
+    // On a disk that ignores case, another title may have taken its very place.
+    const alike = booked.filter(({ file }) => file.toLowerCase() === entry.file.toLowerCase())
+    if (alike.some(({ file }) => this.isSame(file, entry.file))) return
+    if (entry.marks && !booked.some(({ marks }) => marks === entry.marks))
+      rmSync(join(this.path, entry.marks), { force: true })
+    if (this.keepSuperseded) this.moveAside(entry.file)
+    else for (const path of this.pathsOf(entry)) rmSync(path, { force: true })
+    this.removeEmpty(entry.pictures ? join(this.path, entry.file) : dirname(join(this.path, entry.file)))
   }
 
   private isSame(a: string, b: string): boolean {
