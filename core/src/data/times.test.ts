@@ -60,6 +60,11 @@ describe('what a row says of its time', () => {
     expect(rowTimes(match, row('', '10:00:00:00', '10:00:04:00'), pal)).toEqual({ from: 900_000, frames: 100 })
     expect(rowTimes(match, row('4 s', '10:00:00:00', ''), pal)).toEqual({ from: 900_000, frames: 100 })
     expect(rowTimes(match, row('', '', ''), pal)).toEqual({})
+    expect(rowTimes(match, row('', '01:00:00;00', '01:00:01;00'), ntsc)).toEqual({
+      from: 107_892,
+      frames: 30,
+      drop: true,
+    })
   })
 
   test('what can not be is said in a sentence that names it', () => {

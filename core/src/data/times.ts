@@ -7,6 +7,8 @@ import type { Row } from './table.ts'
 export interface RowTimes {
   /** Of its timeline, from 0: where its file lies in an edit. */
   from?: number
+  /** Whether that is told in timecode that drops numbers (SMPTE ST 12-1). */
+  drop?: boolean
   /** Absent: the row says nothing, or nothing that can be. */
   frames?: number
   /** Why what it says can't be, in a sentence. */
@@ -49,6 +51,9 @@ export function rowTimes(match: Match, row: Row, rate: Rate): RowTimes {
   const frames = length ?? between
   return {
     ...(from === undefined ? {} : { from }),
+    ...(from !== undefined && /:\d\d;\d\d$/.test(givenText(match, ':from', row).text?.trim() ?? '')
+      ? { drop: true }
+      : {}),
     ...(frames !== undefined && frames > 0 ? { frames } : {}),
     ...(problems.length > 0 ? { problem: problems.join(' ') } : {}),
   }

@@ -1,5 +1,5 @@
 import { nominalRate, type Rate, timecodeOf } from '../time/index.ts'
-import { framesIn, type Stretches } from './pieces.ts'
+import { framesIn, type Stretches, spansOf } from './pieces.ts'
 
 /** A rendered file as an edit takes it. */
 export interface ConformClip {
@@ -60,20 +60,14 @@ const range = (start: number, duration: number, rate: Rate) => ({
 })
 
 /** Spans of a title as markers, the first frame of its file being 0. */
-const spanMarkers = ({ before, in: arriving, hold, out }: Stretches, start: number, rate: Rate) =>
-  [
-    { name: 'In', from: before, count: arriving },
-    { name: 'Hold', from: before + arriving, count: hold },
-    { name: 'Out', from: before + arriving + hold, count: out },
-  ]
-    .filter(({ count }) => count > 0)
-    .map(({ name, from, count }) => ({
-      OTIO_SCHEMA: 'Marker.2',
-      name,
-      color: 'GREEN',
-      marked_range: range(start + from, count, rate),
-      metadata: {},
-    }))
+const spanMarkers = (stretches: Stretches, start: number, rate: Rate) =>
+  spansOf(stretches).map(({ name, from, count }) => ({
+    OTIO_SCHEMA: 'Marker.2',
+    name,
+    color: 'GREEN',
+    marked_range: range(start + from, count, rate),
+    metadata: {},
+  }))
 
 const reference = (file: string, start: number, frames: number, rate: Rate) => ({
   OTIO_SCHEMA: 'ExternalReference.1',
@@ -160,15 +154,9 @@ export function conformOtio(conform: Conform): string {
 /** The three spans of one file as clips, one behind another: a sidecar that marks where Hold gives. */
 export function spansOtio(clip: ConformClip, rate: Rate, start: number): string {
   const media = reference(clip.file, start, clip.frames, rate)
-  const { before, in: arriving, hold, out } = clip.stretches
-  const spans = [
-    ['In', before, arriving],
-    ['Hold', before + arriving, hold],
-    ['Out', before + arriving + hold, out],
-  ] as const
-  const clips = spans
-    .filter(([, , count]) => count > 0)
-    .map(([name, from, count]) => clipOf(name, media, range(start + from, count, rate), []))
+  const clips = spansOf(clip.stretches).map(({ name, from, count }) =>
+    clipOf(name, media, range(start + from, count, rate), []),
+  )
   return timeline(clip.name, time(start, rate), [track('V1', clips)])
 }
 
@@ -181,11 +169,12 @@ const mostEvents = 999
  */
 export function conformEdls(conform: Conform): { name: string; text: string }[] {
   const { name, rate, start, drop } = conform
-  const lists: { lane: number; clips: Placed[] }[] = []
-  lanesOf(conform).forEach((lane, n) => {
-    for (let i = 0; i < lane.length; i += mostEvents) lists.push({ lane: n, clips: lane.slice(i, i + mostEvents) })
-  })
-  return lists.map(({ clips }, n) => {
+  const lists = lanesOf(conform).flatMap((lane) =>
+    Array.from({ length: Math.ceil(lane.length / mostEvents) }, (_, i) =>
+      lane.slice(i * mostEvents, (i + 1) * mostEvents),
+    ),
+  )
+  return lists.map((clips, n) => {
     const events = clips.flatMap((clip, i) => {
       const source = start + clip.stretches.before
       const codes = [source, source + clip.own, clip.at, clip.at + clip.own].map((frame) =>

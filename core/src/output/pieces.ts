@@ -25,6 +25,20 @@ export function stretchesOf(timing: Timing, handles: OutputSettings['handles']):
 /** Frames of a title without its handles. */
 export const framesIn = ({ in: arriving, hold, out }: Stretches): number => arriving + hold + out
 
+/** In, Hold and Out by their names, as far as they have frames; the first frame of the file is 0. */
+export function spansOf({
+  before,
+  in: arriving,
+  hold,
+  out,
+}: Stretches): { name: string; from: number; count: number }[] {
+  return [
+    { name: 'In', from: before, count: arriving },
+    { name: 'Hold', from: before + arriving, count: hold },
+    { name: 'Out', from: before + arriving + hold, count: out },
+  ].filter(({ count }) => count > 0)
+}
+
 /** A file of a title, as its order has it: which frames of the whole it holds, and what stands behind its name. */
 export interface TitleFile {
   piece?: PieceName

@@ -118,15 +118,18 @@ export function conformLists(
   const [first] = entries
   if (!first?.spans || first.piece) return []
   const seen = new Set<string>()
+  // One list counts in one way: as its rows do, where they say it.
+  let drop = timecode !== undefined && isDropFrame(timecode)
   const clips = entries.flatMap(({ row, title, file, frames, spans }) => {
     if (!spans || seen.has(title)) return []
     seen.add(title)
     const content = rowOf(row)
-    const from = content && rowTimes(match, content, first.rate).from
+    const { from, drop: dropping } = content ? rowTimes(match, content, first.rate) : {}
+    drop ||= dropping === true
     return [{ name: title.split('/').pop()!, file, frames, stretches: spans, ...(from === undefined ? {} : { from }) }]
   })
   const start = timecode ? frameOfTimecode(timecode, first.rate) : 0
-  const conform = { name, rate: first.rate, start, drop: timecode !== undefined && isDropFrame(timecode), clips }
+  const conform = { name, rate: first.rate, start, drop, clips }
   return [
     { path: 'conform.otio', text: conformOtio(conform) },
     ...conformEdls(conform).map((list) => ({ path: list.name, text: list.text })),

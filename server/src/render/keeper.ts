@@ -37,6 +37,8 @@ interface Kept {
   path: string
   /** Titles that were brought since it was last told. */
   brought: number
+  /** The revision of the sheet whose names the files have by now. */
+  arranged?: number | null
 }
 
 /**
@@ -155,10 +157,15 @@ export class Keeper {
     const { template, number } = templates.version(version)
     const kept = this.folderOf(output, { template, version: number })
     const { folder } = kept
-    const keyOf = this.asks.keyOf(output)
     const units = outputs.contents(id)
-    // What waits still is known by what it will be: it keeps its place, or takes its new one.
-    await folder.arrange(units.map(({ n, name, row, result }): Asked => ({ row: n, name, key: result ?? keyOf(row) })))
+    if (kept.arranged !== output.revision) {
+      // What waits still is known by what it will be: it keeps its place, or takes its new one.
+      const keyOf = this.asks.keyOf(output)
+      await folder.arrange(
+        units.map(({ n, name, row, result }): Asked => ({ row: n, name, key: result ?? keyOf(row) })),
+      )
+      kept.arranged = output.revision
+    }
     const done = units.flatMap(({ n, name, state, result }): Asked[] =>
       state === 'done' && result ? [{ row: n, name, key: result }] : [],
     )

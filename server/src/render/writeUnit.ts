@@ -11,6 +11,7 @@ import {
   piecesOf,
   runsOf,
   type Stretches,
+  spansOf,
   stretchesOf,
   suffixesOf,
   type TitleFile,
@@ -23,7 +24,7 @@ import { hashOfFiles } from '../store/files.ts'
 import type { SheetPicture } from '../store/sheets.ts'
 import type { Finished, FinishedFile } from './finished.ts'
 import { makeRoom } from './memory.ts'
-import { type Mark, type Movie, partOf, type Writing } from './movie/movie.ts'
+import { type Movie, partOf, type Writing } from './movie/movie.ts'
 import { webpOf } from './movie/webp.ts'
 import { writeMovie } from './movie/write.ts'
 import { pictureCoder } from './pictures/coder.ts'
@@ -183,7 +184,7 @@ function writingOf(
     sounds,
     ...(alpha ? { alpha } : {}),
     ...(timecode ? { timecode: laterTimecode(timecode, from, rate) } : {}),
-    ...(marks && !piece ? { marks: marksOf(timing, before) } : {}),
+    ...(marks && !piece ? { marks: spansOf(stretchesOf(timing, handles)) } : {}),
     ...(backdrop
       ? {
           backdrop: backdrop.kind === 'colour' ? backdrop : { kind: backdrop.kind, file: storedFile(backdrop.sha256) },
@@ -195,14 +196,6 @@ function writingOf(
 /** The timecode so many frames later. */
 function laterTimecode(timecode: string, frames: number, rate: Rate): string {
   return frames === 0 ? timecode : timecodeOf(frameOfTimecode(timecode, rate) + frames, rate, isDropFrame(timecode))
-}
-
-function marksOf({ in: arriving, hold, out }: Timing, before: number): Mark[] {
-  return [
-    { name: 'In', from: before, count: arriving },
-    { name: 'Hold', from: before + arriving, count: hold },
-    { name: 'Out', from: before + arriving + hold, count: out },
-  ].filter(({ count }) => count > 0)
 }
 
 /** One frame of a title: the settled one, or the one that was asked for. */
