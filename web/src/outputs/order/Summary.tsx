@@ -72,6 +72,7 @@ export function Summary({
           {frame.width} × {frame.height}
           {!facts.still && `, ${(frame.rate.num / frame.rate.den).toFixed(frame.rate.den === 1 ? 0 : 2)} a second`}
         </Fact>
+        <Fact name="Colour">{facts.bits === 'half' ? 'half floats' : `${facts.bits} bits a channel`}</Fact>
         {!facts.still && timing && (
           <Fact name="Length">
             {counted(frames, 'frame')}, {secondsOf(frames, frame.rate).toFixed(2)} s
