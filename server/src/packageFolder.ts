@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, join, relative, sep } from 'node:path'
-import { type PackageFiles, packageLimit, readPackage, type TemplatePackage, unzipPackage } from '@hoja/core/formats'
+import { type PackageFiles, readPackage, type TemplatePackage, unzipPackage } from '@hoja/core/formats'
+import { limits, most } from '@hoja/core/limits'
 import { demand } from '@hoja/core/refusal'
 
 /** Files of an unpacked package, by path. @throws Refusal when it is larger than a package may be. */
@@ -14,9 +15,9 @@ export function readFolder(folder: string): PackageFiles {
       else if (entry.isFile()) {
         total += statSync(path).size
         demand(
-          total <= packageLimit,
+          total <= limits.packageBytes.most,
           'package.large',
-          `"${folder}" holds more than ${packageLimit / 1024 / 1024} MB; it was not opened.`,
+          `"${folder}" holds more than ${most('packageBytes')}; it was not opened.`,
         )
         files[relative(folder, path).split(sep).join('/')] = readFileSync(path)
       }

@@ -1,5 +1,6 @@
 import { isValid } from 'date-fns/isValid'
 import { parse } from 'date-fns/parse'
+import { pattern, refusePatternText } from '../pattern/index.ts'
 import { isLanguage, languages, refusePattern, writeMoment } from '../template/index.ts'
 import { headCase, lowerCase, upperCase } from '../text/index.ts'
 
@@ -16,7 +17,7 @@ export type Conversion =
   /** Whole texts in place of others, whatever their case. */
   | { kind: 'words'; pairs: [from: string, to: string][] }
   | { kind: 'unit'; from: string; to: string; decimals: number }
-  /** Every occurrence; a pattern is one of ECMAScript, with its `$1`. */
+  /** Every occurrence; a pattern is one of RE2, and `$1` in what is put as in ECMAScript. */
   | { kind: 'replace'; find: string; put: string; pattern: boolean }
 
 export type ConversionKind = Conversion['kind']
@@ -134,7 +135,7 @@ function step(text: string, conversion: Conversion): string | undefined {
     }
     case 'replace':
       return conversion.pattern
-        ? text.replace(new RegExp(conversion.find, 'gu'), conversion.put)
+        ? pattern(conversion.find).replaceAll(text, conversion.put)
         : text.replaceAll(conversion.find, () => conversion.put)
   }
 }
@@ -156,6 +157,11 @@ export function converted(text: string, conversions: readonly Conversion[]): { t
     at = next
   }
   return { text: at }
+}
+
+function refusedPattern(source: string): string | undefined {
+  const why = refusePatternText(source)
+  return why && `"${source}" ${why}`
 }
 
 /** Why a conversion can't be used; undefined when it can. What comes over the network is looked at here too. */
@@ -192,12 +198,6 @@ export function refuseConversion(value: unknown): string | undefined {
     case 'replace':
       if (typeof given.find !== 'string' || typeof given.put !== 'string' || given.find === '')
         return 'what to find must not be empty'
-      if (!given.pattern) return undefined
-      try {
-        new RegExp(given.find, 'gu')
-        return undefined
-      } catch {
-        return `"${given.find}" is no pattern`
-      }
+      return given.pattern ? refusedPattern(given.find) : undefined
   }
 }

@@ -29,13 +29,9 @@ export interface Row {
 export const cellOf = (cells: Cells, column: string): string | undefined =>
   Object.hasOwn(cells, column) ? cells[column] : undefined
 
-export function cellsOf(table: Table, row: number): Cells {
-  const cells: Cells = {}
-  table.columns.forEach((column, i) => {
-    cells[column] = table.rows[row]?.[i] ?? ''
-  })
-  return cells
-}
+/** One row's cells by column; a column may be called `__proto__`, which an assignment would take for something else. */
+export const cellsOf = (table: Table, row: number): Cells =>
+  Object.fromEntries(table.columns.map((column, i) => [column, table.rows[row]?.[i] ?? '']))
 
 /** A table's rows, with nothing beside them. */
 export const rowsOf = (table: Table): Row[] => table.rows.map((_, i) => ({ cells: cellsOf(table, i) }))

@@ -2,6 +2,7 @@ import { analyse } from 'chardet'
 import Papa from 'papaparse'
 import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
+import { demandCellRoom, demandTableRoom } from './tableRoom.ts'
 
 /** Encodings that a person can choose, by their labels in the WHATWG Encoding standard, as people call them. */
 export const encodings: Record<string, string> = {
@@ -119,8 +120,7 @@ export function csvGrid(
   const strange = text.slice(0, 4000).match(/[\u0000-\u0008\u000e-\u001f]/g)?.length ?? 0
   demand(strange === 0, 'csv.binary', `"${name}" is not a text file; export the sheet as CSV and choose that file.`)
   const whole = text.replace(/^\ufeff/, '')
-  let body = whole
-  while (body.startsWith('#')) body = body.slice(body.search(/\r\n|\n|\r|$/)).replace(/^(\r\n|\n|\r)/, '')
+  const body = whole.slice(whole.match(/^(#[^\r\n]*(\r\n|\n|\r|$))*/)![0].length)
   const separator = given.separator ?? delimiterOf(body)
   const parsed = Papa.parse<string[]>(body, { delimiter: separator, skipEmptyLines: 'greedy' })
   const quote = parsed.errors.find((error) => error.type === 'Quotes')
@@ -132,6 +132,9 @@ export function csvGrid(
     )
   }
   const grid = parsed.data
+  let widest = 0
+  for (const row of grid) widest = Math.max(widest, row.length)
+  demandTableRoom(grid.length - 1, widest, name)
   const last = grid[grid.length - 1]
   if (given.followed && last && last.length < grid[0]!.length && !/[\r\n]$/.test(body)) {
     const { line, column } = placeIn(whole, whole.length)
@@ -147,7 +150,9 @@ export function tableOf(raw: readonly string[][], name: string): Table {
   while (header.length > 0 && header[header.length - 1] === '') header.pop()
   demand(header.length > 0, 'csv.header', `"${name}" has no column names in its first row; add them.`)
   const columns = header.map((column, i) => column || `column ${i + 1}`)
-  const twice = columns.find((column, i) => columns.indexOf(column) !== i)
+  demandTableRoom(raw.length - 1, columns.length, name)
+  const seen = new Set<string>()
+  const twice = columns.find((column) => seen.size === seen.add(column).size)
   demand(twice === undefined, 'csv.twice', `"${name}" has two columns called "${twice}"; rename one.`)
   const rows = raw.slice(1).map((cells, i) => {
     demand(
@@ -155,7 +160,11 @@ export function tableOf(raw: readonly string[][], name: string): Table {
       'csv.wide',
       `"${name}", row ${i + 1} has ${cells.length} cells and the header ${columns.length}; put a text with a separator in it into quotation marks.`,
     )
-    return columns.map((_, c) => cells[c] ?? '')
+    return columns.map((column, c) => {
+      const cell = cells[c] ?? ''
+      demandCellRoom(cell, i + 1, column, name)
+      return cell
+    })
   })
   demand(rows.length > 0, 'csv.rows', `"${name}" has column names and no rows; add at least one row.`)
   return { columns, rows }

@@ -110,7 +110,7 @@ function tableFrom(grid: string[][], header: number, name: string, loose = false
     `"${name}" has ${grid.length} rows; row ${header} can't hold the column names.`,
   )
   const rows = header === 0 ? grid : grid.slice(header)
-  const widest = Math.max(1, ...grid.map((row) => row.length))
+  const widest = widestOf(grid, (row) => row.length)
   const names =
     header === 0
       ? Array.from({ length: widest }, (_, i) => `column ${i + 1}`)
@@ -120,12 +120,13 @@ function tableFrom(grid: string[][], header: number, name: string, loose = false
   return tableOf([names, ...rows.filter((row) => row.some((cell) => cell.trim() !== ''))], name)
 }
 
+/** The most of what rows say; there may be more of them than a call takes arguments. */
+const widestOf = (rows: readonly (readonly string[])[], of: (row: readonly string[]) => number): number =>
+  rows.reduce((most, row) => Math.max(most, of(row)), 1)
+
 /** Column names as they stand; a column without a name but with words in it gets a number. */
 function allNames(header: readonly string[], rows: readonly string[][]): string[] {
-  const last = Math.max(
-    header.findLastIndex((cell) => cell.trim() !== ''),
-    ...rows.map((row) => row.findLastIndex((cell) => cell.trim() !== '')),
-  )
+  const last = widestOf([header, ...rows], (row) => row.findLastIndex((cell) => cell.trim() !== '') + 1) - 1
   return Array.from({ length: last + 1 }, (_, i) => header[i]?.trim() || `column ${i + 1}`)
 }
 

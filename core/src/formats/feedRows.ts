@@ -2,6 +2,8 @@ import { XMLParser, XMLValidator } from 'fast-xml-parser'
 import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { decodeText } from './csv.ts'
+import { shallowXml } from './depth.ts'
+import { demandCellRoom, demandTableRoom } from './tableRoom.ts'
 
 type Node = Record<string, unknown>
 
@@ -32,7 +34,7 @@ const entities: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"'
 function wordsOf(markup: string): string {
   return markup
     .replace(/<(br|\/p|\/li|\/h\d)\s*\/?>/gi, '\n')
-    .replace(/<[^>]*>/g, '')
+    .replace(/<[^<>]*>/g, '')
     .replace(/&(#x?[0-9a-f]+|[a-z]+);/gi, (all, name: string) => {
       if (name[0] !== '#') return entities[name.toLowerCase()] ?? all
       const code = name[1]?.toLowerCase() === 'x' ? Number.parseInt(name.slice(2), 16) : Number(name.slice(1))
@@ -120,7 +122,7 @@ function atomCells(entry: Node, feed: Node): Record<string, string | undefined> 
  */
 export function readFeed(bytes: Uint8Array, name: string): Table {
   demand(bytes.length > 0, 'feed.empty', `"${name}" is empty; it should hold a feed.`)
-  const text = decodeText(bytes).replace(/^\ufeff/, '')
+  const text = shallowXml(decodeText(bytes).replace(/^\ufeff/, ''), `"${name}"`)
   const broken = XMLValidator.validate(text)
   if (broken !== true) {
     const { msg, line, col } = broken.err
@@ -136,5 +138,10 @@ export function readFeed(bytes: Uint8Array, name: string): Table {
   demand(items.length > 0, 'feed.rows', `"${name}" holds no items now.`)
   const always = new Set(['title', 'text', 'date'])
   const columns = Object.keys(items[0]!).filter((column) => always.has(column) || items.some((item) => item[column]))
-  return { columns, rows: items.map((item) => columns.map((column) => item[column] ?? '')) }
+  demandTableRoom(items.length, columns.length, name)
+  const cell = (text: string, row: number, column: string) => {
+    demandCellRoom(text, row, column, name)
+    return text
+  }
+  return { columns, rows: items.map((item, i) => columns.map((column) => cell(item[column] ?? '', i + 1, column))) }
 }

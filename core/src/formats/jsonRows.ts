@@ -1,8 +1,12 @@
 import { type ParseError, parseTree } from 'jsonc-parser'
 import { query } from 'jsonpath-rfc9535'
-import { cellOf, type Table } from '../data/index.ts'
+import type { Table } from '../data/index.ts'
+import { limits, most } from '../limits/index.ts'
+import { withLinearPatterns } from '../pattern/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { decodeText, placeIn } from './csv.ts'
+import { shallowJson } from './depth.ts'
+import { demandCellRoom, demandTableRoom } from './tableRoom.ts'
 
 /** Rows somewhere in a JSON file: a list of them, or the document itself, which is one. */
 export interface ArrayFacts {
@@ -22,7 +26,7 @@ const isRows = (value: unknown): value is Row[] => Array.isArray(value) && value
 /** @throws Refusal with line and column for what is no JSON */
 export function parseJson(bytes: Uint8Array, name: string): unknown {
   demand(bytes.length > 0, 'json.empty', `"${name}" is empty; it should hold a list of rows.`)
-  const text = decodeText(bytes).replace(/^\ufeff/, '')
+  const text = shallowJson(decodeText(bytes).replace(/^\ufeff/, ''), `"${name}"`)
   try {
     return JSON.parse(text)
   } catch (error) {
@@ -57,19 +61,20 @@ export function jsonArrays(value: unknown): ArrayFacts[] {
 }
 
 /** A row with nested objects flattened: `{a: {b: 1}}` has the column `a.b`. Lists stay lists, as JSON. */
-function flattened(row: Row, before = ''): Record<string, string> {
-  const cells: Record<string, string> = {}
+function flattened(row: Row, before = '', cells = new Map<string, string>()): Map<string, string> {
   for (const [key, value] of Object.entries(row)) {
     const column = before + key
-    if (isRow(value)) Object.assign(cells, flattened(value, `${column}.`))
+    if (isRow(value)) flattened(value, `${column}.`, cells)
     else
-      cells[column] =
-        value === null || value === undefined ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value)
+      cells.set(
+        column,
+        value === null || value === undefined ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value),
+      )
   }
   return cells
 }
 
-const columnsOf = (rows: Row[]) => [...new Set(rows.flatMap((row) => Object.keys(flattened(row))))]
+const columnsOf = (rows: Row[]) => [...new Set(rows.flatMap((row) => [...flattened(row).keys()]))]
 
 /** Where the rows of a JSON value are looked for first: a list at its top, one called `rows`, or the document itself. */
 export function firstPath(value: unknown, arrays = jsonArrays(value)): string | undefined {
@@ -83,17 +88,43 @@ export function firstPath(value: unknown, arrays = jsonArrays(value)): string | 
  */
 export function jsonTable(value: unknown, name: string, path?: string): Table {
   const chosen = path ?? firstPath(value)
+  demand(
+    (chosen?.length ?? 0) <= 10 * limits.patternCharacters.most,
+    'json.path',
+    `The path is longer than ${most('patternCharacters')}; choose a shorter one.`,
+  )
   demand(chosen !== undefined, 'json.rows', `"${name}" holds no list of rows; write it as [{"name": "…"}, …].`)
   let nodes: unknown[]
   try {
-    nodes = query(value as never, chosen as never) as unknown[]
+    nodes = withLinearPatterns(() => query(value as never, chosen as never) as unknown[])
   } catch (error) {
     throw new Refusal('json.path', `"${chosen}" is no path of RFC 9535: ${(error as Error).message}.`)
   }
   const rows = nodes.length === 1 && isRows(nodes[0]) ? nodes[0] : nodes
   demand(isRows(rows), 'json.rows', `"${chosen}" chooses no rows in "${name}"; choose a list of objects.`)
+  const columns = namesIn(rows, name)
   const cells = rows.map((row) => flattened(row))
-  const columns = [...new Set(cells.flatMap((row) => Object.keys(row)))]
   // JSON itself says how its numbers are written (RFC 8259, 6).
-  return { columns, rows: cells.map((row) => columns.map((column) => cellOf(row, column) ?? '')), marks: '.' }
+  return {
+    columns,
+    rows: cells.map((row, i) =>
+      columns.map((column) => {
+        const cell = row.get(column) ?? ''
+        demandCellRoom(cell, i + 1, column, name)
+        return cell
+      }),
+    ),
+    marks: '.',
+  }
+}
+
+/** The columns of all rows in the order in which they come up. @throws Refusal as soon as they are more than Hoja reads */
+function namesIn(rows: readonly Row[], name: string): string[] {
+  const names = new Set<string>()
+  for (const row of rows) {
+    for (const column of flattened(row).keys()) names.add(column)
+    if (names.size > limits.columns.most) break
+  }
+  demandTableRoom(rows.length, names.size, name)
+  return [...names]
 }

@@ -1,11 +1,14 @@
-import { strToU8, unzipSync, type Zippable, zipSync } from 'fflate'
+import { strToU8, type Zippable, zipSync } from 'fflate'
 import { fieldLine, writeCell } from '../data/index.ts'
+import { limits, most } from '../limits/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { type FontFile, readTemplate, type Template } from '../template/index.ts'
 import { Font } from '../text/index.ts'
 import { apngFrames } from './apng.ts'
+import { shallowJson } from './depth.ts'
 import { readImageHeader } from './imageHeader.ts'
 import { readSoundHeader } from './soundHeader.ts'
+import { unzipped } from './unzip.ts'
 
 /** Files of a package by path, with `/` between folders. */
 export type PackageFiles = Record<string, Uint8Array>
@@ -15,10 +18,6 @@ export interface TemplatePackage {
   /** Fonts, pictures and poster by the path the template names. */
   files: PackageFiles
 }
-
-/** Most bytes that a package may unpack to, and most files in it. */
-export const packageLimit = 256 * 1024 * 1024
-const fileLimit = 500
 
 export async function sha256(bytes: Uint8Array): Promise<string> {
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>))
@@ -42,26 +41,21 @@ export function unzipPackage(bytes: Uint8Array, name: string): PackageFiles {
     'package.zip',
     `"${name}" is not a template package; choose a .hoja file.`,
   )
-  let total = 0
-  let count = 0
-  try {
-    return unzipSync(bytes, {
-      filter: (file) => {
-        checkPath(file.name)
-        total += file.originalSize
-        count++
-        demand(
-          total <= packageLimit && count <= fileLimit,
-          'package.large',
-          `"${name}" unpacks to more than ${packageLimit / 1024 / 1024} MB or ${fileLimit} files; it was not opened.`,
-        )
-        return !file.name.endsWith('/')
-      },
-    })
-  } catch (error) {
-    if (error instanceof Refusal) throw error
-    throw new Refusal('package.zip', `"${name}" is a damaged package; export it again.`)
-  }
+  const files = unzipped(bytes, {
+    bytes: limits.packageBytes.most,
+    files: limits.packageFiles.most,
+    tooMuch: () =>
+      new Refusal(
+        'package.large',
+        `"${name}" unpacks to more than ${most('packageBytes')} or ${most('packageFiles')}; it was not opened.`,
+      ),
+    broken: () => new Refusal('package.zip', `"${name}" is a damaged package; export it again.`),
+    wanted(path) {
+      checkPath(path)
+      return true
+    },
+  })
+  return Object.fromEntries(files)
 }
 
 /** A font that takes the place of one that a package lacks. */
@@ -77,8 +71,11 @@ export function readDocument(files: PackageFiles, name: string): Template {
   demand(document, 'package.template', `"${name}" holds no template.json; choose a template package.`)
   let value: unknown
   try {
-    value = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(document))
+    value = JSON.parse(
+      shallowJson(new TextDecoder('utf-8', { fatal: true }).decode(document), `template.json in "${name}"`),
+    )
   } catch (error) {
+    if (error instanceof Refusal) throw error
     throw new Refusal('package.json', `template.json in "${name}" is not JSON: ${(error as Error).message}.`)
   }
   return readTemplate(value)

@@ -1,6 +1,11 @@
-import { read, SSF, utils, type WorkBook, type WorkSheet } from '@e965/xlsx'
+import { type Range, read, SSF, utils, type WorkBook, type WorkSheet } from '@e965/xlsx'
+import { strFromU8, strToU8, zipSync } from 'fflate'
+import { limits, most } from '../limits/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { type HiddenLines, odsHidden } from './odsHidden.ts'
+import { joined } from './png.ts'
+import { demandTableRoom } from './tableRoom.ts'
+import { unzipped } from './unzip.ts'
 
 /** The two ways in which workbooks count days (ECMA-376 part 1, 18.17.4.1): 1 is 1 January 1900, or 0 is 1 January 1904. */
 export type DateSystem = 1900 | 1904
@@ -64,25 +69,43 @@ export class Workbook {
       'workbook',
       `"${name}" is not a workbook; save it again as xlsx or ods.`,
     )
+    const broken = () =>
+      new Refusal('workbook', `"${name}" is a damaged workbook; open it where it was made and save it again.`)
+    const files = unzipped(bytes, {
+      bytes: limits.workbookBytes.most,
+      files: limits.workbookFiles.most,
+      tooMuch: () =>
+        new Refusal(
+          'workbook.large',
+          `"${name}" unpacks to more than ${most('workbookBytes')}; send it in parts.`,
+          413,
+        ),
+      broken,
+      wanted: (path) => /\.(xml|rels)$|^mimetype$/i.test(path),
+    })
+    const content = files.get('content.xml')
+    this.hidden = content ? odsHidden(strFromU8(content), name) : []
     const { error } = console
     try {
       // The package tells the console of every number format that it does not know.
       console.error = () => {}
-      this.book = read(bytes, { type: 'array', cellStyles: true, cellNF: true })
-      this.hidden = odsHidden(bytes)
+      // What was counted while it unfolded is handed on as it is: the package would trust the sizes that it is told.
+      const plain = zipSync(Object.fromEntries([...files].map(([path, own]) => [path, withinColumns(path, own)])), {
+        level: 0,
+      })
+      this.book = read(plain, { type: 'array', cellStyles: true, cellNF: true })
     } catch {
-      throw new Refusal('workbook', `"${name}" is a damaged workbook; open it where it was made and save it again.`)
+      throw broken()
     } finally {
       console.error = error
     }
     this.dates = this.book.Workbook?.WBProps?.date1904 ? 1904 : 1900
     this.sheets = this.book.SheetNames.map((sheet, i) => {
-      const range = this.book.Sheets[sheet]?.['!ref']
-      const { s, e } = utils.decode_range(range ?? 'A1')
+      const range = cellsRange(this.book.Sheets[sheet])
       return {
         name: sheet,
-        rows: range ? e.r - s.r + 1 : 0,
-        columns: range ? e.c - s.c + 1 : 0,
+        rows: range ? range.e.r - range.s.r + 1 : 0,
+        columns: range ? range.e.c - range.s.c + 1 : 0,
         hidden: (this.book.Workbook?.Sheets?.[i]?.Hidden ?? 0) !== 0,
       }
     })
@@ -102,11 +125,14 @@ export class Workbook {
    */
   grid(sheetName: string, options: GridOptions = {}, most = Number.POSITIVE_INFINITY): string[][] {
     const sheet = this.book.Sheets[sheetName]!
-    const { s, e } = utils.decode_range(sheet['!ref'] ?? 'A1')
+    const range = cellsRange(sheet)
+    if (!range) return []
+    const { s, e } = range
+    demandTableRoom(e.r - s.r, e.c - s.c + 1, `${this.name}, sheet ${sheetName}`)
     const out = this.hidden[this.book.SheetNames.indexOf(sheetName)]
     const shown = (list: ({ hidden?: boolean } | undefined)[] | undefined, own: Set<number> | undefined, at: number) =>
       options.hidden || (!list?.[at]?.hidden && !own?.has(at))
-    const merged = mergedCells(sheet)
+    const merged = mergedCells(sheet, range)
     const rows: string[][] = []
     for (let r = s.r; r <= e.r && rows.length < most; r++) {
       if (!shown(sheet['!rows'], out?.rows, r)) continue
@@ -134,11 +160,50 @@ export class Workbook {
   }
 }
 
+/** Bytes of a worksheet in which its columns are described: before its rows (ECMA-376 part 1, 18.3.1.99). */
+const headBytes = 1 << 18
+
+/** A worksheet whose columns end where columns do: what is said of a thousand million of them is unfolded one by one. */
+function withinColumns(path: string, bytes: Uint8Array): Uint8Array {
+  if (!path.startsWith('xl/worksheets/')) return bytes
+  const head = strFromU8(bytes.subarray(0, headBytes), true)
+  const clipped = head.replace(/(<col\b[^<>]*?\bmax=")\d{6,}"/g, '$116384"')
+  return clipped === head ? bytes : joined([strToU8(clipped, true), bytes.subarray(headBytes)])
+}
+
+/** Merged cells of one worksheet that are told apart. */
+const mostMerged = 1_000_000
+
 /** By address: the cell that speaks for it. */
-function mergedCells(sheet: WorkSheet): Map<string, string> {
+function mergedCells(sheet: WorkSheet, within: Range): Map<string, string> {
   const map = new Map<string, string>()
-  for (const { s, e } of sheet['!merges'] ?? [])
-    for (let r = s.r; r <= e.r; r++)
-      for (let c = s.c; c <= e.c; c++) map.set(utils.encode_cell({ r, c }), utils.encode_cell(s))
+  let cells = 0
+  for (const { s, e } of sheet['!merges'] ?? []) {
+    const speaks = utils.encode_cell(s)
+    for (let r = s.r; r <= Math.min(e.r, within.e.r); r++)
+      for (let c = s.c; c <= Math.min(e.c, within.e.c); c++) {
+        // Merged cells may lie over one another only in a file that somebody made so.
+        if (++cells > mostMerged) return map
+        map.set(utils.encode_cell({ r, c }), speaks)
+      }
+  }
   return map
+}
+
+/** From where a worksheet says that it begins to the last cell that it has: what it says of its end is not trusted. */
+function cellsRange(sheet: WorkSheet | undefined): Range | undefined {
+  if (!sheet?.['!ref']) return undefined
+  const { s, e } = utils.decode_range(sheet['!ref'])
+  const end = { r: -1, c: -1 }
+  let first = e.r
+  for (const address in sheet) {
+    if (address[0] === '!') continue
+    const { r, c } = utils.decode_cell(address)
+    first = Math.min(first, r)
+    end.r = Math.max(end.r, r)
+    end.c = Math.max(end.c, c)
+  }
+  if (end.r < 0) return undefined
+  // Rows before the first cell are kept as far as a person would scroll past them.
+  return { s: { r: Math.max(s.r, first - 1000), c: s.c }, e: { r: Math.min(e.r, end.r), c: Math.min(e.c, end.c) } }
 }

@@ -1,7 +1,9 @@
+import { type Pattern, pattern } from '@hoja/core/pattern'
+
 /** What is looked for in cells. */
 export interface Search {
   find: string
-  /** A pattern of ECMAScript instead of plain words. */
+  /** A pattern instead of plain words. */
   pattern: boolean
   case: boolean
   /** The whole cell, or any piece of it. */
@@ -10,25 +12,21 @@ export interface Search {
 
 const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
 
-/** A search as an expression; undefined for an empty one, or a pattern that is none. Texts are compared in NFC. */
-export function expressionOf({ find, pattern, case: isCased, whole }: Search): RegExp | undefined {
+/** A search as a pattern; undefined for an empty one, or what is no pattern. Texts are compared in NFC. */
+export function expressionOf({ find, pattern: isPattern, case: isCased, whole }: Search): Pattern | undefined {
   if (find === '') return undefined
-  const source = pattern ? find : escaped(find.normalize('NFC'))
+  const source = isPattern ? find : escaped(find.normalize('NFC'))
   try {
-    return new RegExp(whole ? `^(?:${source})$` : source, isCased ? 'gu' : 'giu')
+    return pattern(whole ? `^(?:${source})$` : source, { ignoreCase: !isCased })
   } catch {
     return undefined
   }
 }
 
 /** A text with everything found replaced; of plain words, `put` stands as it is. */
-export function replaced(text: string, expression: RegExp, put: string, isPattern: boolean): string {
-  const normal = text.normalize('NFC')
-  return isPattern ? normal.replace(expression, put) : normal.replace(expression, () => put)
+export function replaced(text: string, expression: Pattern, put: string, isPattern: boolean): string {
+  return expression.replaceAll(text.normalize('NFC'), isPattern ? put : put.replaceAll('$', '$$$$'))
 }
 
 /** Whether a text holds what is looked for. */
-export function isFound(text: string, expression: RegExp): boolean {
-  expression.lastIndex = 0
-  return expression.test(text.normalize('NFC'))
-}
+export const isFound = (text: string, expression: Pattern): boolean => expression.matches(text.normalize('NFC'))
