@@ -55,8 +55,8 @@ export async function withServer(work) {
   try {
     for (let tries = 0; ; tries++)
       try {
-        await ask('/templates')
-        break
+        const { ok } = await fetch(`${base}/api/templates`)
+        if (ok) break
       } catch (error) {
         if (tries > 400) throw error
         await new Promise((done) => setTimeout(done, 100))

@@ -1,5 +1,7 @@
 import { execFileSync } from 'node:child_process'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 import { build } from 'vite'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
@@ -17,8 +19,8 @@ await build({
   ssr: {
     noExternal: true,
     external: [
-      ...['@napi-rs/canvas', 'better-sqlite3', 'harfbuzzjs', 'piscina', 'pino', 'wawoff2'],
-      ...['busboy', 'chokidar', 'express', 'helmet'],
+      ...['@napi-rs/canvas', 'better-sqlite3', 'harfbuzzjs', 'pino', 'wawoff2'],
+      ...['busboy', 'chokidar', 'express', 'express-static-gzip', 'helmet'],
     ],
     resolve: { conditions: ['source', 'node', 'import', 'module', 'default'] },
   },
@@ -32,11 +34,22 @@ await build({
     rolldownOptions: {
       input: {
         cli: `${root}/server/src/cli.ts`,
-        worker: `${root}/server/src/render/worker.ts`,
+        job: `${root}/server/src/jobs/job.ts`,
         renderer: `${root}/server/src/render/renderer.ts`,
       },
       output: { entryFileNames: '[name].js', chunkFileNames: 'chunks/[name]-[hash].js' },
     },
   },
 })
-if (!process.argv.includes('--no-web')) run('npx', 'vite', 'build', 'web', '--logLevel', 'warn')
+if (!process.argv.includes('--no-web')) {
+  run('npx', 'vite', 'build', 'web', '--logLevel', 'warn')
+  // Compressed once, here, not at each request.
+  const assets = `${root}/web/dist/assets`
+  for (const name of readdirSync(assets)) {
+    const bytes = readFileSync(`${assets}/${name}`)
+    if (!/\.(js|css|wasm|svg|json)$/.test(name) || bytes.length < 1024) continue
+    const quality = { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length }
+    writeFileSync(`${assets}/${name}.br`, brotliCompressSync(bytes, { params: quality }))
+    writeFileSync(`${assets}/${name}.gz`, gzipSync(bytes, { level: 9 }))
+  }
+}

@@ -138,6 +138,7 @@ async function main(): Promise<number> {
     .command('starter <package>')
     .description('a data file with every field, its default and its note')
     .requiredOption('--out <file>', 'FILE.csv, FILE.xlsx or FILE.json')
+    .option('--formulas-as-they-are', 'in a csv, do not guard cells that begin like a formula')
     .action(async (path, options) => (await packing()).starter(path, options))
 
   try {

@@ -1,9 +1,11 @@
 import { copyFileSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { matchColumns } from '@hoja/core/data'
-import { type Link, openDataFile, readPackage } from '@hoja/core/formats'
-import { readFolder } from './packageFolder.ts'
+import { type Link, openDataFile } from '@hoja/core/formats'
+import type { FontFile, Template } from '@hoja/core/template'
+import type { Jobs } from './jobs/jobs.ts'
 import { serverFolder } from './serverFolder.ts'
+import { now } from './store/database.ts'
 import type { Store } from './store/index.ts'
 
 /** Estuary Week, as it ships. */
@@ -13,7 +15,11 @@ export const demoFolder = join(serverFolder, '../demo')
 export const demoTemplates = ['speaker', 'talk', 'place', 'tide', 'species', 'speaker-rtl']
 
 /** Sheets that are there from the beginning, by template; `followed`: they follow their file. */
-const demoSheets: Record<string, { file: string; followed?: true }> = {
+interface DemoSheet {
+  file: string
+  followed?: true
+}
+const demoSheets: Record<string, DemoSheet> = {
   speaker: { file: 'speakers.csv' },
   tide: { file: 'tide.json', followed: true },
   species: { file: 'species.ods' },
@@ -22,30 +28,37 @@ const demoSheets: Record<string, { file: string; followed?: true }> = {
 /** Where data files lie that sheets may follow, unless Hoja is told of other folders. */
 export const followedFolder = (data: string) => join(data, 'followed')
 
-/** Puts the demo templates, a first version of each, and their sheets into an empty store. */
-export async function seedDemo(store: Store): Promise<void> {
+/**
+ * Puts the demo templates, a first version of each, and their sheets into a folder that never had them: all of it or nothing.
+ * One that was emptied stays empty.
+ */
+export async function seedDemo(store: Store, jobs: Jobs): Promise<void> {
   const followed = followedFolder(store.folder)
   mkdirSync(followed, { recursive: true })
-  if (store.templates.list().length > 0) return
-  for (const name of demoTemplates) {
-    const pack = await readPackage(readFolder(join(demoFolder, 'templates', name)), name)
-    const row = store.templates.importPackage(pack)
-    const version = store.templates.publish(row.id, 'As it ships.')
-    const sheet = demoSheets[name]
-    if (!sheet) continue
-    const path = join(demoFolder, 'data', sheet.file)
-    const { table, facts } = openDataFile(readFileSync(path), sheet.file, {}, pack.template)
-    let link: Link | null = null
-    if (sheet.followed) {
-      copyFileSync(path, join(followed, sheet.file))
-      link = { kind: 'file', root: 'followed', path: sheet.file, options: facts.options }
+  if (store.fact('seeded') !== undefined) return
+  const taken = await Promise.all(
+    demoTemplates.map(async (name) => {
+      const file = { path: join(demoFolder, 'templates', name), name }
+      const pack = await jobs.run<'takePackage'>({ kind: 'takePackage', file, files: store.files.folder, instead: {} })
+      return { name, draft: pack.draft!, assets: (pack as Exclude<typeof pack, { missing: FontFile[] }>).assets }
+    }),
+  )
+  store.db.transaction(() => {
+    for (const { name, draft, assets } of taken) {
+      const { id, template } = store.templates.importPackage(draft, assets)
+      const version = store.templates.publish(id, 'As it ships.')
+      const sheet = Object.hasOwn(demoSheets, name) ? demoSheets[name]! : undefined
+      if (sheet) addSheet(store, version.id, template, sheet)
     }
-    store.sheets.add(
-      version.id,
-      sheet.file,
-      table,
-      matchColumns(pack.template, table.columns, table.rows, table.marks),
-      link,
-    )
-  }
+    store.setFact('seeded', now())
+  })()
+}
+
+function addSheet(store: Store, version: number, template: Template, { file, followed }: DemoSheet): void {
+  const path = join(demoFolder, 'data', file)
+  const { table, facts } = openDataFile(readFileSync(path), file, {}, template)
+  const { columns, rows, marks } = table
+  if (followed) copyFileSync(path, join(followedFolder(store.folder), file))
+  const link: Link | null = followed ? { kind: 'file', root: 'followed', path: file, options: facts.options } : null
+  store.sheets.add(version, file, table, matchColumns(template, columns, rows, marks), link)
 }

@@ -1,4 +1,4 @@
-import { createServer, type Server } from 'node:http'
+import { createServer, type RequestListener, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
@@ -8,74 +8,133 @@ import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
 import { keysIn, orderRows } from './http/ordering.ts'
 import { contactSheetsOf } from './http/outputs.ts'
+import { type JobSettings, Jobs } from './jobs/jobs.ts'
 import { Crew } from './render/crew.ts'
 import { Keeper, type KeepRoots, keptBeside } from './render/keeper.ts'
-import { Pool } from './render/pool.ts'
 import { EmbeddedQueue } from './render/queue.ts'
 import { Store } from './store/index.ts'
+import { Owner } from './store/owner.ts'
+import { startRefusal } from './store/startRefusal.ts'
+import { sweepTemporary } from './temporary.ts'
 
 export interface Running {
   address: string
   server: Server
   store: Store
+  jobs: Jobs
   close(): Promise<void>
 }
 
-/** Starts Hoja on this machine's loopback address; the demo data is put into a new data folder. Port 0 takes any free one. */
-export async function serve(options: {
+export interface ServeOptions {
   data: string
+  /** 0 takes any free one. */
   port: number
   host?: string
   /** How the renderers are started, when not as usual. */
   crew?: ConstructorParameters<typeof Crew>[0]
+  /** What jobs may take, when not as usual. */
+  jobs?: JobSettings
   feeds?: FeedSettings
   /** Folders in which others are kept current; absent: one beside the data. */
   keep?: KeepRoots
-}): Promise<Running> {
+}
+
+/** Until everything is there. */
+const starting: RequestListener = (_request, response) => {
+  const error = { code: 'starting', message: 'Hoja is just starting; try again in a moment.' }
+  response.writeHead(503, { 'Content-Type': 'application/json', 'Retry-After': '1' }).end(JSON.stringify({ error }))
+}
+
+/**
+ * Starts Hoja on this machine's loopback address; the demo data is put into a new data folder. First the folder is its own,
+ * then it listens, and only then anything in the folder is touched: a start that fails leaves another one's work alone.
+ * @throws Refusal for a folder that is in use or can't be opened, or a port that is taken
+ */
+export async function serve(options: ServeOptions): Promise<Running> {
+  const { data } = options
+  const owner = new Owner(data)
+  let server: Server | undefined
+  let listener = starting
+  try {
+    server = createServer((request, response) => listener(request, response))
+    // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
+    server.keepAliveTimeout = 65_000
+    const address = await listening(server, options)
+    owner.tell(address)
+    const running = await started(options, owner.unclean, server, address, (app) => {
+      listener = app
+    })
+    return {
+      ...running,
+      async close() {
+        await running.close()
+        owner.release()
+      },
+    }
+  } catch (error) {
+    server?.closeAllConnections()
+    server?.close()
+    owner.release()
+    throw startRefusal(error, data)
+  }
+}
+
+async function listening(server: Server, { port, host = '127.0.0.1' }: ServeOptions): Promise<string> {
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        error.code === 'EADDRINUSE' ? new Refusal('port', `Port ${port} is taken; give another with --port.`) : error,
+      ),
+    )
+    server.listen(port, host, resolve)
+  })
+  return `http://${host}:${(server.address() as AddressInfo).port}`
+}
+
+async function started(
+  options: ServeOptions,
+  unclean: boolean,
+  server: Server,
+  address: string,
+  listen: (app: RequestListener) => void,
+): Promise<Running> {
+  const { data } = options
   const log = pino({ level: 'warn' }, pino.destination(2))
-  const store = new Store(options.data)
-  await seedDemo(store)
-  const pool = new Pool()
+  sweepTemporary()
+  const store = new Store(data, unclean)
+  const jobs = new Jobs(options.jobs, (error) => log.error(error))
+  await seedDemo(store, jobs)
   const crew = new Crew(options.crew)
   const queue = new EmbeddedQueue(store, crew)
   const { roots = {}, hosts = [] } = options.feeds ?? {}
   const isTold = Object.keys(roots).length > 0
-  const follower = new Follower(store, pool, {
-    roots: isTold ? roots : { followed: followedFolder(options.data) },
+  const follower = new Follower(store, jobs, {
+    roots: isTold ? roots : { followed: followedFolder(data) },
     hosts,
+    ownPort: Number(new URL(address).port),
   })
-  const keepRoots = options.keep && Object.keys(options.keep).length > 0 ? options.keep : keptBeside(options.data)
+  const keepRoots = options.keep && Object.keys(options.keep).length > 0 ? options.keep : keptBeside(data)
   const keeper = new Keeper(store, queue, keepRoots, {
-    orderNow: (output) => orderRows({ store, pool }, store.sheets.get(output.sheet!), output.version, output.settings),
+    orderNow: (output) => orderRows({ store, jobs }, store.sheets.get(output.sheet!), output.version, output.settings),
     keyOf: (output) => keysIn({ store }, output),
-    contactSheets: (output) => contactSheetsOf({ store, pool }, output),
+    contactSheets: (output) => contactSheetsOf({ store, jobs }, output),
   })
-  const server = createServer(makeApp({ store, pool, queue, follower, keeper }, log))
-  // Longer than a client keeps a connection open: the client closes it, and never sends into one that just closed.
-  server.keepAliveTimeout = 65_000
-  const host = options.host ?? '127.0.0.1'
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', (error: NodeJS.ErrnoException) =>
-      reject(
-        error.code === 'EADDRINUSE'
-          ? new Refusal('port', `Port ${options.port} is taken; give another with --port.`)
-          : error,
-      ),
-    )
-    server.listen(options.port, host, resolve)
-  })
+  store.tidy.start()
+  listen(makeApp({ store, jobs, queue, follower, keeper }, log))
   queue.wake()
   return {
-    address: `http://${host}:${(server.address() as AddressInfo).port}`,
+    address,
     server,
     store,
+    jobs,
     async close() {
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
+      store.tidy.stop()
       await follower.close()
       await keeper.close()
       await queue.close()
-      await pool.close()
+      await jobs.close()
       store.close()
     },
   }

@@ -10,5 +10,4 @@ export const serverFolder: string = (() => {
 })()
 
 /** A script of the built server, for processes and threads of their own. */
-export const builtScript = (name: 'cli' | 'worker' | 'renderer'): string =>
-  join(serverFolder, 'dist', 'app', `${name}.js`)
+export const builtScript = (name: 'cli' | 'job' | 'renderer'): string => join(serverFolder, 'dist', 'app', `${name}.js`)

@@ -1,12 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
-import { basename, dirname, join } from 'node:path'
-import { demand } from '@hoja/core/refusal'
-import type { Template } from '@hoja/core/template'
+import { dirname, join } from 'node:path'
 import { type Coverage, coverageOf } from '@hoja/core/text'
-import type { Asset } from './store/assets.ts'
 import { hashOf } from './store/files.ts'
-import type { Store } from './store/index.ts'
 
 /** A font that ships with Hoja and can be added to any template. */
 export interface ShippedFont {
@@ -69,32 +65,4 @@ export function shippedFile(id: string): string {
   const [family, weight] = id.split('/') as [string, string]
   const folder = join(folderOf(family), weight)
   return join(folder, readdirSync(folder).find((name) => name.endsWith('.ttf'))!)
-}
-
-/** Puts a shipped font among the assets. @throws Refusal for one that does not ship. */
-export function addShippedFont(store: Store, id: string): Asset {
-  demand(
-    shippedFonts().some((font) => font.id === id),
-    'font.none',
-    `No font "${id.slice(0, 60)}" ships with Hoja; choose one of the list or add a file.`,
-  )
-  const file = shippedFile(id)
-  return store.assets.add(readFileSync(file), basename(file))
-}
-
-/** What a new template carries, so that a text in any of the demo's scripts can be written at once. */
-export function firstFonts(store: Store): Pick<Template, 'fonts' | 'fallbacks'> {
-  const carried = [
-    ['semibold', 'barlow-condensed/600SemiBold'],
-    ['medium', 'barlow-condensed/500Medium'],
-    ['arabic', 'noto-sans-arabic/600SemiBold'],
-    ['japanese', 'm-plus-1p/700Bold'],
-    ['emoji', 'noto-emoji/600SemiBold'],
-  ] as const
-  const fonts = carried.map(([id, from]) => {
-    const asset = addShippedFont(store, from)
-    const { family, style } = shippedFonts().find((font) => font.id === from)!
-    return { id, family, style, file: `fonts/${asset.name}`, sha256: asset.sha256 }
-  })
-  return { fonts, fallbacks: ['arabic', 'japanese', 'emoji'] }
 }

@@ -8,6 +8,7 @@ import { Toaster } from 'sonner'
 import { Shelf } from './shelf/Shelf.tsx'
 import { ApiError } from './ui/api.ts'
 import { Broken } from './ui/Broken.tsx'
+import { watchBuild } from './ui/build.ts'
 import { Nowhere } from './ui/Nowhere.tsx'
 
 const Draft = lazy(() => import('./draft/Draft.tsx'))
@@ -41,6 +42,7 @@ const queries = new QueryClient({
   },
 })
 
+watchBuild()
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -2,6 +2,7 @@ import { analyse } from 'chardet'
 import Papa from 'papaparse'
 import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
+import { guarded, unguarded } from './formulas.ts'
 import { demandCellRoom, demandTableRoom } from './tableRoom.ts'
 
 /** Encodings that a person can choose, by their labels in the WHATWG Encoding standard, as people call them. */
@@ -133,7 +134,10 @@ export function csvGrid(
   }
   const grid = parsed.data
   let widest = 0
-  for (const row of grid) widest = Math.max(widest, row.length)
+  for (const row of grid) {
+    widest = Math.max(widest, row.length)
+    for (let c = 0; c < row.length; c++) row[c] = unguarded(row[c]!)
+  }
   demandTableRoom(grid.length - 1, widest, name)
   const last = grid[grid.length - 1]
   if (given.followed && last && last.length < grid[0]!.length && !/[\r\n]$/.test(body)) {
@@ -170,9 +174,13 @@ export function tableOf(raw: readonly string[][], name: string): Table {
   return { columns, rows }
 }
 
-/** Writes RFC 4180 CSV with CR LF line ends. */
-export function writeCsv(columns: readonly string[], rows: readonly (readonly string[])[]): string {
-  return `${Papa.unparse({ fields: [...columns], data: rows.map((row) => [...row]) }, { newline: '\r\n' })}\r\n`
+/**
+ * Writes RFC 4180 CSV with CR LF line ends.
+ * @param asIs whether cells that begin like a formula are written so; else they are guarded, and read back as they were
+ */
+export function writeCsv(columns: readonly string[], rows: readonly (readonly string[])[], asIs = false): string {
+  const cells = (row: readonly string[]) => (asIs ? [...row] : row.map(guarded))
+  return `${Papa.unparse({ fields: cells(columns), data: rows.map(cells) }, { newline: '\r\n' })}\r\n`
 }
 
 /** Cells as a spreadsheet puts them on the clipboard: parted by tabs, with quotation marks round what has lines in it. */

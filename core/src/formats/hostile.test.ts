@@ -1,6 +1,6 @@
 import { strToU8, zipSync } from 'fflate'
 import { feedOf, odsOf, odsRow, xlsxOf, xlsxRow } from '../testing/hostile.ts'
-import { readDataFile, readPackage, unzipPackage } from './index.ts'
+import { guarded, readDataFile, readPackage, unguarded, unzipPackage, writeCsv } from './index.ts'
 
 // Each of these held a thread for seconds to minutes, or for good: what is linear ends within the patience of a test.
 
@@ -70,4 +70,20 @@ test('what a zip says of its sizes is not trusted', () => {
   for (let at = 0; at + 4 < zip.length; at++)
     if (view.getUint32(at, true) === 0x02014b50) view.setUint32(at + 24, 10, true)
   expect(() => unzipPackage(zip, 'a.hoja')).toThrow('"a.hoja" is a damaged package; export it again.')
+})
+
+// OWASP, CSV Injection: the signs by which a cell is taken for a formula, and the apostrophe that keeps it from being one.
+test.each(['=1+1', '+1+1', '-1+1', '@SUM(A1)', '\t=1', '＝1', "'=1", "''@x"])(
+  '%j is guarded, and read back as it was',
+  (cell) => {
+    const file = strToU8(writeCsv(['name'], [[cell]]))
+    expect(new TextDecoder().decode(file)).toContain(`'${cell}`)
+    expect(readDataFile(file, 'a.csv').rows).toEqual([[cell]])
+    expect(writeCsv(['name'], [[cell]], true)).not.toContain(`'${cell}`)
+  },
+)
+
+test.each(['-5', '+3,2', '-12.50%', 'Io = Marrec', "O'Hara", "'quoted'", ''])('%j is no formula', (cell) => {
+  expect(guarded(cell)).toBe(cell)
+  expect(unguarded(cell)).toBe(cell)
 })

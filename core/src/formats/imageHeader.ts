@@ -1,3 +1,4 @@
+import { amount, limits, most } from '../limits/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 
 export interface ImageHeader {
@@ -5,9 +6,6 @@ export interface ImageHeader {
   width: number
   height: number
 }
-
-/** The longest side a picture may have, px. */
-export const longestSide = 12000
 
 /** Kind and size of a picture from its first bytes, without decoding it. @throws Refusal for anything else, or one too large. */
 export function readImageHeader(bytes: Uint8Array, name: string): ImageHeader {
@@ -20,9 +18,10 @@ export function readImageHeader(bytes: Uint8Array, name: string): ImageHeader {
     `"${name}" is a picture without a size; save it again.`,
   )
   demand(
-    Math.max(header.width, header.height) <= longestSide,
+    Math.max(header.width, header.height) <= limits.pictureSide.most &&
+      header.width * header.height <= limits.picturePixels.most,
     'picture.large',
-    `"${name}" is ${header.width} x ${header.height} px; make it at most ${longestSide} px on its longer side.`,
+    `"${name}" is ${header.width} x ${header.height} px (${amount(header.width * header.height, 'pixels')}); make it at most ${limits.pictureSide.most} px on its longer side, and ${most('picturePixels')} in all.`,
   )
   demand(isWhole(bytes, header.kind), 'picture.broken', `"${name}" breaks off before its end; save it again.`)
   return header

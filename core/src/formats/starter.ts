@@ -4,8 +4,11 @@ import { limitWords, writeCell } from '../data/index.ts'
 import type { Template } from '../template/index.ts'
 import { writeCsv } from './csv.ts'
 
-/** A data file with every field, its default and its note, ready to fill. Notes of a csv stand in `#` lines above the header. */
-export function starterFile(template: Template, kind: 'csv' | 'xlsx' | 'json'): Uint8Array {
+/**
+ * A data file with every field, its default and its note, ready to fill. Notes of a csv stand in `#` lines above the header.
+ * @param asIs whether defaults that begin like a formula stand so in a csv
+ */
+export function starterFile(template: Template, kind: 'csv' | 'xlsx' | 'json', asIs = false): Uint8Array {
   const keys = template.fields.map((field) => field.key)
   const defaults = template.fields.map((field) => writeCell(template, field, field.default))
   const notes = template.fields.map((field) =>
@@ -13,7 +16,7 @@ export function starterFile(template: Template, kind: 'csv' | 'xlsx' | 'json'): 
   )
   if (kind === 'csv')
     return strToU8(
-      `\ufeff${keys.map((key, i) => `# ${key}: ${notes[i]!.replace(/\s+/g, ' ')}\r\n`).join('')}${writeCsv(keys, [defaults])}`,
+      `\ufeff${keys.map((key, i) => `# ${key}: ${notes[i]!.replace(/\s+/g, ' ')}\r\n`).join('')}${writeCsv(keys, [defaults], asIs)}`,
     )
   if (kind === 'json')
     return strToU8(

@@ -9,8 +9,8 @@ export class Refusal extends Error {
     readonly code: string,
     /** One sentence for a person. */
     message: string,
-    /** HTTP status a server answers with: 400 unless another 4xx says more. */
-    readonly status: 400 | 404 | 409 | 413 | 415 | 422 = 422,
+    /** HTTP status a server answers with: 422 unless another says more; from 500 on it is the machine's, not the input's. */
+    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 422 | 503 | 507 = 422,
     /** Ids of the parts it is about, so that they can be shown. */
     readonly about: readonly string[] = [],
   ) {

@@ -1,4 +1,4 @@
-import { Blob, Face } from 'harfbuzzjs'
+import { faceOf } from './face.ts'
 
 /** The characters that a family has, as ranges of code points with both ends, in their order. */
 export interface Coverage {
@@ -8,7 +8,7 @@ export interface Coverage {
 
 /** What a font covers, by its cmap. */
 export function coverageOf(bytes: Uint8Array, family: string): Coverage {
-  const points = [...new Face(new Blob(bytes)).collectUnicodes()].sort((a, b) => a - b)
+  const points = [...faceOf(bytes).collectUnicodes()].sort((a, b) => a - b)
   const ranges: [number, number][] = []
   for (const point of points) {
     const last = ranges[ranges.length - 1]

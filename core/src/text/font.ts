@@ -1,5 +1,6 @@
-import { Blob, Face, Font as HbFont, MetricsTag } from 'harfbuzzjs'
+import { Font as HbFont, MetricsTag } from 'harfbuzzjs'
 import { demand, Refusal } from '../refusal/index.ts'
+import { faceOf } from './face.ts'
 
 /** One drawing step of a glyph outline, in font units, y up. */
 export type OutlineStep = { type: 'M' | 'L' | 'Q' | 'C' | 'Z'; values: number[] }
@@ -37,7 +38,7 @@ export class Font {
       'font.format',
       `"${name}" is not a TrueType or OpenType font; choose a .ttf or .otf file.`,
     )
-    const face = new Face(new Blob(bytes))
+    const face = faceOf(bytes)
     const has = (table: string) => (face.referenceTable(table)?.length ?? 0) > 0
     demand(
       has('cmap') && has('head') && has('hmtx') && (has('glyf') || has('CFF ') || has('CFF2')),

@@ -1,4 +1,4 @@
-import { Blob, Face } from 'harfbuzzjs'
+import { faceOf } from './face.ts'
 
 /** What a font says of itself. */
 export interface FontFacts {
@@ -77,7 +77,7 @@ function scriptsOf(codePoints: Uint32Array): FontFacts['scripts'] {
 
 /** Reads what a TrueType or OpenType font says of itself. `bytes` are known to be one. */
 export function fontFacts(bytes: Uint8Array): FontFacts {
-  const face = new Face(new Blob(bytes))
+  const face = faceOf(bytes)
   const name = (...ids: number[]) => ids.map((id) => face.getName(id, 'en')).find(Boolean) ?? ''
   // Copies: the tables lie in memory that moves when the shaper needs more of it.
   const os2 = face.referenceTable('OS/2')?.slice()

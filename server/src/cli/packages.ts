@@ -21,9 +21,15 @@ export async function unpack(file: string, folder: string): Promise<void> {
   for (const [path, bytes] of Object.entries(packageFiles(read))) writeWhole(join(folder, path), bytes)
 }
 
-export async function starter(path: string, { out }: { out: string }): Promise<void> {
+export async function starter(
+  path: string,
+  { out, formulasAsTheyAre = false }: { out: string; formulasAsTheyAre?: boolean },
+): Promise<void> {
   const kind = out.toLowerCase().match(/\.(csv|xlsx|json)$/)?.[1] as 'csv' | 'xlsx' | 'json' | undefined
   demand(kind, 'call', `"${out}" is none of .csv, .xlsx and .json.`)
   const { template } = await openPackage(path)
-  writeWhole(out, starterFile(template, kind))
+  const text = starterFile(template, kind, formulasAsTheyAre)
+  writeWhole(out, text)
+  if (kind === 'csv' && !formulasAsTheyAre && !Buffer.from(text).equals(starterFile(template, kind, true)))
+    console.log('Cells that begin like a formula have an apostrophe before them; Hoja reads them without it.')
 }

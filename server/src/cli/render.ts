@@ -1,5 +1,4 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import {
   besideStops,
@@ -42,6 +41,7 @@ import { decodePicture, Raster } from '../render/raster.ts'
 import { type Source, sceneOf } from '../render/scenes.ts'
 import { unitKey } from '../render/unit.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
+import { temporaryFolder } from '../temporary.ts'
 import { type FrameOptions, frameSettings, handlesFrom } from './frameOptions.ts'
 import { Progress, type RowState } from './progress.ts'
 import { columnNotes, type DataOptions, knownFrom, type Rows, readRows } from './rows.ts'
@@ -98,7 +98,7 @@ interface Opened {
 
 async function open(path: string): Promise<Opened> {
   const { template, files: carried } = await openPackage(path)
-  const folder = mkdtempSync(join(tmpdir(), 'hoja-'))
+  const folder = temporaryFolder()
   const files = new FileStore(folder)
   for (const entry of carriedBy(template)) files.put(carried[entry.file]!)
   const source = { kind: 'stored' as const, document: files.put(JSON.stringify(template)), files: folder }

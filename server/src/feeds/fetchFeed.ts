@@ -1,7 +1,6 @@
+import { limits, most } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { type FeedSettings, feedUrl } from './link.ts'
-
-const mostBytes = 16 * 1024 * 1024
 
 export interface FetchedFeed {
   bytes: Uint8Array
@@ -95,7 +94,8 @@ async function whole(response: Response): Promise<Uint8Array> {
   let size = 0
   for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
     size += chunk.length
-    if (size > mostBytes) throw new Refusal('feed.size', 'The feed is larger than 16 MB; use a smaller one.')
+    if (size > limits.feedBytes.most)
+      throw new Refusal('feed.size', `The feed is larger than ${most('feedBytes')}; use a smaller one.`)
     chunks.push(chunk)
   }
   return Buffer.concat(chunks)

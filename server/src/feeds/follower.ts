@@ -1,15 +1,18 @@
+import { randomUUID } from 'node:crypto'
 import { EventEmitter } from 'node:events'
-import { basename } from 'node:path'
+import { rm, writeFile } from 'node:fs/promises'
+import { basename, join } from 'node:path'
 import type { Splice, Table } from '@hoja/core/data'
 import type { Link, LinkStatus, ReadOptions } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import type { FSWatcher } from 'chokidar'
 import chokidar from 'chokidar'
-import type { Pool } from '../render/pool.ts'
+import type { Jobs } from '../jobs/jobs.ts'
+import type { Brought } from '../jobs/tasks.ts'
 import type { Store } from '../store/index.ts'
-import { fetchFeed } from './fetchFeed.ts'
+import { type FetchedFeed, fetchFeed } from './fetchFeed.ts'
 import type { FeedSettings } from './link.ts'
-import { filePath, Gone, readRootFile } from './rootFiles.ts'
+import { dataFile, filePath, Gone } from './rootFiles.ts'
 
 /** What followers of a sheet hear: how following stands, and what changed, if anything did. */
 export interface SheetNews {
@@ -41,7 +44,7 @@ export class Follower {
 
   constructor(
     private readonly store: Store,
-    private readonly pool: Pool,
+    private readonly jobs: Jobs,
     readonly settings: FeedSettings,
   ) {
     for (const { id } of store.sheets.linked()) this.follow(id)
@@ -56,11 +59,22 @@ export class Follower {
     return () => this.events.off('news', listener)
   }
 
-  /** Reads what a link leads to, once. @throws Refusal */
-  async look(link: Link): Promise<{ bytes: Uint8Array; name: string }> {
+  /** What a link leads to now, as a file for a job to open. @throws Refusal */
+  async withFile<T>(link: Link, work: (file: Brought) => Promise<T>): Promise<T> {
     if (link.kind === 'file')
-      return { bytes: readRootFile(this.settings, link.root, link.path), name: basename(link.path) }
-    return (await fetchFeed(this.settings, link.url))!
+      return work({ path: dataFile(this.settings, link.root, link.path), name: basename(link.path) })
+    return this.asFile((await fetchFeed(this.settings, link.url))!, work)
+  }
+
+  /** A feed's answer as a file, for as long as it is read. */
+  private async asFile<T>({ bytes, name }: FetchedFeed, work: (file: Brought) => Promise<T>): Promise<T> {
+    const path = join(this.store.incoming, `${randomUUID()}.part`)
+    try {
+      await writeFile(path, bytes)
+      return await work({ path, name })
+    } finally {
+      await rm(path, { force: true })
+    }
   }
 
   /** Begins to follow what a sheet is linked to, or ends it when it no longer is. */
@@ -146,16 +160,12 @@ export class Follower {
     const { link } = own
     const { sheets, templates } = this.store
     const template = templates.published(templates.version(sheets.get(sheet).version))
-    let data: { bytes: Uint8Array; name: string } | undefined
-    if (link.kind === 'file') data = await this.look(link)
-    else {
-      const fetched = await fetchFeed(this.settings, link.url, own.tag)
-      own.tag = fetched?.tag
-      data = fetched
-    }
-    if (!data) return undefined
     const options: ReadOptions = { ...link.options, followed: true }
-    return this.pool.run<'readRows'>({ kind: 'readRows', ...data, options, template })
+    const read = (file: Brought) => this.jobs.run<'readRows'>({ kind: 'readRows', file, options, template })
+    if (link.kind === 'file') return this.withFile(link, read)
+    const fetched = await fetchFeed(this.settings, link.url, own.tag)
+    own.tag = fetched?.tag
+    return fetched && this.asFile(fetched, read)
   }
 
   private take(sheet: number, own: Following, table: Table | undefined): void {

@@ -5,8 +5,10 @@ import { array, lazy, number, object, string } from 'yup'
 export interface FeedSettings {
   /** Folders by the names that people choose them by. */
   roots: Record<string, string>
-  /** Hosts, with their port if it matters, beside this machine itself. */
+  /** Hosts, with their port if it matters; of this machine itself only with it. */
   hosts: readonly string[]
+  /** Of this server, whose stand-ins may always be followed. */
+  ownPort?: number
 }
 
 /** Shortest and longest time (s) between two looks at a feed. */
@@ -47,6 +49,13 @@ export const settingsOf = (roots: readonly string[], hosts: readonly string[]): 
 
 const loopback = /^(localhost|127(\.\d{1,3}){3}|\[::1\])$/
 
+/** Other programs of this machine trust whoever asks from it: each of them has to be listed by its port. */
+function isListed({ hosts, ownPort }: FeedSettings, url: URL): boolean {
+  const port = url.port || (url.protocol === 'https:' ? '443' : '80')
+  if (loopback.test(url.hostname)) return port === String(ownPort) || hosts.includes(`${url.hostname}:${port}`)
+  return hosts.includes(url.hostname) || hosts.includes(`${url.hostname}:${port}`)
+}
+
 /** An address that a feed may have. @throws Refusal */
 export function feedUrl(settings: FeedSettings, text: string): URL {
   const url = URL.canParse(text) ? new URL(text) : undefined
@@ -54,7 +63,7 @@ export function feedUrl(settings: FeedSettings, text: string): URL {
     throw new Refusal('feed.url', `"${text.slice(0, 200)}" is no address; write it as http://host/path.`)
   if (url.username || url.password)
     throw new Refusal('feed.url', 'The address holds a name or a password; leave them out.')
-  if (!loopback.test(url.hostname) && !settings.hosts.includes(url.hostname) && !settings.hosts.includes(url.host))
+  if (!isListed(settings, url))
     throw new Refusal(
       'feed.host',
       `"${url.host}" is not on the list of hosts that may be followed; start Hoja with --feed-host ${url.host} to allow it.`,

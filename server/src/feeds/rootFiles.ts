@@ -1,6 +1,7 @@
-import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs'
+import { accessSync, constants, readdirSync, realpathSync, statSync } from 'node:fs'
 import { join, relative, resolve, sep } from 'node:path'
-import { Refusal } from '@hoja/core/refusal'
+import { limits, most } from '@hoja/core/limits'
+import { demand, Refusal } from '@hoja/core/refusal'
 import type { FeedSettings } from './link.ts'
 
 /** A file that can be followed. */
@@ -14,7 +15,6 @@ export interface RootFile {
 
 const readable = /\.(csv|tsv|txt|xlsx|ods|json|rss|atom|xml)$/i
 const mostFiles = 2000
-const mostBytes = 64 * 1024 * 1024
 
 /** Data files under the roots, the newest first. */
 export function rootFiles({ roots }: FeedSettings): RootFile[] {
@@ -77,13 +77,16 @@ export class Gone extends Refusal {
   }
 }
 
-/** A followed file's bytes. @throws Refusal, `Gone` when it is not there */
-export function readRootFile(settings: FeedSettings, root: string, path: string): Uint8Array {
+/** Where a followed file lies, which is there and is a file. @throws Refusal, `Gone` when it is not there */
+export function dataFile(settings: FeedSettings, root: string, path: string): string {
   const file = filePath(settings, root, path)
   try {
-    const { size } = statSync(file)
-    if (size > mostBytes) throw new Refusal('link.size', `"${path}" is larger than 64 MB; follow a smaller one.`)
-    return readFileSync(file)
+    const facts = statSync(file)
+    demand(facts.isFile(), 'link.kind', `"${path}" is no file; choose one.`)
+    if (facts.size > limits.followedBytes.most)
+      throw new Refusal('link.size', `"${path}" is larger than ${most('followedBytes')}; follow a smaller one.`)
+    accessSync(file, constants.R_OK)
+    return file
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw new Gone(path)
     if (error instanceof Refusal) throw error

@@ -1,10 +1,8 @@
-import { existsSync } from 'node:fs'
-import { join } from 'node:path'
+import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
-import { serverFolder } from '../serverFolder.ts'
 import { assetRoutes } from './assets.ts'
 import type { Context } from './context.ts'
 import { errors } from './errors.ts'
@@ -13,32 +11,22 @@ import { fontRoutes } from './fonts.ts'
 import { footageRoutes } from './footage.ts'
 import { linkRoutes } from './links.ts'
 import { moveRoutes } from './moves.ts'
+import { ownOrigin } from './origins.ts'
 import { outputRoutes } from './outputs.ts'
+import { build, none, pages } from './pages.ts'
 import { presetRoutes } from './presets.ts'
 import { sheetPictureRoutes } from './sheetPictures.ts'
 import { sheetRoutes } from './sheets.ts'
 import { signOffRoutes } from './signoff.ts'
 import { standInRoutes } from './standIns.ts'
-import { templateRoutes, versionRoutes } from './templates.ts'
-
-/** The built interface. */
-const webFolder = join(serverFolder, '../web/dist')
-
-const local = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
+import { draftBody, templateRoutes, versionRoutes } from './templates.ts'
 
 /** The server's application: checked hosts and origins, strict content policy, one file per resource. */
 export function makeApp(context: Context, log?: Logger): Express {
   const app = express()
   app.disable('x-powered-by')
   app.locals.log = log
-  app.use((request, _response, next) => {
-    const { host, origin } = request.headers
-    if (!host || !local.test(host))
-      throw new Refusal('host', 'Hoja answers on this machine only; open it as http://127.0.0.1.', 400)
-    if (origin && !local.test(origin.replace(/^https?:\/\//, '')))
-      throw new Refusal('origin', 'Another site may not talk to Hoja.', 400)
-    next()
-  })
+  app.use(ownOrigin)
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -48,6 +36,7 @@ export function makeApp(context: Context, log?: Logger): Express {
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           mediaSrc: ["'self'", 'blob:'],
+          fontSrc: ["'self'"],
           workerSrc: ["'self'", 'blob:'],
           connectSrc: ["'self'"],
           upgradeInsecureRequests: null,
@@ -56,7 +45,17 @@ export function makeApp(context: Context, log?: Logger): Express {
       strictTransportSecurity: false,
     }),
   )
-  app.use(express.json({ limit: '24mb' }))
+  app.use('/api', (_request, response, next) => {
+    response.set('X-Hoja-Build', build)
+    next()
+  })
+  app.get('/api/build', (_request, response) => {
+    response.set('Cache-Control', 'no-cache').json({ build })
+  })
+  app.put('/api/templates/:id', draftBody)
+  // Rows may be many; nothing else that is no file is large.
+  app.use('/api/sheets', express.json({ limit: limits.requestBytes.most }))
+  app.use(express.json({ limit: limits.smallRequestBytes.most }))
   app.use('/api/templates', templateRoutes(context))
   app.use('/api/versions', versionRoutes(context))
   app.use('/api/assets', assetRoutes(context))
@@ -72,10 +71,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use('/api', (request) => {
     throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)
   })
-  if (existsSync(webFolder)) {
-    app.use(express.static(webFolder, { index: 'index.html', maxAge: '1h' }))
-    app.get(/.*/, (_request, response) => response.sendFile(join(webFolder, 'index.html')))
-  }
+  if (build !== none) app.use(pages())
   app.use(errors)
   return app
 }

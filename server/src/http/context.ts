@@ -1,13 +1,13 @@
 import type { Follower } from '../feeds/follower.ts'
+import type { Jobs } from '../jobs/jobs.ts'
 import type { Keeper } from '../render/keeper.ts'
-import type { Pool } from '../render/pool.ts'
 import type { Queue } from '../render/queue.ts'
 import type { Store } from '../store/index.ts'
 
 /** What every route works with. */
 export interface Context {
   store: Store
-  pool: Pool
+  jobs: Jobs
   queue: Queue
   follower: Follower
   keeper: Keeper

@@ -1,6 +1,9 @@
+import { randomUUID } from 'node:crypto'
 import { Refusal } from '@hoja/core/refusal'
 import type { NextFunction, Request, Response } from 'express'
 import { type AnyObject, type ObjectSchema, ValidationError } from 'yup'
+import { Unwanted } from '../jobs/jobs.ts'
+import { diskRefusal } from '../render/disk.ts'
 import { StaleRevision } from '../store/templates.ts'
 import { MissingFonts } from './importing.ts'
 
@@ -30,14 +33,40 @@ function beside(error: Refusal): object {
   return error instanceof MissingFonts ? { missing: error.missing } : {}
 }
 
+/** What the machine, not the request, is the reason of; undefined: a defect of ours. */
+function machineRefusal(error: unknown): Refusal | undefined {
+  const disk = diskRefusal(error, 'try again')
+  if (disk) return disk
+  const { code = '' } = (error ?? {}) as { code?: string }
+  if (code.startsWith('SQLITE_CORRUPT') || code === 'SQLITE_NOTADB')
+    return new Refusal('data.damaged', 'The database is damaged; restore a backup with hoja restore.', 503)
+  if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
+    return new Refusal('data.busy', 'Another program holds the database; close it, and try again.', 503)
+  if (code === 'EMFILE' || code === 'ENFILE')
+    return new Refusal(
+      'machine.files',
+      'Too many files are open on this machine; close some programs, and try again.',
+      503,
+    )
+  return undefined
+}
+
 /** The one shape of errors: `{ error: { code, message } }`, with what some refusals bring along. */
 export function errors(error: unknown, request: Request, response: Response, next: NextFunction): void {
+  // Nobody is there any more to be told.
+  if (error instanceof Unwanted) {
+    response.destroy()
+    return
+  }
   if (response.headersSent) {
     next(error)
     return
   }
-  if (error instanceof Refusal) {
-    response.status(error.status).json({ error: { code: error.code, message: error.message }, ...beside(error) })
+  const refusal = error instanceof Refusal ? error : machineRefusal(error)
+  if (refusal) {
+    response
+      .status(refusal.status)
+      .json({ error: { code: refusal.code, message: refusal.message }, ...beside(refusal) })
     return
   }
   const status = (error as { status?: number }).status
@@ -47,8 +76,12 @@ export function errors(error: unknown, request: Request, response: Response, nex
     response.status(status).json({ error: { code: 'request', message } })
     return
   }
-  request.app.locals.log?.error(error)
+  const number = randomUUID().slice(0, 8)
+  request.app.locals.log?.error({ number, path: request.path, error: (error as Error)?.stack ?? String(error) })
   response.status(500).json({
-    error: { code: 'defect', message: 'Something went wrong in Hoja itself; what you had saved is safe. Try again.' },
+    error: {
+      code: 'defect',
+      message: `Something went wrong in Hoja itself; what you had saved is safe. Try again, or tell whoever looks after Hoja its number, ${number}.`,
+    },
   })
 }

@@ -10,7 +10,7 @@ import { checkOrder, usedNow } from './ordering.ts'
 
 /** A template's locked parts by themselves, for systems that draw their own text. */
 export function flattenedRoutes(context: Context): Router {
-  const { store, pool, queue } = context
+  const { store, jobs, queue } = context
   const routes = Router()
   const sourceOf = (version: number) => ({
     kind: 'stored' as const,
@@ -21,7 +21,7 @@ export function flattenedRoutes(context: Context): Router {
   routes.get('/:version', async (request, response) => {
     const source = sourceOf(id(request.params.version))
     const merged = request.query.parts !== 'apart'
-    const layers = await pool.run<'flatPictures'>({ kind: 'flatPictures', source, merged, scale: 1 / 4 })
+    const layers = await jobs.run<'flatPictures'>({ kind: 'flatPictures', source, merged, scale: 1 / 4 })
     response.json(
       layers.map(({ png, ...layer }) => ({
         ...layer,
@@ -59,7 +59,7 @@ export function flattenedRoutes(context: Context): Router {
 }
 
 /** What lies beside the clips: the description of the layers. */
-export async function flattenedFiles({ store, pool }: Context, output: OutputRow) {
+export async function flattenedFiles({ store, jobs }: Context, output: OutputRow) {
   const { settings, version } = output
   const template = store.templates.version(version)
   const parts = store.outputs.partsOf(output.id)
@@ -68,7 +68,7 @@ export async function flattenedFiles({ store, pool }: Context, output: OutputRow
     file: titlePath(settings, name.split('/').pop()!),
   }))
   const source = { kind: 'stored' as const, document: template.document, files: store.files.folder }
-  const description = await pool.run<'flatDescription'>({ kind: 'flatDescription', source, settings, names })
+  const description = await jobs.run<'flatDescription'>({ kind: 'flatDescription', source, settings, names })
   const folder = safeName(store.templates.published(template).name)
   return [{ path: `${folder}/layers.json`, bytes: Buffer.from(`${JSON.stringify(description, null, 2)}\n`) }]
 }

@@ -1,10 +1,11 @@
 import { Router } from 'express'
 import { object, string } from 'yup'
-import { addShippedFont, isShipped, shippedCoverage, shippedFonts } from '../shippedFonts.ts'
+import { addShippedFont } from '../carriedFonts.ts'
+import { isShipped, shippedCoverage, shippedFonts } from '../shippedFonts.ts'
 import type { Context } from './context.ts'
 import { body } from './errors.ts'
 
-export function fontRoutes({ store }: Context): Router {
+export function fontRoutes({ store, jobs }: Context): Router {
   const routes = Router()
   /** The fonts that ship, then those that somebody brought, by their SHA-256. */
   routes.get('/', (_request, response) => {
@@ -22,7 +23,7 @@ export function fontRoutes({ store }: Context): Router {
   })
   routes.post('/', async (request, response) => {
     const { id } = await body(object({ id: string().max(200).required() }), request)
-    response.status(201).json(addShippedFont(store, id))
+    response.status(201).json(await addShippedFont(store, jobs, id))
   })
   return routes
 }

@@ -199,15 +199,28 @@ test('a picture of 30,000 px is refused before it is decoded', async () => {
 })
 
 test('other hosts and other sites get no answer', async () => {
-  const { port } = new URL(hoja.running.address)
-  const ask = (headers: Record<string, string>) =>
+  const { host, port } = new URL(hoja.running.address)
+  const ask = (headers: Record<string, string>, path = '/api/templates') =>
     new Promise<number>((done) =>
-      request({ host: '127.0.0.1', port, path: '/api/templates', headers }, (response) =>
-        done(response.statusCode!),
-      ).end(),
+      request({ host: '127.0.0.1', port, path, headers }, (response) => done(response.statusCode!)).end(),
     )
   expect(await ask({ Host: 'evil.example' })).toBe(400)
-  expect(await ask({ Origin: 'https://evil.example' })).toBe(400)
+  expect(await ask({ Origin: 'https://evil.example' })).toBe(403)
+  // RFC 6454: another port is another origin, and so is another name for the same place.
+  expect(await ask({ Origin: `http://127.0.0.1:${Number(port) + 1}` })).toBe(403)
+  expect(await ask({ Origin: `http://localhost:${port}` })).toBe(403)
+  expect(await ask({ Origin: `https://${host}` })).toBe(403)
+  expect(await ask({ Origin: 'null' })).toBe(403)
+  expect(await ask({ Origin: `http://${host}` })).toBe(200)
+  // Fetch Metadata (W3C): reads, too; a link that leads to a page may be followed.
+  expect(await ask({ 'Sec-Fetch-Site': 'cross-site' })).toBe(403)
+  expect(await ask({ 'Sec-Fetch-Site': 'same-site' })).toBe(403)
+  expect(await ask({ 'Sec-Fetch-Site': 'same-origin' })).toBe(200)
+  expect(await ask({ 'Sec-Fetch-Site': 'none' })).toBe(200)
+  const visit = { 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'navigate', 'Sec-Fetch-Dest': 'document' }
+  expect(await ask(visit)).toBe(403)
+  expect(await ask(visit, '/')).not.toBe(403)
+  expect(await ask({ ...visit, 'Sec-Fetch-Dest': 'iframe' }, '/')).toBe(403)
   expect(await ask({})).toBe(200)
   const policy = (await fetch(`${hoja.running.address}/api/templates`)).headers.get('content-security-policy')
   expect(policy).toContain("script-src 'self' 'wasm-unsafe-eval'")

@@ -1,7 +1,6 @@
-import { basename } from 'node:path'
-import type { FontInstead } from '@hoja/core/formats'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { FontFile } from '@hoja/core/template'
+import type { Stand } from '../jobs/tasks.ts'
 import type { Store } from '../store/index.ts'
 
 /** A package lacks fonts, and nobody has said yet what takes their place. */
@@ -19,11 +18,11 @@ export class MissingFonts extends Refusal {
 }
 
 /** What a person chose for each missing font: font id to the SHA-256 of a font in the store. */
-export type Chosen = Record<string, string>
+export type Chosen = ReadonlyMap<string, string>
 
 /** @throws Refusal for what is no choice of fonts */
 export function readChosen(text: string | undefined): Chosen {
-  if (!text) return {}
+  if (!text) return new Map()
   let value: unknown
   try {
     value = JSON.parse(text)
@@ -33,7 +32,7 @@ export function readChosen(text: string | undefined): Chosen {
   const isChosen =
     typeof value === 'object' && !!value && Object.values(value).every((sha256) => typeof sha256 === 'string')
   demand(isChosen, 'package.instead', 'The choice of fonts could not be read; choose them again.')
-  return value as Chosen
+  return new Map(Object.entries(value as Record<string, string>))
 }
 
 /** The fonts that take the place of missing ones: those chosen now, then those remembered from the last time. */
@@ -41,13 +40,13 @@ export function fontsInstead(
   store: Store,
   missing: readonly FontFile[],
   chosen: Chosen,
-): { instead: Record<string, FontInstead>; words: string[] } {
-  const instead: Record<string, FontInstead> = {}
+): { instead: Record<string, Stand>; words: string[] } {
+  const instead: Record<string, Stand> = {}
   const words: string[] = []
   for (const { id, family, style } of missing) {
-    const asset = chosen[id] ? store.assets.get(chosen[id]) : store.assets.fontInstead(family, style)
+    const asset = chosen.has(id) ? store.assets.get(chosen.get(id)!) : store.assets.fontInstead(family, style)
     if (asset?.kind !== 'font') continue
-    instead[id] = { file: `fonts/${basename(asset.name)}`, bytes: store.files.get(asset.sha256) }
+    instead[id] = { sha256: asset.sha256, name: asset.name }
     words.push(`${asset.family} ${asset.style} stands for ${family} ${style}`)
   }
   return { instead, words }
@@ -56,5 +55,5 @@ export function fontsInstead(
 /** Keeps what was chosen, for the next package that lacks the same font. */
 export function rememberFonts(store: Store, missing: readonly FontFile[], chosen: Chosen): void {
   for (const { id, family, style } of missing)
-    if (chosen[id]) store.assets.rememberFont(family, style, store.assets.get(chosen[id]).sha256)
+    if (chosen.has(id)) store.assets.rememberFont(family, style, store.assets.get(chosen.get(id)!).sha256)
 }

@@ -3,13 +3,15 @@ import { Router } from 'express'
 import { number, object, string } from 'yup'
 import { feedUrl, linkSchema } from '../feeds/link.ts'
 import { filePath, rootFiles } from '../feeds/rootFiles.ts'
+import { arrived } from './arriving.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
-import { matchedLook, matchFor } from './matching.ts'
+import { goneSignal } from './gone.ts'
+import { matchedLook } from './matching.ts'
 import { readOptions } from './sheets.ts'
 
 /** Sheets that follow a file or a feed. */
-export function linkRoutes({ store, pool, follower }: Context): Router {
+export function linkRoutes({ store, jobs, follower }: Context): Router {
   const routes = Router()
   const { sheets, templates } = store
 
@@ -33,7 +35,9 @@ export function linkRoutes({ store, pool, follower }: Context): Router {
     const version = templates.version(given.version)
     const { options } = link
     const template = templates.published(version)
-    const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', ...(await follower.look(link)), options, template })
+    const look = await follower.withFile(link, (file) =>
+      jobs.run<'lookAtData'>({ kind: 'lookAtData', file, options, template }, { signal: goneSignal(response) }),
+    )
     response.json(matchedLook(store, version, look))
   })
   /** A sheet that follows from now on. */
@@ -49,14 +53,15 @@ export function linkRoutes({ store, pool, follower }: Context): Router {
     const link = checked(given.link)
     const version = templates.version(given.version)
     const template = templates.published(version)
-    const data = await follower.look(link)
-    const read = await pool.run<'readData'>({ kind: 'readData', ...data, options: link.options, template })
-    const { table, match } = read
+    const signal = goneSignal(response)
+    const task = { kind: 'readTable' as const, options: link.options, template }
+    const { sheet: made, options: found } = await follower.withFile(link, (file) =>
+      arrived({ store, jobs }, { ...task, file }, version, { name: given.name, link, signal }),
+    )
     // What was found out stays so: the next answer may look otherwise.
-    const { sheet: worksheet, path } = read.options
+    const { sheet: worksheet, path } = found
     const options = { ...link.options, ...(worksheet ? { sheet: worksheet } : {}), ...(path ? { path } : {}) }
-    const kept = matchFor(store, version, table.columns, match).match
-    const sheet = sheets.add(version.id, given.name, table, kept, { ...link, options })
+    const sheet = sheets.setLink(made.id, { ...link, options })
     follower.follow(sheet.id)
     response.status(201).json(sheet)
   })

@@ -36,7 +36,7 @@ export function checkOrder({ store }: Pick<Context, 'store'>, settings: OutputSe
  * @throws Refusal for settings that can't be, rows that are not there, or when nothing is left to render
  */
 export async function orderRows(
-  context: Pick<Context, 'store' | 'pool'>,
+  context: Pick<Context, 'store' | 'jobs'>,
   sheet: SheetRow,
   version: number,
   settings: OutputSettings,
@@ -121,12 +121,12 @@ const heldWords = (findings: Finding[] = []) =>
 
 /** Every row's findings, by itself and beside the others. */
 function checkedRows(
-  { pool, store }: Pick<Context, 'store' | 'pool'>,
+  { jobs, store }: Pick<Context, 'store' | 'jobs'>,
   document: string,
   match: Match,
   rows: Row[],
   pictures: SheetPicture[],
 ): Promise<Finding[][]> {
   const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
-  return pool.run<'check'>({ kind: 'check', source, match, rows, known: store.sheets.knownTexts() })
+  return jobs.run<'check'>({ kind: 'check', source, match, rows, known: store.sheets.knownTexts() })
 }

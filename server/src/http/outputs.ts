@@ -96,6 +96,7 @@ export function outputRoutes(context: Context): Router {
   })
   routes.delete('/:id', (request, response) => {
     outputs.remove(id(request.params.id))
+    store.tidy.soon()
     response.status(204).end()
   })
   routes.post('/:id/stop', (request, response) => {
@@ -282,14 +283,14 @@ async function filesBeside(context: Context, output: OutputRow, manifest: Manife
 
 /** Pictures of an output's finished titles, by what they are called. */
 export async function contactSheetsOf(
-  { store, pool }: Pick<Context, 'store' | 'pool'>,
+  { store, jobs }: Pick<Context, 'store' | 'jobs'>,
   output: OutputRow,
 ): Promise<Map<string, Uint8Array>> {
   const { settings, match, pictures, version } = output
   const { document } = store.templates.version(version)
   const source = { kind: 'stored' as const, document, files: store.files.folder, pictures }
   const titles = store.outputs.contents(output.id).filter(({ state }) => state === 'done')
-  const sheets = await pool.run<'contactSheets'>({ kind: 'contactSheets', source, settings, match, titles })
+  const sheets = await jobs.run<'contactSheets'>({ kind: 'contactSheets', source, settings, match, titles })
   return new Map(sheets.map((picture, page) => [sheetName(page), picture]))
 }
 

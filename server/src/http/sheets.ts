@@ -3,12 +3,14 @@ import { type BookPart, type ReadOptions, tableOf, writeCsv } from '@hoja/core/f
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
 import { array, boolean, mixed, number, object, string } from 'yup'
+import { arrived } from './arriving.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
+import { goneSignal } from './gone.ts'
 import { checkedMatch, matchedLook, matchFor } from './matching.ts'
 import { changesSchema } from './rowChanges.ts'
-import { readUpload } from './upload.ts'
+import { withUpload } from './upload.ts'
 
 const optionsSchema = object({
   sheet: string().max(200),
@@ -56,7 +58,8 @@ const partsSchema = array(
 /** Most rows of one page. */
 const pageRows = 5000
 
-export function sheetRoutes({ store, pool, follower }: Context): Router {
+export function sheetRoutes(context: Context): Router {
+  const { store, jobs, follower } = context
   const routes = Router()
   const { sheets, templates } = store
   const detail = (sheetId: number) => {
@@ -82,63 +85,68 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
     const { known } = await body(object({ known: boolean().required() }), request)
     response.json(sheets.setKnown(id(request.params.id), known))
   })
-  /** A file of rows, read in a worker thread. */
+  /** A file of rows: they come in as a job reads them, and the sheet is there when all of them are. */
   routes.post('/import', async (request, response) => {
-    const { bytes, name, fields } = await readUpload(request)
-    const version = templates.version(id(fields.version))
-    const template = templates.published(version)
-    const options = readOptions(fieldJson(fields.options, {}))
-    const { table, match } = await pool.run<'readData'>({ kind: 'readData', bytes, name, options, template })
-    const sheetName = fields.name?.trim().slice(0, 200) || name
-    const chosen = fields.match
-      ? checkedMatch(template, fieldJson(fields.match, {}))
-      : matchFor(store, version, table.columns, match).match
-    response.status(201).json(sheets.add(version.id, sheetName, table, chosen))
+    const signal = goneSignal(response)
+    await withUpload(request, store.incoming, async ({ file, fields }) => {
+      const version = templates.version(id(fields.version))
+      const template = templates.published(version)
+      const options = readOptions(fieldJson(fields.options, {}))
+      const chosen = fields.match ? checkedMatch(template, fieldJson(fields.match, {})) : undefined
+      const name = fields.name?.trim().slice(0, 200) || file.name
+      const task = { kind: 'readTable' as const, file, options, template }
+      const { sheet } = await arrived(context, task, version, { name, signal, ...(chosen ? { match: chosen } : {}) })
+      response.status(201).json(sheet)
+    })
   })
   /** What a file of rows holds and how it would be read; nothing is kept. */
   routes.post('/import/look', async (request, response) => {
-    const { bytes, name, fields } = await readUpload(request)
-    const version = templates.version(id(fields.version))
-    const template = templates.published(version)
-    const options = readOptions(fieldJson(fields.options, {}))
-    const look = await pool.run<'lookAtData'>({ kind: 'lookAtData', bytes, name, options, template })
-    response.json(matchedLook(store, version, look))
+    const signal = goneSignal(response)
+    await withUpload(request, store.incoming, async ({ file, fields }) => {
+      const version = templates.version(id(fields.version))
+      const template = templates.published(version)
+      const options = readOptions(fieldJson(fields.options, {}))
+      const look = await jobs.run<'lookAtData'>({ kind: 'lookAtData', file, options, template }, { signal })
+      response.json(matchedLook(store, version, look))
+    })
   })
   /** Which templates a file's worksheets, or its rows, look like; nothing is kept. */
   routes.post('/import/parts/look', async (request, response) => {
-    const { bytes, name } = await readUpload(request)
-    const candidates = templates.list().flatMap((one) => {
-      const [newest] = one.archived ? [] : templates.versions(one.id)
-      return newest ? [{ version: newest.id, template: templates.published(newest) }] : []
-    })
-    const offers = await pool.run<'lookAtBook'>({ kind: 'lookAtBook', bytes, name, candidates })
-    response.json({
-      ...offers,
-      templates: candidates.map(({ version, template }) => ({ version, name: template.name })),
+    const signal = goneSignal(response)
+    await withUpload(request, store.incoming, async ({ file }) => {
+      const candidates = templates.list().flatMap((one) => {
+        const [newest] = one.archived ? [] : templates.versions(one.id)
+        return newest ? [{ version: newest.id, template: templates.published(newest) }] : []
+      })
+      const offers = await jobs.run<'lookAtBook'>({ kind: 'lookAtBook', file, candidates }, { signal })
+      response.json({
+        ...offers,
+        templates: candidates.map(({ version, template }) => ({ version, name: template.name })),
+      })
     })
   })
   /** A file whose worksheets, or rows, go to several templates: a sheet each. All of them, or none. */
   routes.post('/import/parts', async (request, response) => {
-    const { bytes, name, fields } = await readUpload(request)
-    const parts = await partsSchema.validate(fieldJson(fields.parts, [])).catch((error: Error) => {
-      throw new Refusal('request', `The request is not right: ${error.message}.`, 400)
-    })
-    const versions = parts.map((part) => templates.version(part.version))
-    const read = await pool.run<'readParts'>({
-      kind: 'readParts',
-      bytes,
-      name,
-      parts: parts.map(({ version: _, name: __, ...part }, i) => ({
+    const signal = goneSignal(response)
+    await withUpload(request, store.incoming, async ({ file, fields }) => {
+      const parts = await partsSchema.validate(fieldJson(fields.parts, [])).catch((error: Error) => {
+        throw new Refusal('request', `The request is not right: ${error.message}.`, 400)
+      })
+      const versions = parts.map((part) => templates.version(part.version))
+      const asked = parts.map(({ version: _, name: __, ...part }, i) => ({
         ...(part as BookPart),
         template: templates.published(versions[i]!),
-      })),
+      }))
+      const read = await jobs.run<'readParts'>({ kind: 'readParts', file, parts: asked }, { signal })
+      const added = store.db.transaction(() =>
+        read.map(({ table, match }, i) =>
+          sheets.add(versions[i]!.id, parts[i]!.name, table, matchFor(store, versions[i]!, table.columns, match).match),
+        ),
+      )()
+      response
+        .status(201)
+        .json(added.map((sheet) => ({ ...sheet, template: templates.version(sheet.version).template })))
     })
-    const added = store.db.transaction(() =>
-      read.map(({ table, match }, i) =>
-        sheets.add(versions[i]!.id, parts[i]!.name, table, matchFor(store, versions[i]!, table.columns, match).match),
-      ),
-    )()
-    response.status(201).json(added.map((sheet) => ({ ...sheet, template: templates.version(sheet.version).template })))
   })
   /** Rows that were pasted or will be typed. */
   routes.post('/', async (request, response) => {
@@ -172,15 +180,20 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
   })
   routes.delete('/:id', (request, response) => {
     const sheet = id(request.params.id)
+    const pictures = sheets.pictures(sheet).map(({ sha256 }) => sha256)
     sheets.remove(sheet)
     follower.forget(sheet)
+    store.tidy.released(pictures)
     response.status(204).end()
   })
   routes.put('/:id/match', async (request, response) => {
     const sheet = sheets.get(id(request.params.id))
     const template = templates.published(templates.version(sheet.version))
-    const { match } = await body(object({ match: mixed<Match>().required() }), request)
-    response.json(sheets.setMatch(sheet.id, checkedMatch(template, match)))
+    const { match, revision } = await body(
+      object({ match: mixed<Match>().required(), revision: number().integer() }),
+      request,
+    )
+    response.json(sheets.setMatch(sheet.id, checkedMatch(template, match), revision))
   })
   /** Puts a sheet on another version of its template. */
   routes.put('/:id/version', async (request, response) => {
@@ -222,6 +235,7 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
       if (news.sheet === own) send(news)
     })
   })
+  /** Cells that begin like a formula are guarded, unless `formulas=as-is`. */
   routes.get('/:id/csv', (request, response) => {
     const sheet = sheets.get(id(request.params.id))
     response
@@ -231,6 +245,7 @@ export function sheetRoutes({ store, pool, follower }: Context): Router {
         `\ufeff${writeCsv(
           sheet.columns,
           sheets.rows(sheet.id).map(({ cells }) => sheet.columns.map((column) => cellOf(cells, column) ?? '')),
+          request.query.formulas === 'as-is',
         )}`,
       )
   })

@@ -15,7 +15,7 @@ const most = 1000
 const batch = 25
 
 /** The sheet for the person who must approve spellings: every row's title and texts, with a line for initials. */
-export function signOffRoutes({ store, pool }: Context): Router {
+export function signOffRoutes({ store, jobs }: Context): Router {
   const routes = Router()
   const { sheets, templates, files } = store
 
@@ -41,13 +41,13 @@ export function signOffRoutes({ store, pool }: Context): Router {
       return { source: { kind: 'stored', document: version.document, files: files.folder, pictures }, match }
     }
     const own = { source: filled({ cells: {} }).source, match: sheet.match }
-    const findings = await pool.run<'check'>({ kind: 'check', ...own, rows, known: store.sheets.knownTexts() })
+    const findings = await jobs.run<'check'>({ kind: 'check', ...own, rows, known: store.sheets.knownTexts() })
     const drawn = await Promise.all(
       Array.from({ length: Math.ceil(numbers.length / batch) }, (_, i) => {
         const some = numbers
           .slice(i * batch, (i + 1) * batch)
           .map((n) => ({ ...filled(rows[n - 1]!), row: rows[n - 1]! }))
-        return pool.run<'rowPictures'>({ kind: 'rowPictures', rows: some })
+        return jobs.run<'rowPictures'>({ kind: 'rowPictures', rows: some })
       }),
     )
     const shots = drawn.flat()
@@ -66,7 +66,7 @@ export function signOffRoutes({ store, pool }: Context): Router {
   })
   routes.get('/:id/signoff.pdf', async (request, response) => {
     const sheet = await made(id(request.params.id), request.query.rows)
-    const pdf = await pool.run<'signOffPdf'>({ kind: 'signOffPdf', sheet })
+    const pdf = await jobs.run<'signOffPdf'>({ kind: 'signOffPdf', sheet })
     response
       .attachment(`${sheet.title.replace(/\.[a-z]+$/i, '')}-sign-off.pdf`)
       .type('application/pdf')

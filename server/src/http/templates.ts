@@ -1,16 +1,26 @@
-import { starterFile, type TemplatePackage } from '@hoja/core/formats'
+import { randomUUID } from 'node:crypto'
+import { rmSync } from 'node:fs'
+import { readFile } from 'node:fs/promises'
+import { join, resolve } from 'node:path'
+import { starterFile } from '@hoja/core/formats'
+import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { type FontFile, keyFrom, newTemplate, type Template } from '@hoja/core/template'
-import { Router } from 'express'
+import { type Response, Router, raw } from 'express'
 import { array, boolean, number, object, string } from 'yup'
-import { zipFiles } from '../render/zip.ts'
-import { firstFonts } from '../shippedFonts.ts'
+import { firstFonts } from '../carriedFonts.ts'
+import type { Brought, Stand } from '../jobs/tasks.ts'
+import { type Zipped, zipFiles } from '../render/zip.ts'
 import { hashOf } from '../store/files.ts'
 import type { TemplateRow } from '../store/templates.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
+import { goneSignal } from './gone.ts'
 import { type Chosen, fontsInstead, MissingFonts, readChosen, rememberFonts } from './importing.ts'
-import { readUpload } from './upload.ts'
+import { withUpload } from './upload.ts'
+
+/** A draft as it comes is not looked into here: a job reads it. */
+export const draftBody = raw({ type: 'application/json', limit: limits.requestBytes.most })
 
 const sourceOf = ({ store }: Context, template: Template) => ({
   kind: 'draft' as const,
@@ -34,49 +44,83 @@ function posterOf(context: Context, template: Template, width: number): Promise<
   const { frame, values } = template.poster
   const source = sourceOf(context, template)
   return kept(context, `${source.document}-${width}.png`, () =>
-    context.pool.run<'still'>({ kind: 'still', source, values, frame, scale: width / template.frame.width }),
+    context.jobs.run<'still'>({ kind: 'still', source, values, frame, scale: width / template.frame.width }),
   )
 }
 
-async function packageBytes(context: Context, row: Pick<TemplateRow, 'id'>, template: Template): Promise<Uint8Array> {
-  const { templates } = context.store
+/** Writes a package of a template to a file, which is gone when `work` is done with it. */
+async function withPackage(
+  context: Context,
+  row: Pick<TemplateRow, 'id'>,
+  template: Template,
+  work: (file: string) => Promise<void>,
+): Promise<void> {
+  const { templates, files, incoming } = context.store
   const poster = await posterOf(context, template, template.frame.width / 2)
-  const pack = templates.packageOf(templates.asItCame(row.id, template), poster)
-  return context.pool.run<'zipPackage'>({ kind: 'zipPackage', pack })
+  const to = resolve(join(incoming, `${randomUUID()}.hoja.part`))
+  try {
+    const own = templates.asItCame(row.id, template)
+    await context.jobs.run<'zipPackage'>({ kind: 'zipPackage', template: own, files: files.folder, poster, to })
+    await work(to)
+  } finally {
+    rmSync(to, { force: true })
+  }
 }
+
+/** Sends a package under a name. */
+const sendPackage = (
+  context: Context,
+  response: Response,
+  row: Pick<TemplateRow, 'id'>,
+  template: Template,
+  name: string,
+) =>
+  withPackage(
+    context,
+    row,
+    template,
+    (file) =>
+      new Promise((done, fail) =>
+        response
+          .attachment(name)
+          .type('application/zip')
+          .sendFile(file, { dotfiles: 'allow' }, (error) => (error ? fail(error) : done())),
+      ),
+  )
 
 export function templateRoutes(context: Context): Router {
   const routes = Router()
-  const { store, pool } = context
+  const { store, jobs } = context
   const { templates } = store
+  const { folder: files } = store.files
 
   const summary = (row: TemplateRow) => {
-    const { template, ...rest } = row
+    const { about, id, name, revision, created, changed, folder, archived } = row
+    const { files: _, id: __, name: ___, ...facts } = about
     const versions = templates.versions(row.id)
     return {
-      ...rest,
-      note: template.note,
-      tags: template.tags,
-      frame: template.frame,
-      spans: template.spans,
-      fields: template.fields.map(({ key, name, type, note }) => ({ key, name, type, note })),
-      carries: { fonts: template.fonts.length, media: template.media.length, sounds: template.sounds.length },
+      ...{ id, name, revision, created, changed, folder, archived, ...facts },
       version: versions[0]?.number ?? 0,
       ahead: templates.isAhead(row),
     }
   }
 
-  /** Reads an uploaded package, asking for every font that it lacks and nobody has chosen for. */
-  const openUpload = async (bytes: Uint8Array, name: string, chosen: Chosen) => {
-    const read = (instead: ReturnType<typeof fontsInstead>['instead']) =>
-      pool.run<'readPackage'>({ kind: 'readPackage', bytes, name, instead })
+  /**
+   * Reads an uploaded package, asking for every font that it lacks and nobody has chosen for.
+   * @param read with what stands for the fonts that it lacks
+   */
+  const openUpload = async <T extends { missing?: undefined } | { missing: FontFile[] }>(
+    { name }: Brought,
+    chosen: Chosen,
+    read: (instead: Record<string, Stand>) => Promise<T>,
+  ) => {
     const first = await read({})
-    if (first.pack) return { pack: first.pack, missing: [] as FontFile[], words: [] as string[] }
+    if (!first.missing) return { read: first as Exclude<T, { missing: FontFile[] }>, missing: [], words: [] }
     const { missing } = first
     const { instead, words } = fontsInstead(store, missing, chosen)
     const second = await read(instead)
-    if (!second.pack) throw new MissingFonts(name, second.missing)
-    return { pack: second.pack as TemplatePackage, missing, words }
+    if (second.missing) throw new MissingFonts(name, second.missing)
+    return { read: second as Exclude<T, { missing: FontFile[] }>, missing, words }
   }
 
   routes.get('/', (_request, response) => {
@@ -85,30 +129,38 @@ export function templateRoutes(context: Context): Router {
   routes.post('/', async (request, response) => {
     const { name } = await body(object({ name: string().trim().min(1).max(200).required() }), request)
     const made = newTemplate(keyFrom(name, 'template'), name)
-    response.status(201).json(templates.add({ ...made, ...firstFonts(store) }))
+    const { template: _, about: __, ...row } = templates.add({ ...made, ...(await firstFonts(store, jobs)) })
+    response.status(201).json(row)
   })
   /** Takes a package onto the shelf. `instead`: JSON, what stands for each font that it lacks. */
   routes.post('/import', async (request, response) => {
-    const { bytes, name, fields } = await readUpload(request)
-    const chosen = readChosen(fields.instead)
-    const { pack, missing, words } = await openUpload(bytes, name, chosen)
-    const row = templates.importPackage(pack)
-    rememberFonts(store, missing, chosen)
-    response.status(201).json({ ...summary(row), instead: words })
+    const signal = goneSignal(response)
+    await withUpload(request, store.incoming, async ({ file, fields }) => {
+      const chosen = readChosen(fields.instead)
+      const { read, missing, words } = await openUpload(file, chosen, (instead) =>
+        jobs.run<'takePackage'>({ kind: 'takePackage', file, files, instead }, { signal }),
+      )
+      const row = templates.importPackage(read.draft, read.assets)
+      rememberFonts(store, missing, chosen)
+      response.status(201).json({ ...summary(row), instead: words })
+    })
   })
   /** What a package would look like with the fonts chosen for those it lacks; nothing is kept. */
   routes.post('/import/look', async (request, response) => {
-    const { bytes, name, fields } = await readUpload(request)
-    const { pack, words } = await openUpload(bytes, name, readChosen(fields.instead))
+    const signal = goneSignal(response)
     const picture = (png: Uint8Array) => `data:image/png;base64,${Buffer.from(png).toString('base64')}`
-    const [poster, ...proofs] = await pool.run<'proofs'>({ kind: 'proofs', pack, scale: 1 / 4 })
-    const came = pack.files['poster.png']
-    response.json({
-      name: pack.template.name,
-      words,
-      came: came ? picture(came) : null,
-      poster: picture(poster!.png),
-      proofs: proofs.map(({ png, ...proof }) => ({ ...proof, picture: picture(png) })),
+    await withUpload(request, store.incoming, async ({ file, fields }) => {
+      const { read, words } = await openUpload(file, readChosen(fields.instead), (instead) =>
+        jobs.run<'lookAtPackage'>({ kind: 'lookAtPackage', file, files, instead, scale: 1 / 4 }, { signal }),
+      )
+      const [poster, ...proofs] = read.proofs
+      response.json({
+        name: read.name,
+        words,
+        came: read.came ? picture(read.came) : null,
+        poster: picture(poster!.png),
+        proofs: proofs.map(({ png, ...proof }) => ({ ...proof, picture: picture(png) })),
+      })
     })
   })
   /** Every template that is on the shelf, as one zip of packages. */
@@ -116,22 +168,19 @@ export function templateRoutes(context: Context): Router {
     const rows = templates.list().filter((row) => row.archived === null)
     if (rows.length === 0) throw new Refusal('shelf.empty', 'The shelf is empty; there is nothing to export.', 404)
     response.attachment('hoja-templates.zip').type('application/zip')
-    const packages = (async function* () {
-      for (const row of rows) yield { path: `${row.id}.hoja`, bytes: await packageBytes(context, row, row.template) }
-    })()
-    await zipFiles(packages, response)
+    await zipFiles(allPackages(context, rows), response)
   })
   routes.get('/:id', (request, response) => {
-    const row = templates.get(request.params.id)
+    const { about: _, ...row } = templates.get(request.params.id)
     response.json({ ...row, versions: templates.versions(row.id), ahead: templates.isAhead(row) })
   })
   routes.put('/:id', async (request, response) => {
-    const { revision, template } = await body(
-      object({ revision: number().integer().required(), template: object().required() }).noUnknown(false),
-      request,
-    )
-    const row = templates.save(request.params.id, revision, request.body.template ?? template)
-    response.json({ revision: row.revision, changed: row.changed, ahead: templates.isAhead(row) })
+    const own = request.params.id
+    if (!Buffer.isBuffer(request.body)) throw new Refusal('request', 'The request is not right: send JSON.', 400)
+    const task = { kind: 'readDraft' as const, document: request.body }
+    const { revision, ...draft } = await jobs.run<'readDraft'>(task, { signal: goneSignal(response) })
+    const saved = templates.save(own, revision, draft)
+    response.json({ ...saved, ahead: templates.isAhead({ id: own }) })
   })
   routes.patch('/:id', async (request, response) => {
     const change = await body(
@@ -146,7 +195,7 @@ export function templateRoutes(context: Context): Router {
     response.json(summary(templates.shelve(request.params.id, change)))
   })
   routes.delete('/:id', (request, response) => {
-    templates.remove(request.params.id)
+    store.tidy.released(templates.remove(request.params.id))
     response.status(204).end()
   })
   routes.post('/:id/duplicate', (request, response) => {
@@ -155,8 +204,11 @@ export function templateRoutes(context: Context): Router {
     response.status(201).json(summary(templates.shelve(copy, { folder })))
   })
   routes.post('/:id/versions', async (request, response) => {
-    const { note } = await body(object({ note: string().max(2000).default('') }), request)
-    response.status(201).json(templates.publish(request.params.id, note))
+    const { note, revision } = await body(
+      object({ note: string().max(2000).default(''), revision: number().integer() }),
+      request,
+    )
+    response.status(201).json(templates.publish(request.params.id, note, revision))
   })
   routes.get('/:id/poster.png', async (request, response) => {
     const row = templates.get(request.params.id)
@@ -171,16 +223,36 @@ export function templateRoutes(context: Context): Router {
     const source = sourceOf(context, template)
     const { values } = template.poster
     const bytes = await kept(context, `${source.document}-loop.png`, () =>
-      pool.run<'loop'>({ kind: 'loop', source, values, scale: 480 / template.frame.width }),
+      jobs.run<'loop'>({ kind: 'loop', source, values, scale: 480 / template.frame.width }),
     )
     response.type('image/apng').set('Cache-Control', 'private, no-cache').send(Buffer.from(bytes))
   })
   routes.get('/:id/package', async (request, response) => {
     const row = templates.get(request.params.id)
-    const bytes = await packageBytes(context, row, row.template)
-    response.attachment(`${row.id}.hoja`).type('application/zip').send(Buffer.from(bytes))
+    await sendPackage(context, response, row, row.template, `${row.id}.hoja`)
   })
   return routes
+}
+
+/** Every template's draft and every version of it, each a package, one after another. */
+async function* allPackages(context: Context, rows: readonly TemplateRow[]): AsyncGenerator<Zipped> {
+  const { templates } = context.store
+  for (const { id: own } of rows) {
+    const packages = [
+      { path: `${own}/${own}.hoja`, template: templates.get(own).template },
+      ...templates.versions(own).map((version) => ({
+        path: `${own}/${own}-version-${version.number}.hoja`,
+        template: templates.published(version),
+      })),
+    ]
+    for (const { path, template } of packages) {
+      let bytes: Buffer | undefined
+      await withPackage(context, { id: own }, template, async (file) => {
+        bytes = await readFile(file)
+      })
+      yield { path, bytes: bytes! }
+    }
+  }
 }
 
 export function versionRoutes(context: Context): Router {
@@ -192,11 +264,8 @@ export function versionRoutes(context: Context): Router {
   })
   routes.get('/:id/package', async (request, response) => {
     const version = templates.version(id(request.params.id))
-    const bytes = await packageBytes(context, { id: version.template }, templates.published(version))
-    response
-      .attachment(`${version.template}-version-${version.number}.hoja`)
-      .type('application/zip')
-      .send(Buffer.from(bytes))
+    const name = `${version.template}-version-${version.number}.hoja`
+    await sendPackage(context, response, { id: version.template }, templates.published(version), name)
   })
   /** A data file with every field, its note and its default, ready to fill. */
   routes.get('/:id/starter.:kind', (request, response) => {
@@ -206,7 +275,7 @@ export function versionRoutes(context: Context): Router {
       throw new Refusal('starter.kind', `There is no starter file of the kind "${kind}"; take csv, xlsx or json.`, 404)
     response
       .attachment(`${version.template}-starter.${kind}`)
-      .send(Buffer.from(starterFile(templates.published(version), kind)))
+      .send(Buffer.from(starterFile(templates.published(version), kind, request.query.formulas === 'as-is')))
   })
   return routes
 }

@@ -1,18 +1,41 @@
+import { randomUUID } from 'node:crypto'
+import { createWriteStream, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
+import { amount, limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import busboy from 'busboy'
 import type { Request } from 'express'
+import type { Brought } from '../jobs/tasks.ts'
 
 export interface Upload {
-  name: string
-  bytes: Buffer
+  /** Where it lies until it is done with; nobody here has looked into it. */
+  file: Brought
+  size: number
   fields: Record<string, string>
 }
 
-/** Most bytes of one uploaded file. */
-export const uploadLimit = 256 * 1024 * 1024
+/**
+ * Receives one file (and text fields) of a multipart request, which a job then opens.
+ * @param folder of files that are not kept yet
+ * @param work what is done with it; afterwards it is gone, unless a job has taken it
+ * @throws Refusal; nothing is left behind
+ */
+export async function withUpload<T>(
+  request: Request,
+  folder: string,
+  work: (upload: Upload) => Promise<T>,
+  limit: number = limits.uploadBytes.most,
+): Promise<T> {
+  const path = join(folder, `${randomUUID()}.part`)
+  try {
+    return await work(await received(request, path, limit))
+  } finally {
+    rmSync(path, { force: true })
+  }
+}
 
-/** Reads one file (and text fields) of a multipart request into memory. @throws Refusal; nothing is left behind. */
-export function readUpload(request: Request, limit = uploadLimit): Promise<Upload> {
+function received(request: Request, path: string, limit: number): Promise<Upload> {
   return new Promise((resolve, reject) => {
     let parser: ReturnType<typeof busboy>
     try {
@@ -25,38 +48,48 @@ export function readUpload(request: Request, limit = uploadLimit): Promise<Uploa
       reject(new Refusal('upload', 'Send one file as a form upload.', 400))
       return
     }
-    const fields: Record<string, string> = {}
-    let file: { name: string; bytes: Buffer } | undefined
-    const fail = (refusal: Refusal) => {
+    const fields: Record<string, string> = Object.create(null)
+    const brokenOff = () => new Refusal('upload', 'The upload broke off; send the file again.', 400)
+    let name: string | undefined
+    let size = 0
+    let written: Promise<void> = Promise.resolve()
+    const fail = (error: Error) => {
       request.unpipe(parser)
       request.resume()
-      reject(refusal)
+      // What was being written is closed before it is removed.
+      written.catch(() => {}).finally(() => reject(error))
     }
-    parser.on('field', (name, value) => {
-      fields[name] = value
+    parser.on('field', (key, value) => {
+      fields[key] = value
     })
     parser.on('file', (_field, stream, info) => {
-      const pieces: Buffer[] = []
-      stream.on('data', (piece: Buffer) => pieces.push(piece))
-      stream.on('limit', () =>
-        fail(
-          new Refusal(
-            'upload.large',
-            `"${info.filename}" is larger than ${Math.round(limit / 1024 / 1024)} MB; send a smaller file.`,
-            413,
-          ),
-        ),
-      )
-      stream.on('end', () => {
-        file = { name: info.filename ?? 'file', bytes: Buffer.concat(pieces) }
+      name = info.filename || 'file'
+      stream.on('data', (piece: Buffer) => {
+        size += piece.length
       })
+      stream.on('limit', () => {
+        stream.destroy()
+        fail(
+          new Refusal('upload.large', `"${name}" is larger than ${amount(limit, 'bytes')}; send a smaller file.`, 413),
+        )
+      })
+      written = pipeline(stream, createWriteStream(path, { mode: 0o600 }))
+      written.catch(fail)
     })
-    parser.on('error', () => fail(new Refusal('upload', 'The upload broke off; send the file again.', 400)))
-    parser.on('close', () =>
-      file
-        ? resolve({ ...file, fields })
-        : reject(new Refusal('upload', 'No file arrived; choose one and send it again.', 400)),
-    )
+    parser.on('error', () => fail(brokenOff()))
+    request.once('aborted', () => {
+      parser.destroy()
+      fail(brokenOff())
+    })
+    parser.on('close', () => {
+      written.then(
+        () =>
+          name === undefined
+            ? reject(new Refusal('upload', 'No file arrived; choose one and send it again.', 400))
+            : resolve({ file: { path, name }, size, fields }),
+        () => {},
+      )
+    })
     request.pipe(parser)
   })
 }

@@ -3,7 +3,7 @@ import { demand } from '@hoja/core/refusal'
 import type { Rate } from '@hoja/core/time'
 import { execa } from 'execa'
 import { demandFfmpeg } from './ffmpeg.ts'
-import { asFile, streamOf } from './movieIn.ts'
+import { movieInput, streamOf } from './movieIn.ts'
 
 /** What is told of footage that can lie under titles. */
 export interface Footage {
@@ -22,17 +22,25 @@ const small = { width: 480, height: 270 }
  * Looks at a movie: its size and length, and its levels by EBU R 103.
  * @throws Refusal for what is no movie
  */
-export function lookAtFootage(bytes: Uint8Array, name: string): Promise<Footage> {
+export async function lookAtFootage(file: string, name: string): Promise<Footage> {
   demandFfmpeg()
-  return asFile(bytes, name, (file) => lookedInto(file, name))
-}
-
-async function lookedInto(file: string, name: string): Promise<Footage> {
   const { width, height, rate, seconds } = await streamOf(file, name)
   const every = Math.max(1 / 25, seconds / lookedAt)
   // Samples as they are: to turn them into another matrix would cut off what lies outside.
   const filter = `fps=${1 / every},scale=${small.width}:${small.height}:flags=area,format=yuv444p`
-  const args = ['-v', 'error', '-i', file, '-an', '-map', '0:v:0', '-vf', filter, '-f', 'rawvideo', 'pipe:1']
+  const args = [
+    '-v',
+    'error',
+    ...movieInput(file, name),
+    '-an',
+    '-map',
+    '0:v:0',
+    '-vf',
+    filter,
+    '-f',
+    'rawvideo',
+    'pipe:1',
+  ]
   const result = await execa('ffmpeg', args, { encoding: 'buffer', reject: false, stdin: 'ignore', maxBuffer: 1 << 28 })
   const pixels = small.width * small.height
   const count = Math.floor((result.stdout?.length ?? 0) / (3 * pixels))

@@ -1,6 +1,7 @@
 import { setImmediate } from 'node:timers/promises'
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
+import { copiedBytes } from '@hoja/core/text'
 
 // The flag is the whole process's: it stays, or a thread that starts meanwhile would find no `gc`.
 setFlagsFromString('--expose-gc')
@@ -18,6 +19,18 @@ let titles = 0
 export async function releasePixels(): Promise<void> {
   titles++
   collect({ type: titles % every === 0 ? 'major' : 'minor' })
+  await setImmediate()
+}
+
+/** Bytes of fonts in wasm memory that may wait. */
+const mostCopied = 4 * 1024 * 1024
+let collectedAt = 0
+
+/** The same at the end of a piece of work that loaded fonts: their copies in wasm memory are freed when they are collected. */
+export async function releaseAll(): Promise<void> {
+  if (copiedBytes() - collectedAt < mostCopied) return
+  collectedAt = copiedBytes()
+  collect({ type: 'major' })
   await setImmediate()
 }
 

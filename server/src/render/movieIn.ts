@@ -1,11 +1,13 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { rmSync, writeFileSync } from 'node:fs'
 import { extname, join } from 'node:path'
 import { deflateSync } from 'node:zlib'
 import { ApngWriter } from '@hoja/core/formats'
+import { limits, most } from '@hoja/core/limits'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { Rate } from '@hoja/core/time'
 import { execa } from 'execa'
+import { temporaryFolder } from '../temporary.ts'
+import { inputOf } from './demuxer.ts'
 import { hasFfmpeg } from './ffmpeg.ts'
 
 /** Movies that are decoded to frames when they come in, by the ends of their names. */
@@ -17,9 +19,13 @@ export interface DecodedMovie {
   rate: Rate
 }
 
-/** A movie in a title is short: more frames, or more bytes than this once decoded, are refused. */
-const mostFrames = 750
-const mostBytes = 96 * 1024 * 1024
+/** ffmpeg's input arguments for a movie that somebody brought. @throws Refusal for what is none */
+export function movieInput(file: string, name: string): string[] {
+  const input = inputOf(file, 'movie')
+  if (!input)
+    throw new Refusal('movie.kind', `"${name}" is not a movie that can be read; save it as MOV, MP4 or WebM.`, 415)
+  return input
+}
 
 interface ProbedStream {
   width: number
@@ -51,7 +57,17 @@ export interface MovieStream {
 export async function streamOf(file: string, name: string): Promise<MovieStream> {
   const entries =
     'stream=width,height,codec_name,avg_frame_rate,r_frame_rate,color_space,color_transfer,color_primaries:format=duration'
-  const args = ['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', file]
+  const args = [
+    '-v',
+    'error',
+    '-select_streams',
+    'v:0',
+    '-show_entries',
+    entries,
+    '-of',
+    'json',
+    ...movieInput(file, name),
+  ]
   const result = await execa('ffprobe', args, { reject: false })
   const probed = result.failed
     ? {}
@@ -94,7 +110,7 @@ function rateOf(stream: ProbedStream): Rate {
 
 /** A movie as a file for as long as `work` takes: ffmpeg reads files. */
 export async function asFile<T>(bytes: Uint8Array, name: string, work: (file: string) => Promise<T>): Promise<T> {
-  const folder = mkdtempSync(join(tmpdir(), 'hoja-movie-'))
+  const folder = temporaryFolder()
   try {
     const file = join(folder, `movie${extname(name)}`)
     writeFileSync(file, bytes)
@@ -109,56 +125,59 @@ export async function asFile<T>(bytes: Uint8Array, name: string, work: (file: st
  * that preview and render draw the same frames.
  * @throws Refusal for what is no movie, or one that is too long or too large
  */
-export async function decodeMovie(bytes: Uint8Array, name: string): Promise<DecodedMovie> {
+export async function decodeMovie(file: string, name: string): Promise<DecodedMovie> {
   demand(
     hasFfmpeg(),
     'ffmpeg.none',
     `"${name}" needs ffmpeg to be read, which is not installed here; install it, or choose a picture.`,
   )
-  return asFile(bytes, name, async (file) => {
-    const stream = await streamOf(file, name)
-    const { rate } = stream
-    const large = new Refusal(
-      'movie.large',
-      `"${name}" is too much for a title: cut it to ${mostFrames} frames or fewer, or make its picture smaller than ${stream.width} x ${stream.height}.`,
-      413,
-    )
-    const writer = new ApngWriter({ width: stream.width, height: stream.height, rate }, (raw) =>
-      deflateSync(raw, { level: 6 }),
-    )
-    // ffmpeg's own VP8 and VP9 readers leave the alpha out.
-    const reader = { vp8: ['-c:v', 'libvpx'], vp9: ['-c:v', 'libvpx-vp9'] }[stream.codec] ?? []
-    const args = ['-v', 'error', ...reader, '-i', file, '-an', '-map', '0:v:0', '-fps_mode', 'cfr']
-    const out = ['-r', `${rate.num}/${rate.den}`, '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1']
-    const child = execa('ffmpeg', [...args, ...out], {
-      buffer: { stdout: false },
-      encoding: 'buffer',
-      reject: false,
-      stdin: 'ignore',
-    })
-    const frameBytes = stream.width * stream.height * 4
-    const frame = Buffer.alloc(frameBytes)
-    let [frames, filled] = [0, 0]
-    for await (const piece of child.stdout) {
-      for (let at = 0; at < piece.length; ) {
-        const copied = piece.copy(frame, filled, at, at + frameBytes - filled)
-        at += copied
-        filled += copied
-        if (filled < frameBytes) continue
-        if (++frames > mostFrames || writer.length > mostBytes) {
-          child.kill()
-          throw large
-        }
-        writer.add(frame)
-        filled = 0
-      }
-    }
-    const result = await child
-    demand(
-      frames > 0 && !result.failed,
-      'movie.broken',
-      `"${name}" is a damaged movie; save it again as MOV, MP4 or WebM.`,
-    )
-    return { bytes: writer.bytes(), rate }
+  const stream = await streamOf(file, name)
+  const { rate } = stream
+  const large = new Refusal(
+    'movie.large',
+    `"${name}" is too much for a title: cut it to ${most('movieFrames')} or fewer, or make its picture smaller than ${stream.width} x ${stream.height}.`,
+    413,
+  )
+  const writer = new ApngWriter({ width: stream.width, height: stream.height, rate }, (raw) =>
+    deflateSync(raw, { level: 6 }),
+  )
+  // ffmpeg's own VP8 and VP9 readers leave the alpha out.
+  const reader = { vp8: ['-c:v', 'libvpx'], vp9: ['-c:v', 'libvpx-vp9'] }[stream.codec] ?? []
+  const args = ['-v', 'error', ...reader, ...movieInput(file, name), '-an', '-map', '0:v:0', '-fps_mode', 'cfr']
+  const out = ['-r', `${rate.num}/${rate.den}`, '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1']
+  const child = execa('ffmpeg', [...args, ...out], {
+    buffer: { stdout: false },
+    encoding: 'buffer',
+    reject: false,
+    stdin: 'ignore',
   })
+  const frameBytes = stream.width * stream.height * 4
+  const frame = Buffer.alloc(frameBytes)
+  let [frames, filled] = [0, 0]
+  for await (const piece of child.stdout) {
+    for (let at = 0; at < piece.length; ) {
+      const copied = piece.copy(frame, filled, at, at + frameBytes - filled)
+      at += copied
+      filled += copied
+      if (filled < frameBytes) continue
+      frames++
+      const isLarge =
+        frames > limits.movieFrames.most ||
+        frames * stream.width * stream.height > limits.moviePixels.most ||
+        writer.length > limits.movieBytes.most
+      if (isLarge) {
+        child.kill()
+        throw large
+      }
+      writer.add(frame)
+      filled = 0
+    }
+  }
+  const result = await child
+  demand(
+    frames > 0 && !result.failed,
+    'movie.broken',
+    `"${name}" is a damaged movie; save it again as MOV, MP4 or WebM.`,
+  )
+  return { bytes: writer.bytes(), rate }
 }

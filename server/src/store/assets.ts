@@ -1,6 +1,4 @@
-import { apngFrames, readImageHeader, readSoundHeader } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
-import { Font } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
 import type { Db } from './database.ts'
 import type { FileStore } from './files.ts'
@@ -12,8 +10,6 @@ export type AssetInfo =
 
 export type Asset = AssetInfo & { sha256: string; name: string; size: number }
 
-const soundTypes = { wav: 'audio/wav', mp3: 'audio/mpeg', ogg: 'audio/ogg' }
-
 /** Fonts, pictures and sounds, each kept once however many templates use it. */
 export class Assets {
   constructor(
@@ -21,52 +17,29 @@ export class Assets {
     private readonly files: FileStore,
   ) {}
 
-  /**
-   * Looks at bytes as what their name says they are.
-   * @param rate of a movie, which is an animated PNG by now
-   * @throws Refusal for a font that is no font, a picture that is none, a sound that is none
-   */
-  inspect(bytes: Uint8Array, name: string, rate?: Rate): AssetInfo {
-    if (/\.(ttf|otf)$/i.test(name)) {
-      const font = new Font(bytes, name)
-      return { kind: 'font', family: font.family, style: font.style }
-    }
-    if (/\.(wav|mp3|ogg|oga|opus)$/i.test(name)) {
-      const { kind, seconds } = readSoundHeader(bytes, name)
-      return { kind: 'sound', seconds, type: soundTypes[kind] }
-    }
-    const header = readImageHeader(bytes, name)
-    if (rate) {
-      const { width, height, frames } = apngFrames(bytes, name)
-      return { kind: 'picture', width, height, type: 'image/apng', movie: { frames: frames.length, rate } }
-    }
-    return { kind: 'picture', width: header.width, height: header.height, type: `image/${header.kind}` }
-  }
-
-  add(bytes: Uint8Array, name: string, rate?: Rate): Asset {
-    const info = this.inspect(bytes, name, rate)
-    const sha256 = this.files.put(bytes)
-    this.record(sha256, info.kind, name, bytes.length, info)
-    return { ...info, sha256, name, size: bytes.length }
+  /** Writes down a file that lies in the store; what a job found it to be is what it is. */
+  record(asset: Asset): void {
+    const { sha256, kind, name, size, ...info } = asset
+    this.write(sha256, kind, name, size, { kind, ...info })
   }
 
   /** Keeps a published document among the files. */
   addDocument(text: string, name: string): string {
     const sha256 = this.files.put(text)
-    this.record(sha256, 'document', name, text.length, {})
+    this.write(sha256, 'document', name, text.length, {})
     return sha256
   }
 
-  /** Keeps a movie that lies under titles, as it came. */
-  addFootage(bytes: Uint8Array, name: string, info: object): { sha256: string } {
-    const sha256 = this.files.put(bytes)
-    this.record(sha256, 'footage', name, bytes.length, info)
-    return { sha256 }
+  /** Writes down a movie that lies under titles, as it came. */
+  recordFootage(sha256: string, name: string, size: number, info: object): void {
+    this.write(sha256, 'footage', name, size, info)
   }
 
-  private record(sha256: string, kind: string, name: string, size: number, info: object): void {
+  private write(sha256: string, kind: string, name: string, size: number, info: object): void {
     this.db
-      .prepare('INSERT INTO assets (sha256, kind, name, size, info) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING')
+      .prepare(
+        'INSERT INTO assets (sha256, kind, name, size, info) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET unused = NULL',
+      )
       .run(sha256, kind, name, size, JSON.stringify(info))
   }
 

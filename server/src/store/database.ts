@@ -22,7 +22,7 @@ export interface Migrated {
  * Before the first of them the database as it was is copied beside itself.
  * @throws Refusal for a folder that a newer Hoja has written; nothing of it is touched
  */
-export function openDatabase(folder: string): { db: Db; migrated?: Migrated } {
+export function openDatabase(folder: string, unclean = false): { db: Db; migrated?: Migrated } {
   mkdirSync(folder, { recursive: true })
   const file = join(folder, 'hoja.sqlite')
   const files = readdirSync(migrationsFolder)
@@ -37,6 +37,15 @@ export function openDatabase(folder: string): { db: Db; migrated?: Migrated } {
       'data.newer',
       `"${folder}" was written by a newer Hoja (database ${done}, this one knows up to ${newest}); update Hoja, or give another folder with --data.`,
     )
+  }
+  if (done === 0 && db.prepare('SELECT 1 FROM sqlite_master LIMIT 1').get()) {
+    db.close()
+    throw new Refusal('data.foreign', `"${file}" is a database of another program; give another folder with --data.`)
+  }
+  // After an end in the middle (`unclean`) the whole of it is looked at; what else is damaged is found when it is read.
+  if (unclean && db.pragma('quick_check(1)', { simple: true }) !== 'ok') {
+    db.close()
+    throw Object.assign(new Error('quick_check'), { code: 'SQLITE_CORRUPT' })
   }
   const backup = done > 0 && done < newest ? copiedBeside(db, file, done) : undefined
   db.pragma('journal_mode = WAL')
@@ -74,6 +83,11 @@ function copiedBeside(db: Db, file: string, version: number): string {
   renameSync(part, path)
   syncFolder(dirname(path))
   return path
+}
+
+/** The next number of a kind: it was never given before. In the transaction that uses it. */
+export function nextId(db: Db, kind: 'version' | 'sheet' | 'output' | 'move'): number {
+  return db.prepare('UPDATE given SET last = last + 1 WHERE kind = ? RETURNING last').pluck().get(kind) as number
 }
 
 export const now = (): string => new Date().toISOString()

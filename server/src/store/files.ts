@@ -1,18 +1,24 @@
 import { createHash, randomUUID } from 'node:crypto'
 import {
   closeSync,
+  constants,
   createReadStream,
   existsSync,
+  fstatSync,
   fsyncSync,
   mkdirSync,
   openSync,
   readFileSync,
   renameSync,
   rmSync,
+  statSync,
   writeSync,
 } from 'node:fs'
-import { dirname, join, resolve } from 'node:path'
-import { Refusal } from '@hoja/core/refusal'
+import { basename, dirname, join, resolve } from 'node:path'
+import type { PackageFiles, TemplatePackage } from '@hoja/core/formats'
+import { amount, limits } from '@hoja/core/limits'
+import { demand, Refusal } from '@hoja/core/refusal'
+import { carriedBy, type Template } from '@hoja/core/template'
 
 export function hashOf(bytes: Uint8Array | string): string {
   return createHash('sha256').update(bytes).digest('hex')
@@ -84,6 +90,37 @@ export function writeWhole(path: string, bytes: Uint8Array | string): void {
   }
 }
 
+export const isFolder = (path: string): boolean => statSync(path, { throwIfNoEntry: false })?.isDirectory() ?? false
+
+/**
+ * The bytes of a file, which is a file: a pipe or a device would be read for ever, or never answer.
+ * @throws Refusal for anything else, or a file that is too large
+ */
+export function readRegular(path: string, most: number = limits.uploadBytes.most): Buffer {
+  const file = openSync(path, constants.O_RDONLY | (constants.O_NONBLOCK ?? 0))
+  try {
+    const facts = fstatSync(file)
+    demand(facts.isFile(), 'file.kind', `"${basename(path)}" is no file; choose one.`)
+    if (facts.size > most)
+      throw new Refusal(
+        'file.large',
+        `"${basename(path)}" is larger than ${amount(most, 'bytes')}; make it smaller.`,
+        413,
+      )
+    return readFileSync(file)
+  } finally {
+    closeSync(file)
+  }
+}
+
+/** A template with all that it carries. */
+export function packageOf(store: FileStore, template: Template, poster?: Uint8Array): TemplatePackage {
+  const files: PackageFiles = {}
+  for (const entry of carriedBy(template)) files[entry.file] = store.get(entry.sha256)
+  if (poster) files['poster.png'] = poster
+  return { template, files }
+}
+
 /** Files by their content, in a folder beside the database. */
 export class FileStore {
   constructor(readonly folder: string) {}
@@ -98,6 +135,21 @@ export class FileStore {
     const sha256 = hashOf(bytes)
     if (!existsSync(this.path(sha256))) writeWhole(this.path(sha256), bytes)
     return sha256
+  }
+
+  /** Takes in a file that lies on the same disk: it is not there afterwards. */
+  async take(path: string): Promise<{ sha256: string; size: number }> {
+    const sha256 = await hashOfFiles(path)
+    const { size } = statSync(path)
+    const to = this.path(sha256)
+    if (existsSync(to)) rmSync(path)
+    else {
+      makeFolder(dirname(to))
+      syncFile(path)
+      renameSync(path, to)
+      syncFolder(dirname(to))
+    }
+    return { sha256, size }
   }
 
   get(sha256: string): Buffer {

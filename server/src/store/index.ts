@@ -1,3 +1,4 @@
+import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { Assets } from './assets.ts'
 import { type Db, type Migrated, openDatabase } from './database.ts'
@@ -8,6 +9,7 @@ import { Presets } from './presets.ts'
 import { Previews } from './previews.ts'
 import { Sheets } from './sheets.ts'
 import { Templates } from './templates.ts'
+import { Tidy } from './tidy.ts'
 
 /** Everything Hoja keeps, in one folder: the database, and the files beside it. */
 export class Store {
@@ -20,17 +22,27 @@ export class Store {
   readonly presets: Presets
   readonly moves: Moves
   readonly previews: Previews
+  readonly tidy: Tidy
+  /** Where files lie that came in and are not kept yet: what a crash leaves there is nobody's. */
+  readonly incoming: string
   /** Where finished titles lie, by their key. */
   readonly finished: string
   /** What was done to a database of an older Hoja when this was opened. */
   readonly migrated: Migrated | undefined
 
-  constructor(readonly folder: string) {
-    const { db, migrated } = openDatabase(folder)
+  /** @param unclean whether whoever had it before did not come to an end */
+  constructor(
+    readonly folder: string,
+    unclean = false,
+  ) {
+    const { db, migrated } = openDatabase(folder, unclean)
     this.db = db
     this.migrated = migrated
     this.files = new FileStore(join(folder, 'files'))
     this.finished = join(folder, 'finished')
+    this.incoming = join(folder, 'incoming')
+    rmSync(this.incoming, { recursive: true, force: true })
+    mkdirSync(this.incoming, { recursive: true, mode: 0o700 })
     this.assets = new Assets(this.db, this.files)
     this.templates = new Templates(this.db, this.assets, this.files)
     this.sheets = new Sheets(this.db)
@@ -38,6 +50,16 @@ export class Store {
     this.presets = new Presets(this.db)
     this.moves = new Moves(this.db)
     this.previews = new Previews(join(folder, 'previews'))
+    this.tidy = new Tidy(this)
+  }
+
+  /** Something that is known of the whole folder. */
+  fact(key: 'seeded'): string | undefined {
+    return this.db.prepare('SELECT value FROM facts WHERE key = ?').pluck().get(key) as string | undefined
+  }
+
+  setFact(key: 'seeded', value: string): void {
+    this.db.prepare('INSERT INTO facts VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value').run(key, value)
   }
 
   close(): void {

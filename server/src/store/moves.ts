@@ -1,6 +1,6 @@
 import type { SavedMove } from '@hoja/core/motion'
 import { demand, Refusal } from '@hoja/core/refusal'
-import { type Db, now } from './database.ts'
+import { type Db, nextId, now } from './database.ts'
 
 /** Moves that designers made of their own keys, for every template. */
 export class Moves {
@@ -19,10 +19,14 @@ export class Moves {
   add(move: Omit<SavedMove, 'id'>): SavedMove {
     const taken = this.db.prepare('SELECT 1 FROM moves WHERE name = ?').get(move.name)
     demand(!taken, 'move.name', `A move called "${move.name}" is in the library already; choose another name.`)
-    const { lastInsertRowid } = this.db
-      .prepare('INSERT INTO moves (name, move, created) VALUES (?, ?, ?)')
-      .run(move.name, JSON.stringify(move), now())
-    return { ...move, id: `own-${lastInsertRowid}` }
+    const id = this.db.transaction(() => {
+      const next = nextId(this.db, 'move')
+      this.db
+        .prepare('INSERT INTO moves (id, name, move, created) VALUES (?, ?, ?, ?)')
+        .run(next, move.name, JSON.stringify(move), now())
+      return next
+    })()
+    return { ...move, id: `own-${id}` }
   }
 
   remove(id: string): void {

@@ -2,7 +2,7 @@ import type { Match, Row } from '@hoja/core/data'
 import type { OutputSettings } from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { PartId } from '@hoja/core/template'
-import { type Db, now } from './database.ts'
+import { type Db, nextId, now } from './database.ts'
 import { packRow, type SheetPicture, unpackRow } from './sheets.ts'
 
 export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
@@ -82,19 +82,20 @@ export class Outputs {
   /** @param revision of its sheet, for one that keeps a folder */
   add({ sheet, version, match, pictures, settings, used, units }: Order, revision?: number): OutputRow {
     return this.db.transaction(() => {
-      const { lastInsertRowid } = this.db
+      const id = nextId(this.db, 'output')
+      this.db
         .prepare(
-          `INSERT INTO outputs (sheet, version, match, pictures, settings, used, state, priority, created, revision)
-           VALUES (?, ?, ?, ?, ?, ?, 'running', 0, ?, ?)`,
+          `INSERT INTO outputs (id, sheet, version, match, pictures, settings, used, state, priority, created, revision)
+           VALUES (?, ?, ?, ?, ?, ?, ?, 'running', 0, ?, ?)`,
         )
         .run(
+          id,
           sheet,
           version,
           ...[match, pictures, settings, used].map((value) => JSON.stringify(value)),
           now(),
           revision ?? null,
         )
-      const id = Number(lastInsertRowid)
       this.addUnits(id, units)
       this.log(id, `${units.length} ${units.length === 1 ? 'title' : 'titles'} ordered.`)
       return this.get(id)

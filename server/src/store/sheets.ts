@@ -1,8 +1,9 @@
-import { type Cells, type Match, type Row, type Splice, type Table, usedColumns } from '@hoja/core/data'
+import { type Cells, cellsOf, type Match, type Row, type Splice, type Table, usedColumns } from '@hoja/core/data'
 import type { Link } from '@hoja/core/formats'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { MediaFile } from '@hoja/core/template'
-import { type Db, now } from './database.ts'
+import { type Db, nextId, now } from './database.ts'
+import { apart, Places } from './places.ts'
 import { refreshed } from './refreshed.ts'
 
 export interface SheetRow {
@@ -25,6 +26,7 @@ export interface SheetRow {
 }
 
 interface StoredSheet extends Omit<SheetRow, 'columns' | 'match' | 'link' | 'known'> {
+  state: string
   columns: string
   match: string
   link: string | null
@@ -49,7 +51,18 @@ export function packRow({ cells, ...beside }: Row): [cells: string, beside: stri
   return [JSON.stringify(cells), JSON.stringify(beside)]
 }
 
-const withCount = 's.*, (SELECT COUNT(*) FROM rows r WHERE r.sheet = s.id) AS count'
+/** A sheet whose rows are coming in. */
+export interface Arriving {
+  /** More rows, each as JSON of its cells by column. */
+  take(rows: readonly string[]): void
+  /** All are there. */
+  settle(match: Match): SheetRow
+  /** No more will come. */
+  giveUp(): void
+}
+
+/** Rows that go at once when a sheet was removed. */
+const clearedAtOnce = 2000
 
 /** Known texts that are looked at; a house has fewer names. */
 const mostKnown = 50_000
@@ -59,40 +72,55 @@ export class Sheets {
   constructor(private readonly db: Db) {}
 
   add(version: number, name: string, table: Table, match: Match, link: Link | null = null): SheetRow {
-    const time = now()
     return this.db.transaction(() => {
-      const { lastInsertRowid } = this.db
-        .prepare(
-          'INSERT INTO sheets (version, name, columns, match, revision, created, changed, link) VALUES (?, ?, ?, ?, 1, ?, ?, ?)',
-        )
-        .run(
-          version,
-          name,
-          JSON.stringify(table.columns),
-          JSON.stringify(match),
-          time,
-          time,
-          link && JSON.stringify(link),
-        )
-      const id = Number(lastInsertRowid)
-      const insert = this.db.prepare('INSERT INTO rows (sheet, position, cells) VALUES (?, ?, ?)')
-      table.rows.forEach((row, i) => {
-        insert.run(
-          id,
-          i + 1,
-          JSON.stringify(Object.fromEntries(table.columns.map((column, c) => [column, row[c] ?? '']))),
-        )
-      })
-      return this.get(id)
+      const arriving = this.arrive(version, name, table.columns, link)
+      arriving.take(table.rows.map((_, i) => JSON.stringify(cellsOf(table, i))))
+      return arriving.settle(match)
     })()
+  }
+
+  /**
+   * A sheet whose rows come in pieces: nobody sees it before it settles. One that never does goes at the next start, if not
+   * before.
+   */
+  arrive(version: number, name: string, columns: readonly string[], link: Link | null = null): Arriving {
+    const time = now()
+    const id = this.db.transaction(() => {
+      const next = nextId(this.db, 'sheet')
+      this.db
+        .prepare(
+          `INSERT INTO sheets (id, version, name, columns, match, revision, created, changed, link, state)
+           VALUES (?, ?, ?, ?, '{}', 1, ?, ?, ?, 'arriving')`,
+        )
+        .run(next, version, name, JSON.stringify(columns), time, time, link && JSON.stringify(link))
+      return next
+    })()
+    const insert = this.db.prepare('INSERT INTO rows (sheet, position, cells) VALUES (?, ?, ?)')
+    let count = 0
+    return {
+      take: (rows) => {
+        this.db.transaction(() => {
+          for (const cells of rows) insert.run(id, ++count * apart, cells)
+        })()
+      },
+      settle: (match) => {
+        this.db
+          .prepare("UPDATE sheets SET match = ?, count = ?, state = 'here' WHERE id = ?")
+          .run(JSON.stringify(match), count, id)
+        return this.get(id)
+      },
+      giveUp: () => {
+        this.db.prepare("UPDATE sheets SET state = 'leaving' WHERE id = ?").run(id)
+      },
+    }
   }
 
   list(template?: string): (SheetRow & { template: string; templateName: string; number: number })[] {
     const rows = this.db
       .prepare(
-        `SELECT ${withCount}, v.template, v.number, t.name AS templateName
+        `SELECT s.*, v.template, v.number, t.name AS templateName
          FROM sheets s JOIN versions v ON v.id = s.version JOIN templates t ON t.id = v.template
-         WHERE ? IS NULL OR v.template = ? ORDER BY s.changed DESC`,
+         WHERE s.state = 'here' AND (? IS NULL OR v.template = ?) ORDER BY s.changed DESC`,
       )
       .all(template ?? null, template ?? null) as (StoredSheet & {
       template: string
@@ -103,7 +131,9 @@ export class Sheets {
   }
 
   get(id: number): SheetRow {
-    const row = this.db.prepare(`SELECT ${withCount} FROM sheets s WHERE id = ?`).get(id) as StoredSheet | undefined
+    const row = this.db.prepare("SELECT * FROM sheets WHERE id = ? AND state = 'here'").get(id) as
+      | StoredSheet
+      | undefined
     if (!row) throw new Refusal('sheet.none', `There is no sheet ${id}.`, 404)
     return unpack(row)
   }
@@ -111,14 +141,33 @@ export class Sheets {
   /** Rows in their order, from 1; all unless told. */
   rows(id: number, from = 1, count = -1): Row[] {
     const rows = this.db
-      .prepare('SELECT cells, beside FROM rows WHERE sheet = ? AND position >= ? ORDER BY position LIMIT ?')
-      .all(id, from, count) as StoredRow[]
+      .prepare('SELECT cells, beside FROM rows WHERE sheet = ? ORDER BY position LIMIT ? OFFSET ?')
+      .all(id, count, from - 1) as StoredRow[]
     return rows.map(unpackRow)
   }
 
   remove(id: number): void {
     this.get(id)
-    this.db.prepare('DELETE FROM sheets WHERE id = ?').run(id)
+    this.db.transaction(() => {
+      this.db.prepare('DELETE FROM outputs WHERE sheet = ?').run(id)
+      this.db.prepare("UPDATE sheets SET state = 'leaving', link = NULL WHERE id = ?").run(id)
+    })()
+  }
+
+  /** Takes away some of what nobody sees any more, a little at a time. @returns whether there may be more */
+  clear(): boolean {
+    const id = this.db.prepare("SELECT id FROM sheets WHERE state = 'leaving'").pluck().get() as number | undefined
+    if (id === undefined) return false
+    const { changes } = this.db
+      .prepare('DELETE FROM rows WHERE sheet = ? AND position IN (SELECT position FROM rows WHERE sheet = ? LIMIT ?)')
+      .run(id, id, clearedAtOnce)
+    if (changes < clearedAtOnce) this.db.prepare('DELETE FROM sheets WHERE id = ?').run(id)
+    return true
+  }
+
+  /** What was arriving when the server ended will not come any more. */
+  giveUpArriving(): void {
+    this.db.prepare("UPDATE sheets SET state = 'leaving' WHERE state = 'arriving'").run()
   }
 
   /** Names a sheet as one that knows how names are spelled, or no longer. */
@@ -134,21 +183,24 @@ export class Sheets {
       .prepare(
         `SELECT text FROM (
            SELECT cell.value AS text FROM sheets s JOIN rows r ON r.sheet = s.id, json_each(r.cells) cell
-           WHERE s.known = 1 AND NOT EXISTS (
+           WHERE s.known = 1 AND s.state = 'here' AND NOT EXISTS (
              SELECT 1 FROM json_each(r.beside, '$.own') own JOIN json_each(s.match) source ON source.key = own.key
              WHERE source.value = cell.key
            )
            UNION
            SELECT own.value FROM sheets s JOIN rows r ON r.sheet = s.id, json_each(r.beside, '$.own') own
-           WHERE s.known = 1
+           WHERE s.known = 1 AND s.state = 'here'
          ) WHERE text <> '' LIMIT ?`,
       )
       .all(mostKnown) as { text: string }[]
     return rows.map(({ text }) => text)
   }
 
-  setMatch(id: number, match: Match): SheetRow {
-    return this.db.transaction(() => this.putMatch(this.get(id), match))()
+  /** @param revision that it was set on; absent: whatever it is. @throws Refusal, 409 if stale */
+  setMatch(id: number, match: Match, revision?: number): SheetRow {
+    return this.db.transaction(() =>
+      this.putMatch(revision === undefined ? this.get(id) : this.at(id, revision), match),
+    )()
   }
 
   /** Puts a sheet on another version of its template, with the match that goes with it. @throws Refusal, 409 if stale */
@@ -197,6 +249,7 @@ export class Sheets {
       const sheet = this.get(id)
       if (sheet.link ? revision < sheet.placed : revision !== sheet.revision) throw stale(sheet.name)
       const columns = new Set(sheet.columns)
+      const places = new Places(this.db, id, changes.length)
       let { count } = sheet
       let moved = false
       for (const { at, remove, rows } of changes) {
@@ -210,58 +263,61 @@ export class Sheets {
           'sheet.linked',
           `The rows of "${sheet.name}" come from a link; stop following it to add or remove rows.`,
         )
-        if (sheet.link) this.putBeside(id, at, rows)
-        else this.splice(id, at, remove, rows)
+        if (sheet.link) this.putBeside(places, at, rows)
+        else this.splice(places, at, remove, rows)
         for (const { cells } of rows) for (const column of Object.keys(cells)) columns.add(column)
         count += rows.length - remove
         moved ||= rows.length !== remove
       }
-      this.bump(sheet, sheet.link ? sheet.columns : [...columns], moved)
+      this.bump(sheet, sheet.link ? sheet.columns : [...columns], moved, count)
       return this.get(id)
     })()
   }
 
-  private bump({ id, revision }: SheetRow, columns: readonly string[], moved: boolean): void {
+  private bump({ id, revision }: SheetRow, columns: readonly string[], moved: boolean, count: number): void {
     this.db
       .prepare(
-        'UPDATE sheets SET columns = ?, revision = revision + 1, placed = CASE ? WHEN 1 THEN ? ELSE placed END, changed = ? WHERE id = ?',
+        `UPDATE sheets SET columns = ?, count = ?, revision = revision + 1,
+           placed = CASE ? WHEN 1 THEN ? ELSE placed END, changed = ? WHERE id = ?`,
       )
-      .run(JSON.stringify(columns), moved ? 1 : 0, revision + 1, now(), id)
+      .run(JSON.stringify(columns), count, moved ? 1 : 0, revision + 1, now(), id)
   }
 
-  private putBeside(id: number, at: number, rows: readonly Row[]): void {
+  private putBeside(places: Places, at: number, rows: readonly Row[]): void {
     const update = this.db.prepare('UPDATE rows SET beside = ? WHERE sheet = ? AND position = ?')
+    const positions = places.of(at, rows.length)
     rows.forEach((row, i) => {
-      update.run(packRow(row)[1], id, at + i)
+      update.run(packRow(row)[1], places.sheet, positions[i])
     })
   }
 
-  private splice(id: number, at: number, remove: number, rows: readonly Row[]): void {
+  private splice(places: Places, at: number, remove: number, rows: readonly Row[]): void {
+    const { sheet } = places
     const kept = Math.min(remove, rows.length)
+    const positions = places.of(at, remove)
     const update = this.db.prepare('UPDATE rows SET cells = ?, beside = ? WHERE sheet = ? AND position = ?')
     rows.slice(0, kept).forEach((row, i) => {
-      update.run(...packRow(row), id, at + i)
+      update.run(...packRow(row), sheet, positions[i])
     })
     if (remove > kept)
       this.db
-        .prepare('DELETE FROM rows WHERE sheet = ? AND position >= ? AND position < ?')
-        .run(id, at + kept, at + remove)
-    if (rows.length !== remove) this.shift(id, at + remove, rows.length - remove)
+        .prepare('DELETE FROM rows WHERE sheet = ? AND position BETWEEN ? AND ?')
+        .run(sheet, positions[kept], positions[remove - 1])
+    const inserted = rows.slice(kept)
+    places.drop(at + kept, remove - kept)
+    const free = inserted.length > 0 ? places.room(at + kept, inserted.length) : []
     const insert = this.db.prepare('INSERT INTO rows (cells, beside, sheet, position) VALUES (?, ?, ?, ?)')
-    rows.slice(kept).forEach((row, i) => {
-      insert.run(...packRow(row), id, at + kept + i)
+    inserted.forEach((row, i) => {
+      insert.run(...packRow(row), sheet, free[i])
     })
-  }
-
-  /** Moves rows from a position on. By way of negative numbers, so that no two meet on the way. */
-  private shift(id: number, from: number, by: number): void {
-    this.db.prepare('UPDATE rows SET position = -(position + ?) WHERE sheet = ? AND position >= ?').run(by, id, from)
-    this.db.prepare('UPDATE rows SET position = -position WHERE sheet = ? AND position < 0').run(id)
+    places.add(at + kept, free)
   }
 
   /** Sheets that follow a file or a feed. */
   linked(): SheetRow[] {
-    const rows = this.db.prepare(`SELECT ${withCount} FROM sheets s WHERE link IS NOT NULL`).all() as StoredSheet[]
+    const rows = this.db
+      .prepare("SELECT * FROM sheets WHERE link IS NOT NULL AND state = 'here'")
+      .all() as StoredSheet[]
     return rows.map(unpack)
   }
 
@@ -285,8 +341,9 @@ export class Sheets {
       const { changes, moved } = refreshed(before, table, first)
       const sameColumns = JSON.stringify(sheet.columns) === JSON.stringify(table.columns)
       if (changes.length === 0 && sameColumns) return undefined
-      for (const { at, remove, rows } of changes) this.splice(id, at, remove, rows)
-      this.bump(sheet, table.columns, moved)
+      const places = new Places(this.db, id, changes.length)
+      for (const { at, remove, rows } of changes) this.splice(places, at, remove, rows)
+      this.bump(sheet, table.columns, moved, table.rows.length)
       return { sheet: this.get(id), changes }
     })()
   }
@@ -324,7 +381,7 @@ export class Sheets {
 const stale = (name: string) =>
   new Refusal('sheet.stale', `"${name}" was changed elsewhere meanwhile; it has been read again.`, 409)
 
-function unpack(row: StoredSheet): SheetRow {
+function unpack({ state: _, ...row }: StoredSheet): SheetRow {
   return {
     ...row,
     columns: JSON.parse(row.columns) as string[],

@@ -2,7 +2,9 @@ import { chmodSync, chownSync, mkdirSync, readdirSync, readFileSync, rmSync, wri
 import { join } from 'node:path'
 import { newTemplate } from '@hoja/core/template'
 import Database from 'better-sqlite3'
-import { demoFile, temporaryFolder } from '../testing/running.ts'
+import { Intake } from '../jobs/intake.ts'
+import { demo, temporaryFolder } from '../testing/running.ts'
+import { aboutOf } from './about.ts'
 import { openDatabase } from './database.ts'
 import { FileStore, hashOf, writeWhole } from './files.ts'
 import { Store } from './index.ts'
@@ -114,12 +116,15 @@ test('files lie under their SHA-256, once, whole or not at all', () => {
   expect(readdirSync(folder).filter((f) => f.startsWith('blocked.'))).toEqual([])
 })
 
-test('assets are told apart by what they are, and kept once', () => {
-  const font = store.assets.add(demoFile('templates/speaker/fonts/BarlowCondensed_600SemiBold.ttf'), 'a.ttf')
+test('assets are told apart by what they are, and kept once', async () => {
+  const intake = new Intake(store.files.folder)
+  const brought = (path: string, name: string) => ({ path: join(demo, path), name })
+  const font = await intake.font(brought('templates/speaker/fonts/BarlowCondensed_600SemiBold.ttf', 'a.ttf'))
   expect(font).toMatchObject({ kind: 'font', family: 'Barlow Condensed', style: 'SemiBold' })
-  const picture = store.assets.add(demoFile('templates/speaker/media/mill.png'), 'mill.png')
+  const picture = await intake.picture(brought('templates/speaker/media/mill.png', 'mill.png'))
   expect(picture).toMatchObject({ kind: 'picture', width: 320, height: 320, type: 'image/png' })
-  expect(store.assets.add(demoFile('templates/speaker/media/mill.png'), 'other.png').sha256).toBe(picture.sha256)
+  store.assets.record(picture)
+  expect((await intake.picture(brought('templates/speaker/media/mill.png', 'other.png'))).sha256).toBe(picture.sha256)
   expect(store.assets.find(picture.sha256)?.kind).toBe('picture')
   expect(store.assets.find('f'.repeat(64))).toBeUndefined()
 })
@@ -128,9 +133,15 @@ test('templates of one id get numbers; versions count by template; a removed tem
   const one = store.templates.add(newTemplate('place', 'Place'))
   const two = store.templates.add(newTemplate('place', 'Place'))
   expect([one.id, two.id, two.template.id]).toEqual(['place', 'place-2', 'place-2'])
+  const first = store.templates.publish('place', '')
+  // The same state again is the same version.
+  expect(store.templates.publish('place', 'again')).toEqual(first)
+  const edited = { ...one.template, note: 'edited' }
+  store.templates.save('place', 1, { text: JSON.stringify(edited), about: aboutOf(edited) })
+  expect(() => store.templates.publish('place', '', 1)).toThrow('was saved elsewhere meanwhile (revision 2)')
   expect([
-    store.templates.publish('place', '').number,
-    store.templates.publish('place', '').number,
+    first.number,
+    store.templates.publish('place', '', 2).number,
     store.templates.publish('place-2', '').number,
   ]).toEqual([1, 2, 1])
   expect(store.templates.isAhead(store.templates.get('place'))).toBe(false)
@@ -245,7 +256,8 @@ test("a published version's bytes outlive a restart, an edit of its draft and an
     if (start === 0) {
       const draft = opened.templates.get('quay')
       expect(opened.templates.isAhead(draft)).toBe(false)
-      opened.templates.save('quay', draft.revision, { ...draft.template, note: 'edited' })
+      const edited = { ...draft.template, note: 'edited' }
+      opened.templates.save('quay', draft.revision, { text: JSON.stringify(edited), about: aboutOf(edited) })
       expect(opened.templates.isAhead(opened.templates.get('quay'))).toBe(true)
     }
     expect(() => opened.db.prepare('UPDATE versions SET note = 1').run()).toThrow('A published version never changes.')

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { demoFolder } from '../demo.ts'
-import { type Running, serve } from '../serve.ts'
+import { type Running, type ServeOptions, serve } from '../serve.ts'
 import { builtScript } from '../serverFolder.ts'
 
 /** The built worker: threads cannot run TypeScript. `npm test` builds before it tests. */
@@ -28,8 +28,11 @@ export interface Client {
 }
 
 /** A real server with the demo data on a free port, and the few calls that tests make of it. */
-export async function startServer(data = temporaryFolder()): Promise<Client> {
-  const running = await serve({ data, port: 0 })
+export async function startServer(
+  data = temporaryFolder(),
+  options: Omit<Partial<ServeOptions>, 'data' | 'port'> = {},
+): Promise<Client> {
+  const running = await serve({ data, port: 0, ...options })
   const ask = async (path: string, init?: RequestInit) => {
     const response = await fetch(`${running.address}/api${path}`, init)
     const text = await response.text()

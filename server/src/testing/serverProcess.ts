@@ -67,8 +67,8 @@ export async function startProcess(
   }
   await until(
     () =>
-      ask('/templates').then(
-        () => true,
+      fetch(`http://127.0.0.1:${port}/api/templates`).then(
+        ({ ok }) => ok,
         () => false,
       ),
     Boolean,

@@ -28,6 +28,7 @@ import { MoveDialog } from './MoveDialog.tsx'
 import { PicturesDialog } from './PicturesDialog.tsx'
 import { RowProof } from './RowProof.tsx'
 import { countStates, filledDown, fixable, type Marked, tidied } from './rowEdits.ts'
+import { saveCsv } from './saveCsv.ts'
 import { useSheet } from './useSheet.ts'
 import { goesByFindings, groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
 
@@ -88,7 +89,7 @@ export function Filling({
   const others = useOtherVersions(latest, template, match)
   const known = useQuery({ queryKey: ['known'], queryFn: api.knownNames, staleTime: 0 })
   const { scene, error } = useScene(template)
-  const { rows, put, undo, redo, follow, saved, findings, worker, revision, before } = useSheet(
+  const { rows, put, undo, redo, follow, settled, saved, findings, worker, revision, before } = useSheet(
     sheet,
     template,
     match,
@@ -162,7 +163,17 @@ export function Filling({
   const putMatch = async (next: Match) => {
     setMatch(next)
     try {
-      revision.current = (await api.setMatch(sheet.id, next)).revision
+      for (let tries = 1; ; tries++)
+        try {
+          await settled()
+          revision.current = (await api.setMatch(sheet.id, revision.current, next)).revision
+          return
+        } catch (failure) {
+          // What is followed has changed just now; word of it is on its way here.
+          const isBehind = sheet.link && (failure as ApiError).status === 409 && tries < 6
+          if (!isBehind) throw failure
+          await new Promise((done) => setTimeout(done, 300))
+        }
     } catch (failure) {
       setMatch(match)
       toast.error((failure as ApiError).message)
@@ -251,7 +262,11 @@ export function Filling({
                 onSelect: () => location.assign(`/api/sheets/${sheet.id}/signoff.pdf${shown}`),
               },
               null,
-              { label: 'Save as CSV', onSelect: () => location.assign(`/api/sheets/${sheet.id}/csv`) },
+              { label: 'Save as CSV', onSelect: () => saveCsv(sheet.id, rows) },
+              {
+                label: 'Save as CSV, formulas as they are',
+                onSelect: () => location.assign(`/api/sheets/${sheet.id}/csv?formulas=as-is`),
+              },
             ]}
           >
             More ▾

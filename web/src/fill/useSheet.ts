@@ -5,6 +5,7 @@ import { toast } from 'sonner'
 import { chunk, type FoundRows, SheetWorker } from '../preview/SheetWorker.ts'
 import type { OtherVersion } from '../preview/sheetWork.ts'
 import { type ApiError, api, type SheetDetail } from '../ui/api.ts'
+import { mayHoldUnsaved } from '../ui/unsaved.ts'
 import { changesBetween, movedBy, withChanges } from './changes.ts'
 
 /** What was found about the rows, by their index: undefined until a row is checked. */
@@ -138,6 +139,15 @@ export function useSheet(
     }
   }, [sheet.id, showRows])
 
+  useEffect(
+    () =>
+      mayHoldUnsaved(async () => {
+        await save()
+        return latest.current === stored.current
+      }),
+    [save],
+  )
+
   const show = useCallback(
     (next: Row[]) => {
       showRows(next)
@@ -168,11 +178,16 @@ export function useSheet(
     show(next)
   }, [show])
 
+  /** Until what is on its way to the server is there: the revision is the one after it. */
+  const settled = useCallback(async () => {
+    while (saving.current) await new Promise((done) => setTimeout(done, 20))
+  }, [])
+
   /** Takes in what the followed data says now. Undo steps over it: what was undone is what a person set. */
   const follow = useCallback(
     async (change: { from: number; revision: number; changes: Splice[] }) => {
       // What is on its way to the server is part of what comes back.
-      while (saving.current) await new Promise((done) => setTimeout(done, 20))
+      await settled()
       if (change.revision <= revision.current) return
       if (change.from === revision.current && latest.current === stored.current) {
         revision.current = change.revision
@@ -194,11 +209,11 @@ export function useSheet(
         future.current = []
       }
     },
-    [sheet.id, showRows],
+    [sheet.id, showRows, settled],
   )
 
   return useMemo(
-    () => ({ rows, put, undo, redo, follow, saved, findings, worker, revision, before: past }),
-    [rows, put, undo, redo, follow, saved, findings, worker],
+    () => ({ rows, put, undo, redo, follow, settled, saved, findings, worker, revision, before: past }),
+    [rows, put, undo, redo, follow, settled, saved, findings, worker],
   )
 }

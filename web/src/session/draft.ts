@@ -3,6 +3,7 @@ import { type Change, edit, type Template } from '@hoja/core/template'
 import { toast } from 'sonner'
 import { create } from 'zustand'
 import { type ApiError, api, clock, type TemplateDetail, type Version } from '../ui/api.ts'
+import { mayHoldUnsaved } from '../ui/unsaved.ts'
 
 /** Another tab or person saved this draft meanwhile. */
 export interface Conflict {
@@ -183,11 +184,15 @@ export const useDraft = create<DraftSession>((set, get) => {
     },
     async publish(note) {
       if (!(await get().saveNow())) return undefined
-      const { id } = get()
+      const { id, revision } = get()
       if (!id) return undefined
-      const version = await api.publish(id, note)
-      set({ versions: [version, ...get().versions], ahead: false })
+      const version = await api.publish(id, note, revision)
+      // What is published already stays the version that it is.
+      const others = get().versions.filter((one) => one.id !== version.id)
+      set({ versions: [version, ...others], ahead: false })
       return version
     },
   }
 })
+
+mayHoldUnsaved(() => useDraft.getState().saveNow())

@@ -5,6 +5,7 @@ import type { FlatLayer, FormatId, OutputFormat, OutputSettings, PresetSettings 
 import type { Field, Frame, MediaFile, Spans, Template } from '@hoja/core/template'
 import type { FontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
+import { noteBuild } from './build.ts'
 
 /** A data file as it would come in, and whether its match is one that a person set before. */
 export type MatchedPreview = DataPreview & { remembered: boolean }
@@ -28,6 +29,7 @@ async function ask<T>(path: string, init?: RequestInit, base = '/api'): Promise<
   } catch {
     throw new ApiError('offline', 'Hoja does not answer; look whether it is still running, then try again.', 0, {})
   }
+  noteBuild(response.headers.get('X-Hoja-Build'))
   if (response.status === 204) return undefined as T
   let body: Record<string, unknown>
   try {
@@ -244,7 +246,8 @@ export const api = {
   remove: (id: string) => ask<void>(`/templates/${id}`, send('DELETE')),
   save: (id: string, revision: number, template: Template) =>
     ask<{ revision: number; changed: string; ahead: boolean }>(`/templates/${id}`, send('PUT', { revision, template })),
-  publish: (id: string, note: string) => ask<Version>(`/templates/${id}/versions`, send('POST', { note })),
+  publish: (id: string, note: string, revision: number) =>
+    ask<Version>(`/templates/${id}/versions`, send('POST', { note, revision })),
   version: (id: number) => ask<Version & { content: Template }>(`/versions/${id}`),
   fonts: () => ask<KnownFont[]>('/fonts'),
   addFont: (id: string) => ask<Asset>('/fonts', send('POST', { id })),
@@ -308,7 +311,8 @@ export const api = {
     ask<Sheet>(`/sheets/${id}/rows`, send('PATCH', { revision, changes })),
   moveSheet: (id: number, revision: number, version: number, match: Match) =>
     ask<Sheet>(`/sheets/${id}/version`, send('PUT', { revision, version, match })),
-  setMatch: (id: number, match: Match) => ask<Sheet>(`/sheets/${id}/match`, send('PUT', { match })),
+  setMatch: (id: number, revision: number, match: Match) =>
+    ask<Sheet>(`/sheets/${id}/match`, send('PUT', { revision, match })),
   outputs: () => ask<Output[]>('/outputs'),
   output: (id: number) => ask<OutputDetail>(`/outputs/${id}`),
   formats: () => ask<ReadyFormat[]>('/outputs/formats'),

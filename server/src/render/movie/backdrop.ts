@@ -1,6 +1,7 @@
 import { Refusal } from '@hoja/core/refusal'
 import { rateText } from '@hoja/core/time'
 import { execa } from 'execa'
+import { inputOf } from '../demuxer.ts'
 import { type MovieStream, streamOf } from '../movieIn.ts'
 import { toYuv } from './colours.ts'
 import type { Movie } from './movie.ts'
@@ -17,15 +18,17 @@ const covering = ({ width, height }: Sized) => ({
 export async function stillPixels(file: string, movie: Sized): Promise<Buffer> {
   const { size, cut } = covering(movie)
   const filter = `scale=${size}:flags=accurate_rnd+full_chroma_int+bicubic,${cut},format=rgba`
-  const args = ['-v', 'error', '-i', file, '-frames:v', '1', '-vf', filter, '-f', 'rawvideo', 'pipe:1']
+  const broken = new Refusal('picture.broken', 'The still under the titles can not be read; choose another.')
+  const input = inputOf(file, 'picture')
+  if (!input) throw broken
+  const args = ['-v', 'error', ...input, '-frames:v', '1', '-vf', filter, '-f', 'rawvideo', 'pipe:1']
   const { stdout } = await execa('ffmpeg', args, {
     encoding: 'buffer',
     reject: false,
     stdin: 'ignore',
     maxBuffer: 1 << 30,
   })
-  if (stdout?.length !== movie.width * movie.height * 4)
-    throw new Refusal('picture.broken', 'The still under the titles can not be read; choose another.')
+  if (stdout?.length !== movie.width * movie.height * 4) throw broken
   return Buffer.from(stdout)
 }
 

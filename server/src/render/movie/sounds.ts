@@ -1,5 +1,6 @@
 import { Refusal } from '@hoja/core/refusal'
 import { execa } from 'execa'
+import { inputOf } from '../demuxer.ts'
 
 /** A sound beside the picture. */
 export interface Played {
@@ -37,12 +38,29 @@ function channelsOf(file: string): Promise<number> {
 }
 
 async function probed(file: string): Promise<number> {
-  const args = ['-v', 'error', '-select_streams', 'a:0', '-show_entries', 'stream=channels', '-of', 'csv=p=0', file]
+  const args = [
+    '-v',
+    'error',
+    '-select_streams',
+    'a:0',
+    '-show_entries',
+    'stream=channels',
+    '-of',
+    'csv=p=0',
+    ...soundInput(file),
+  ]
   const { stdout } = await execa('ffprobe', args, { reject: false })
   const count = Number.parseInt(stdout, 10)
-  if (!(count > 0))
-    throw new Refusal('sound.broken', 'A sound of the template can not be read; put another in its place.')
+  if (!(count > 0)) throw broken()
   return count
+}
+
+const broken = () => new Refusal('sound.broken', 'A sound of the template can not be read; put another in its place.')
+
+function soundInput(file: string): string[] {
+  const input = inputOf(file, 'sound')
+  if (!input) throw broken()
+  return input
 }
 
 /**
@@ -54,7 +72,7 @@ export async function sounding(
   seconds: number,
   from: number,
 ): Promise<{ inputs: string[]; graph: string[] }> {
-  const inputs = sounds.flatMap(({ file }) => ['-i', file])
+  const inputs = sounds.flatMap(({ file }) => soundInput(file))
   const each = await Promise.all(
     sounds.map(async ({ file, at, level }, i) => {
       // Of more channels than these, a browser plays the first two.

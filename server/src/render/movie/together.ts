@@ -2,6 +2,7 @@ import { framed, streamHeader } from '@hoja/core/formats'
 import { runsOf } from '@hoja/core/output'
 import { secondsOf } from '@hoja/core/time'
 import { Ffmpeg } from '../ffmpeg.ts'
+import { movieInput } from '../movieIn.ts'
 import { overFootage } from './backdrop.ts'
 import { tagged } from './colours.ts'
 import { type Container, chapters, soundEncoders, wrapped } from './containers.ts'
@@ -36,7 +37,7 @@ export async function framesTogether(
   const onFrame = (done: number) => writing.onPicture?.(done, frames.length)
   const encoder = new Ffmpeg(
     [
-      ...['-f', 'matroska', '-i', 'pipe:0', ...['-i', footage], ...sound.inputs, ...marks],
+      ...['-f', 'matroska', '-i', 'pipe:0', ...movieInput(footage, 'the footage'), ...sound.inputs, ...marks],
       ...['-filter_complex', [...graph, ...sound.graph].join(';'), '-map', '[v]'],
       ...(sound.graph.length > 0 ? ['-map', '[sound]', ...soundEncoders[container]] : []),
       ...['-map_chapters', marks.length > 0 ? String(2 + sounds.length) : '-1'],

@@ -1,0 +1,39 @@
+import { existsSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { Router, static as staticFiles } from 'express'
+import expressStaticGzip from 'express-static-gzip'
+import { serverFolder } from '../serverFolder.ts'
+import { hashOf } from '../store/files.ts'
+
+/** The built interface. */
+const webFolder = join(serverFolder, '../web/dist')
+const index = join(webFolder, 'index.html')
+
+export const none = 'none'
+
+/** Which interface this server has: a page of another one is told by it that there is a newer one. */
+export const build = existsSync(index) ? hashOf(readFileSync(index)).slice(0, 12) : none
+
+/**
+ * The interface. What has its hash in its name is kept for ever, and was compressed when it was built; the page that names
+ * it is asked for anew each time.
+ */
+export function pages(): Router {
+  const routes = Router()
+  routes.use(
+    '/assets',
+    expressStaticGzip(join(webFolder, 'assets'), {
+      enableBrotli: true,
+      orderPreference: ['br', 'gz'],
+      serveStatic: { maxAge: '1y', immutable: true, fallthrough: false },
+    }),
+  )
+  routes.use(staticFiles(webFolder, { index: false, cacheControl: false, setHeaders: fresh }))
+  routes.get(/.*/, (_request, response) => {
+    response.sendFile(index, { cacheControl: false, headers: { 'Cache-Control': 'no-cache' } })
+  })
+  return routes
+}
+
+const fresh = (response: { setHeader(name: string, value: string): unknown }) =>
+  response.setHeader('Cache-Control', 'no-cache')

@@ -1,0 +1,55 @@
+import { availableParallelism } from 'node:os'
+import type { Task } from './tasks.ts'
+
+const mb = 1024 * 1024
+
+/** Processes that share their work: so that no kind of it stands in the way of another. */
+export const lanes = {
+  /** Files and texts that somebody brought. */
+  read: { size: 3, memory: 1536 * mb },
+  /** Pictures and movies that somebody brought, one at a time: each may take a gigabyte while it is decoded. */
+  decode: { size: 1, memory: 2048 * mb },
+  /** What is drawn and checked of what lies in the store. */
+  draw: { size: Math.max(2, availableParallelism()), memory: 2048 * mb },
+} as const
+
+export type Lane = keyof typeof lanes
+
+/** Pieces of work that may wait in a lane. */
+export const mostWaiting = 500
+
+interface Budget {
+  lane: Lane
+  /** Seconds in all. */
+  seconds: number
+  /** What it is about when it had to be ended, as the first words of a sentence. */
+  about: string
+}
+
+/** What each kind of work may take. */
+export const budgets: Record<Task['kind'], Budget> = {
+  readTable: { lane: 'read', seconds: 60, about: 'The file' },
+  readRows: { lane: 'read', seconds: 60, about: 'The file' },
+  readParts: { lane: 'read', seconds: 60, about: 'The file' },
+  lookAtBook: { lane: 'read', seconds: 60, about: 'The file' },
+  lookAtData: { lane: 'read', seconds: 60, about: 'The file' },
+  takePackage: { lane: 'read', seconds: 60, about: 'The package' },
+  lookAtPackage: { lane: 'read', seconds: 120, about: 'The package' },
+  readDraft: { lane: 'read', seconds: 60, about: 'The template' },
+  takeFont: { lane: 'read', seconds: 30, about: 'The font' },
+  takeSound: { lane: 'read', seconds: 30, about: 'The sound' },
+  fontFacts: { lane: 'read', seconds: 30, about: 'The font' },
+  takePicture: { lane: 'decode', seconds: 60, about: 'The picture' },
+  takePictures: { lane: 'decode', seconds: 600, about: 'The zip' },
+  takeMovie: { lane: 'decode', seconds: 180, about: 'The movie' },
+  takeFootage: { lane: 'decode', seconds: 180, about: 'The movie' },
+  check: { lane: 'draw', seconds: 300, about: 'The sheet' },
+  rowPictures: { lane: 'draw', seconds: 120, about: 'The sheet' },
+  contactSheets: { lane: 'draw', seconds: 600, about: 'The contact sheet' },
+  signOffPdf: { lane: 'draw', seconds: 120, about: 'The sign-off sheet' },
+  still: { lane: 'draw', seconds: 60, about: 'The picture' },
+  loop: { lane: 'draw', seconds: 60, about: 'The preview' },
+  flatPictures: { lane: 'draw', seconds: 120, about: 'The picture' },
+  flatDescription: { lane: 'draw', seconds: 120, about: 'The description' },
+  zipPackage: { lane: 'draw', seconds: 120, about: 'The package' },
+}

@@ -1,0 +1,124 @@
+import type { Finding, Match, Row, Table } from '@hoja/core/data'
+import type { BookPart, bookOffers, Candidate, DataPreview, ReadOptions } from '@hoja/core/formats'
+import type { OutputSettings } from '@hoja/core/output'
+import type { FontFile, PartId, Template, Values } from '@hoja/core/template'
+import type { fontFacts } from '@hoja/core/text'
+import type { SheetTitle } from '../render/contactSheet.ts'
+import type { FlatPicture } from '../render/flat.ts'
+import type { Footage } from '../render/footage.ts'
+import type { Source } from '../render/scenes.ts'
+import type { SignOffSheet } from '../signoff/sheet.ts'
+import type { About } from '../store/about.ts'
+import type { Asset } from '../store/assets.ts'
+
+/** A file that somebody brought, where it lies for the time being; a job opens it, nobody else does. */
+export interface Brought {
+  path: string
+  name: string
+}
+
+/** Where files are kept under their SHA-256. */
+interface Kept {
+  files: string
+}
+
+/** A font of the store that takes the place of one that a package lacks. */
+export interface Stand {
+  sha256: string
+  name: string
+}
+
+/** Work that is done outside of the main process. */
+export type Task =
+  /** Rows of a data file, which come in pieces, and how they match. */
+  | { kind: 'readTable'; file: Brought; options: ReadOptions; template: Template }
+  | { kind: 'readRows'; file: Brought; options: ReadOptions; template: Template }
+  | { kind: 'readParts'; file: Brought; parts: (BookPart & { template: Template })[] }
+  | { kind: 'lookAtBook'; file: Brought; candidates: Candidate[] }
+  | { kind: 'lookAtData'; file: Brought; options: ReadOptions; template: Template }
+  /** Reads a package, and keeps what it carries. `instead` by font id; what it still lacks is told instead. */
+  | ({ kind: 'takePackage'; file: Brought; instead: Record<string, Stand> } & Kept)
+  /** Draws the poster and the proofs of a package that is on nobody's shelf yet. */
+  | ({ kind: 'lookAtPackage'; file: Brought; instead: Record<string, Stand>; scale: number } & Kept)
+  /** A template's document as it comes over the network. */
+  | { kind: 'readDraft'; document: Uint8Array }
+  | ({ kind: 'takeFont'; file: Brought } & Kept)
+  | ({ kind: 'takeSound'; file: Brought } & Kept)
+  | ({ kind: 'takePicture'; file: Brought } & Kept)
+  /** A movie becomes an animated PNG of its frames. */
+  | ({ kind: 'takeMovie'; file: Brought } & Kept)
+  | ({ kind: 'takePictures'; file: Brought } & Kept)
+  | ({ kind: 'takeFootage'; file: Brought } & Kept)
+  | ({ kind: 'fontFacts'; sha256: string } & Kept)
+  /** All rows of a sheet, each by itself and beside the others. `known`: how names are spelled. */
+  | { kind: 'check'; source: Source; match: Match; rows: Row[]; known: string[] }
+  | { kind: 'rowPictures'; rows: { source: Source; match: Match; row: Row }[] }
+  /** Pictures of all titles together. */
+  | { kind: 'contactSheets'; source: Source; settings: OutputSettings; match: Match; titles: SheetTitle[] }
+  | { kind: 'signOffPdf'; sheet: SignOffSheet }
+  | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
+  | { kind: 'loop'; source: Source; values: Values; scale: number }
+  /** A template's layers, each by itself. */
+  | { kind: 'flatPictures'; source: Source; merged: boolean; scale: number }
+  | { kind: 'flatDescription'; source: Source; settings: OutputSettings; names: { parts: PartId[]; file: string }[] }
+  /** Writes a package of a template, and its poster, to a file. */
+  | ({ kind: 'zipPackage'; template: Template; poster: Uint8Array; to: string } & Kept)
+
+/** A template's document, checked, as it is kept, and what has to be known of it without reading it again. */
+export interface ReadDraft {
+  text: string
+  about: About
+  revision: number
+}
+
+/** A package as read, or the fonts that it lacks. */
+export type TakenPackage =
+  | { draft: Omit<ReadDraft, 'revision'>; assets: Asset[]; missing?: undefined }
+  | { missing: FontFile[]; draft?: undefined }
+
+export interface DrawnProof {
+  name: string
+  png: Uint8Array
+  findings: Finding[]
+}
+
+export type SeenPackage =
+  | { name: string; came: Uint8Array | null; proofs: DrawnProof[]; missing?: undefined }
+  | { missing: FontFile[]; proofs?: undefined }
+
+export interface Results {
+  /** The columns; the rows came before. */
+  readTable: { columns: string[]; match: Match; options: ReadOptions; count: number }
+  readRows: Table
+  readParts: { table: Table; match: Match }[]
+  lookAtBook: ReturnType<typeof bookOffers>
+  lookAtData: DataPreview
+  takePackage: TakenPackage
+  lookAtPackage: SeenPackage
+  readDraft: ReadDraft
+  takeFont: Asset
+  takeSound: Asset
+  takePicture: Asset
+  takeMovie: Asset
+  takePictures: { added: Asset[]; failed: string[] }
+  takeFootage: { sha256: string; size: number; footage: Footage }
+  fontFacts: ReturnType<typeof fontFacts>
+  check: Finding[][]
+  rowPictures: Uint8Array[]
+  contactSheets: Uint8Array[]
+  signOffPdf: Uint8Array
+  still: Uint8Array
+  loop: Uint8Array
+  flatPictures: FlatPicture[]
+  flatDescription: object
+  zipPackage: null
+}
+
+/** What a job says: errors cross processes as data. */
+export type Said =
+  | { kind: 'ready' }
+  /** Some of a result, in its order; the next one comes when this one was taken. */
+  | { kind: 'piece'; rows: string[] }
+  | { kind: 'result'; value: unknown; tired: boolean }
+  | { kind: 'refusal'; code: string; message: string; status: number; tired: boolean }
+  | { kind: 'defect'; message: string }
