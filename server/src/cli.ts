@@ -5,6 +5,7 @@ import { Command, CommanderError } from 'commander'
 /** What a command takes is read when it is called: the server alone is a second of reading that no other one needs. */
 const looking = () => import('./cli/look.ts')
 const packing = () => import('./cli/packages.ts')
+const backing = () => import('./cli/backups.ts')
 const titles = () => import('./cli/render.ts')
 const started = async (options: { workers?: number }) => (await import('./cli/crew.ts')).startedCrew(options)
 
@@ -35,14 +36,21 @@ async function main(): Promise<number> {
       several,
       [],
     )
-    .option('--feed-host <host>', 'a host whose feeds sheets may follow; may be given again', several, [])
-    .action(async ({ port, data, root, feedHost, keep }) => {
+    .option(
+      '--feed-host <host>',
+      'a host whose feeds sheets may follow, of this machine with its port; may be given again',
+      several,
+      [],
+    )
+    .option('--backup <dir>', 'where backups go that are made from the Shelf; beside the data unless told')
+    .action(async ({ port, data, root, feedHost, keep, backup }) => {
       const [{ serve }, { settingsOf }] = await Promise.all([import('./serve.ts'), import('./feeds/link.ts')])
       const running = await serve({
         port,
         data,
         feeds: settingsOf(root, feedHost),
         keep: settingsOf(keep, []).roots,
+        backup,
       })
       const { migrated } = running.store
       if (migrated)
@@ -134,6 +142,16 @@ async function main(): Promise<number> {
     .command('unpack <file> <dir>')
     .description('unpack a .hoja file')
     .action(async (file, folder) => (await packing()).unpack(file, folder))
+  program
+    .command('backup <dir>')
+    .description('back up the data, while it is in use; again into the same folder only what is new')
+    .option('--data <dir>', 'folder of the database and files', '.hoja-data')
+    .action(async (folder, options) => (await backing()).backup(folder, options))
+  program
+    .command('restore <dir>')
+    .description('bring a backup back into a folder that holds no data')
+    .option('--data <dir>', 'folder for the database and files', '.hoja-data')
+    .action(async (folder, options) => (await backing()).restore(folder, options))
   program
     .command('starter <package>')
     .description('a data file with every field, its default and its note')

@@ -1,7 +1,9 @@
 import { createServer, type RequestListener, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import { resolve } from 'node:path'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
+import { Backups, backupBeside } from './backup/backups.ts'
 import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
@@ -37,6 +39,8 @@ export interface ServeOptions {
   feeds?: FeedSettings
   /** Folders in which others are kept current; absent: one beside the data. */
   keep?: KeepRoots
+  /** Where backups go; absent: beside the data. */
+  backup?: string | undefined
 }
 
 /** Until everything is there. */
@@ -119,8 +123,9 @@ async function started(
     keyOf: (output) => keysIn({ store }, output),
     contactSheets: (output) => contactSheetsOf({ store, jobs }, output),
   })
+  const backups = new Backups(store, jobs, resolve(options.backup ?? backupBeside(data)))
   store.tidy.start()
-  listen(makeApp({ store, jobs, queue, follower, keeper }, log))
+  listen(makeApp({ store, jobs, queue, follower, keeper, backups }, log))
   queue.wake()
   return {
     address,

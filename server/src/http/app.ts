@@ -4,6 +4,7 @@ import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { assetRoutes } from './assets.ts'
+import { backupRoutes } from './backups.ts'
 import type { Context } from './context.ts'
 import { errors } from './errors.ts'
 import { flattenedRoutes } from './flattened.ts'
@@ -68,6 +69,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use('/api/flattened', flattenedRoutes(context))
   app.use('/api/presets', presetRoutes(context))
   app.use('/api/footage', footageRoutes(context))
+  app.use('/api/backup', backupRoutes(context))
   app.use('/api', (request) => {
     throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)
   })

@@ -1,3 +1,4 @@
+import type { Backups } from '../backup/backups.ts'
 import type { Follower } from '../feeds/follower.ts'
 import type { Jobs } from '../jobs/jobs.ts'
 import type { Keeper } from '../render/keeper.ts'
@@ -11,4 +12,5 @@ export interface Context {
   queue: Queue
   follower: Follower
   keeper: Keeper
+  backups: Backups
 }

@@ -51,5 +51,6 @@ export const budgets: Record<Task['kind'], Budget> = {
   loop: { lane: 'draw', seconds: 60, about: 'The preview' },
   flatPictures: { lane: 'draw', seconds: 120, about: 'The picture' },
   flatDescription: { lane: 'draw', seconds: 120, about: 'The description' },
+  backUp: { lane: 'draw', seconds: 4 * 3600, about: 'The backup' },
   zipPackage: { lane: 'draw', seconds: 120, about: 'The package' },
 }

@@ -13,6 +13,7 @@ import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import { type PartId, readTemplate } from '@hoja/core/template'
 import { fontFacts } from '@hoja/core/text'
+import { backUp } from '../backup/backup.ts'
 import { loadAssets } from '../render/assets.ts'
 import { contactSheets } from '../render/contactSheet.ts'
 import { diskRefusal } from '../render/disk.ts'
@@ -123,6 +124,15 @@ const work: Work = {
     const fileOf = (parts: readonly PartId[]) =>
       names.find((one) => one.parts.length === parts.length && one.parts.every((id, i) => id === parts[i]))?.file
     return flatDescription(await sceneOf(source, settings), settings.parts !== 'apart', settings.frames, fileOf)
+  },
+  async backUp({ data, to }) {
+    let told = 0
+    await backUp(data, to, (done, of) => {
+      if (Date.now() - told < 100) return
+      told = Date.now()
+      say({ kind: 'piece', rows: [JSON.stringify({ done, of })] })
+    })
+    return null
   },
   zipPackage({ template, files, poster, to }) {
     writeWhole(to, zipPackage(packageOf(new FileStore(files), template, poster)))

@@ -61,6 +61,8 @@ export type Task =
   /** A template's layers, each by itself. */
   | { kind: 'flatPictures'; source: Source; merged: boolean; scale: number }
   | { kind: 'flatDescription'; source: Source; settings: OutputSettings; names: { parts: PartId[]; file: string }[] }
+  /** Its pieces tell how far it is. */
+  | { kind: 'backUp'; data: string; to: string }
   /** Writes a package of a template, and its poster, to a file. */
   | ({ kind: 'zipPackage'; template: Template; poster: Uint8Array; to: string } & Kept)
 
@@ -111,6 +113,7 @@ export interface Results {
   loop: Uint8Array
   flatPictures: FlatPicture[]
   flatDescription: object
+  backUp: null
   zipPackage: null
 }
 

@@ -14,6 +14,7 @@ import {
   statSync,
   writeSync,
 } from 'node:fs'
+import { copyFile } from 'node:fs/promises'
 import { basename, dirname, join, resolve } from 'node:path'
 import type { PackageFiles, TemplatePackage } from '@hoja/core/formats'
 import { amount, limits } from '@hoja/core/limits'
@@ -119,6 +120,23 @@ export function packageOf(store: FileStore, template: Template, poster?: Uint8Ar
   for (const entry of carriedBy(template)) files[entry.file] = store.get(entry.sha256)
   if (poster) files['poster.png'] = poster
   return { template, files }
+}
+
+/** Copies a file so that it is there whole or not at all. @throws Refusal when its bytes are not those of `sha256` */
+export async function copyWhole(from: string, to: string, sha256: string): Promise<void> {
+  makeFolder(dirname(to))
+  const temporary = `${to}.${randomUUID()}.part`
+  try {
+    await copyFile(from, temporary, constants.COPYFILE_FICLONE)
+    if ((await hashOfFiles(temporary)) !== sha256)
+      throw new Refusal('file.damaged', `The file ${sha256.slice(0, 12)}… is damaged; it was not copied.`)
+    syncFile(temporary)
+    renameSync(temporary, to)
+    syncFolder(dirname(to))
+  } catch (error) {
+    rmSync(temporary, { force: true })
+    throw error
+  }
 }
 
 /** Files by their content, in a folder beside the database. */

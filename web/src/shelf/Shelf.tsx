@@ -8,6 +8,7 @@ import { Button, classes, Empty, Line, Select, TextInput } from '../ui/controls.
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
+import { BackupDialog } from './BackupDialog.tsx'
 import { Card } from './Card.tsx'
 import { ImportDialog } from './ImportDialog.tsx'
 
@@ -42,6 +43,7 @@ export function Shelf() {
   const [name, setName] = useState('')
   const [over, setOver] = useState(false)
   const [coming, setComing] = useState<File[]>()
+  const [backing, setBacking] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
   const done = () => queries.invalidateQueries({ queryKey: ['templates'] })
   const add = useMutation({
@@ -65,11 +67,12 @@ export function Shelf() {
     <div className="flex h-full flex-col">
       <Header>
         <Button onClick={() => picker.current?.click()}>Import</Button>
+        <Button onClick={() => setBacking(true)}>Back up</Button>
         {onShelf.length > 0 && (
           <a
             className="flex h-7 items-center rounded-[3px] border border-rule bg-white px-3 text-sm font-medium hover:border-soft"
             href="/api/templates/export"
-            title="Every template on the shelf, one zip of packages"
+            title="Every template on the shelf with its versions, one zip of packages"
           >
             Export all
           </a>
@@ -187,6 +190,7 @@ export function Shelf() {
           )}
         </Line>
       </Dialog>
+      {backing && <BackupDialog onClose={() => setBacking(false)} />}
       {coming && (
         <ImportDialog
           files={coming}

@@ -229,6 +229,15 @@ export interface ImportLook {
   proofs: { name: string; picture: string; findings: Finding[] }[]
 }
 
+/** What the data folder holds, and what the last backup of it held, in words. */
+export interface BackupState {
+  folder: string
+  now: string
+  last: { made: string; holds: string } | null
+  running: { done: number; of: number } | null
+  trouble: string | null
+}
+
 export const api = {
   templates: () => ask<TemplateSummary[]>('/templates'),
   template: (id: string) => ask<TemplateDetail>(`/templates/${id}`),
@@ -334,6 +343,8 @@ export const api = {
     ask<(FlatLayer & { picture: string })[]>(`/flattened/${version}?parts=${parts}`),
   flatten: (version: number, settings: OutputSettings) =>
     ask<Output>('/flattened', send('POST', { version, ...settings })),
+  backup: () => ask<BackupState>('/backup'),
+  startBackup: () => ask<BackupState>('/backup', send('POST')),
   addUnderneath: (file: File) => ask<Underneath>('/footage', upload(file)),
 }
 
