@@ -12,6 +12,9 @@ const benches = [
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
   ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
   ['delivered', async () => (await import('../bench/delivered.mjs')).benchDelivered()],
+  ['readers', async () => (await import('../bench/readers.mjs')).benchReaders()],
+  ['free', async () => (await import('../bench/free.mjs')).benchFree()],
+  ['soak', async () => (await import('../bench/soak.mjs')).benchSoak()],
   ['run', async () => (await import('../bench/run.mjs')).benchRun()],
 ]
 const only = process.argv.slice(2)

@@ -54,6 +54,10 @@ step('unit tests', () => {
     }),
   )
 })
+step('attack, in its short form', () => {
+  const report = `${root}/node_modules/.attack-report.json`
+  suite('node', ['attack/run.mjs', '--short', '--report', report], {}, report, (r) => r)
+})
 step('browser tests', () => {
   const report = `${root}/node_modules/.playwright-report.json`
   suite(

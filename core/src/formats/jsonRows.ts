@@ -118,11 +118,26 @@ export function jsonTable(value: unknown, name: string, path?: string): Table {
   }
 }
 
+/** Columns from which on it is looked at how many of them a row fills, and empty cells for each that is filled. */
+const fewColumns = 200
+const mostEmpty = 50
+
 /** The columns of all rows in the order in which they come up. @throws Refusal as soon as they are more than Hoja reads */
 function namesIn(rows: readonly Row[], name: string): string[] {
   const names = new Set<string>()
+  let filled = 0
+  let seen = 0
   for (const row of rows) {
-    for (const column of flattened(row).keys()) names.add(column)
+    for (const column of flattened(row).keys()) {
+      names.add(column)
+      filled++
+    }
+    seen++
+    demand(
+      names.size <= fewColumns || names.size * seen <= mostEmpty * filled,
+      'json.columns',
+      `The rows of "${name}" have no columns in common: the first ${seen} have ${names.size}, and fill ${Math.round(filled / seen)} each; call the same things the same in every row.`,
+    )
     if (names.size > limits.columns.most) break
   }
   demandTableRoom(rows.length, names.size, name)

@@ -39,12 +39,15 @@ async function kept(context: Context, name: string, draw: () => Promise<Uint8Arr
   return bytes
 }
 
-/** A template's poster as PNG, `width` px wide at most. */
-function posterOf(context: Context, template: Template, width: number): Promise<Uint8Array> {
+/** Picture px per frame px, of a picture that fits into a square: a frame may be a line. */
+const within = (side: number, { frame }: Template) => Math.min(side / frame.width, side / frame.height)
+
+/** A template's poster as PNG. `scale`: picture px per frame px. */
+function posterOf(context: Context, template: Template, scale: number): Promise<Uint8Array> {
   const { frame, values } = template.poster
   const source = sourceOf(context, template)
-  return kept(context, `${source.document}-${width}.png`, () =>
-    context.jobs.run<'still'>({ kind: 'still', source, values, frame, scale: width / template.frame.width }),
+  return kept(context, `${source.document}-${scale.toFixed(5)}.png`, () =>
+    context.jobs.run<'still'>({ kind: 'still', source, values, frame, scale }),
   )
 }
 
@@ -56,7 +59,7 @@ async function withPackage(
   work: (file: string) => Promise<void>,
 ): Promise<void> {
   const { templates, files, incoming } = context.store
-  const poster = await posterOf(context, template, template.frame.width / 2)
+  const poster = await posterOf(context, template, 1 / 2)
   const to = resolve(join(incoming, `${randomUUID()}.hoja.part`))
   try {
     const own = templates.asItCame(row.id, template)
@@ -215,7 +218,7 @@ export function templateRoutes(context: Context): Router {
     response
       .type('png')
       .set('Cache-Control', 'private, no-cache')
-      .send(Buffer.from(await posterOf(context, row.template, 640)))
+      .send(Buffer.from(await posterOf(context, row.template, within(640, row.template))))
   })
   /** The poster's filling from beginning to end, over and over. */
   routes.get('/:id/loop.png', async (request, response) => {
@@ -223,7 +226,7 @@ export function templateRoutes(context: Context): Router {
     const source = sourceOf(context, template)
     const { values } = template.poster
     const bytes = await kept(context, `${source.document}-loop.png`, () =>
-      jobs.run<'loop'>({ kind: 'loop', source, values, scale: 480 / template.frame.width }),
+      jobs.run<'loop'>({ kind: 'loop', source, values, scale: within(480, template) }),
     )
     response.type('image/apng').set('Cache-Control', 'private, no-cache').send(Buffer.from(bytes))
   })

@@ -9,8 +9,9 @@ import type { Templates } from './templates.ts'
 
 /** Seconds after which a file that nothing uses goes: a page that is open may still hold what it undid. */
 const grace = 24 * 3600
-/** Seconds that a file may lie in the store before it is written down. */
+/** Seconds that a file may lie in the store before it is written down; what lay there at the start never will be. */
 const unwritten = 3600
+const began = Date.now()
 /** ms between two rounds, and from a removal to the next one. */
 const [every, soon] = [6 * 3600_000, 500]
 
@@ -148,7 +149,7 @@ export class Tidy {
         if (this.stopped) return
         if (isKnown.get(name)) continue
         const path = join(folder, shelf, name)
-        if (await isOlder(path, unwritten)) await rm(path, { force: true })
+        if ((await isOlder(path, unwritten)) || (await isFromBefore(path))) await rm(path, { force: true })
       }
   }
 
@@ -171,6 +172,15 @@ async function names(folder: string): Promise<string[]> {
     return await readdir(folder)
   } catch {
     return []
+  }
+}
+
+/** Whether it was there before this process had the folder. */
+async function isFromBefore(path: string): Promise<boolean> {
+  try {
+    return (await stat(path)).mtimeMs < began
+  } catch {
+    return false
   }
 }
 
