@@ -155,3 +155,15 @@ test('a match fills fields only, and is what it seems', () => {
     "can't be converted",
   )
 })
+
+test.each(['constructor', 'toString', '__proto__', 'hasOwnProperty'])(
+  'what every object has, as %s, is no kind of anything',
+  (name) => {
+    expect(refuseConversion({ kind: name })).toContain('a conversion is one of')
+    expect(refuseConversion({ kind: 'case', to: name })).toContain('capitals are')
+    expect(refuseConversion({ kind: 'date', as: 'd', to: '', language: name })).toContain(
+      'needs its pattern and a language',
+    )
+    expect(refuseConversion({ kind: 'unit', from: name, to: 'name', decimals: 1 })).toContain("can't be told")
+  },
+)

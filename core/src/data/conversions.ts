@@ -33,13 +33,13 @@ const units: Record<string, Record<string, [factor: number, zero?: number]>> = {
 
 /** The units that one can become, itself among them; empty for none that is known. */
 export function kindredUnits(unit: string): string[] {
-  return Object.keys(Object.values(units).find((group) => group[unit]) ?? {})
+  return Object.keys(Object.values(units).find((group) => Object.hasOwn(group, unit)) ?? {})
 }
 
 export const allUnits = Object.values(units).flatMap((group) => Object.keys(group))
 
 function inUnit(value: number, from: string, to: string): number {
-  const group = Object.values(units).find((own) => own[from] && own[to])
+  const group = Object.values(units).find((own) => Object.hasOwn(own, from) && Object.hasOwn(own, to))
   if (!group) return Number.NaN
   const [[a, zeroA = 0], [b, zeroB = 0]] = [group[from]!, group[to]!]
   return ((value - zeroA) * a) / b + zeroB
@@ -167,20 +167,20 @@ function refusedPattern(source: string): string | undefined {
 /** Why a conversion can't be used; undefined when it can. What comes over the network is looked at here too. */
 export function refuseConversion(value: unknown): string | undefined {
   const given = value as Conversion
-  if (typeof given !== 'object' || given === null || !(given.kind in conversionKinds))
+  if (typeof given !== 'object' || given === null || !Object.hasOwn(conversionKinds, given.kind))
     return `a conversion is one of ${Object.keys(conversionKinds).join(', ')}`
   switch (given.kind) {
     case 'trim':
       return undefined
     case 'case':
-      if (!(given.to in cases)) return `capitals are ${Object.keys(cases).join(', ')}`
+      if (!Object.hasOwn(cases, given.to)) return `capitals are ${Object.keys(cases).join(', ')}`
       return given.language === undefined || isLanguage(given.language)
         ? undefined
         : `"${given.language}" is no language`
     case 'number':
       return given.mark === '.' || given.mark === ',' ? undefined : 'a decimal mark is . or ,'
     case 'date':
-      if (typeof given.as !== 'string' || typeof given.to !== 'string' || !languages[given.language])
+      if (typeof given.as !== 'string' || typeof given.to !== 'string' || !Object.hasOwn(languages, given.language))
         return 'a date needs its pattern and a language'
       return refusePattern(given.as) ?? (given.to === '' ? undefined : refusePattern(given.to))
     case 'words':

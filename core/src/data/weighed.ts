@@ -2,7 +2,7 @@ import { checkKinds, type Template } from '../template/index.ts'
 import type { Finding } from './finding.ts'
 
 /** The check that a finding is of: `fit.shrink` is of `fit`. */
-const kindOf = (code: string) => (code in checkKinds ? code : code.slice(0, code.indexOf('.')))
+const kindOf = (code: string) => (Object.hasOwn(checkKinds, code) ? code : code.slice(0, code.indexOf('.')))
 
 /** Findings as the template's designer weighs them. */
 export function weighed(template: Template, findings: readonly Finding[]): Finding[] {

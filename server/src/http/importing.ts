@@ -41,7 +41,8 @@ export function fontsInstead(
   missing: readonly FontFile[],
   chosen: Chosen,
 ): { instead: Record<string, Stand>; words: string[] } {
-  const instead: Record<string, Stand> = {}
+  // A font may have an id that every object has something by.
+  const instead: Record<string, Stand> = Object.create(null)
   const words: string[] = []
   for (const { id, family, style } of missing) {
     const asset = chosen.has(id) ? store.assets.get(chosen.get(id)!) : store.assets.fontInstead(family, style)

@@ -1,4 +1,4 @@
-import { cellOf, type Match, matchColumns, type Splice } from '@hoja/core/data'
+import { cellOf, type Match, matchColumns } from '@hoja/core/data'
 import { type BookPart, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
@@ -9,7 +9,7 @@ import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
 import { goneSignal } from './gone.ts'
 import { checkedMatch, matchedLook, matchFor } from './matching.ts'
-import { changesSchema } from './rowChanges.ts'
+import { readPasted, readRowChanges } from './rowChanges.ts'
 import { withUpload } from './upload.ts'
 
 const optionsSchema = object({
@@ -153,13 +153,13 @@ export function sheetRoutes(context: Context): Router {
     const schema = object({
       version: number().integer().required(),
       name: string().trim().min(1).max(200).required(),
-      table: array(array(string().defined().max(20_000)).required()).max(50_000),
     })
-    const { version, name, table } = await body(schema, request)
+    const { version, name } = await body(schema, request)
+    const table = readPasted(request.body?.table)
     const published = templates.version(version)
     const template = templates.published(published)
     const read = table
-      ? tableOf(table as string[][], name)
+      ? tableOf(table, name)
       : { columns: template.fields.map((f) => f.key), rows: [template.fields.map(() => '')] }
     const { match } = matchFor(
       store,
@@ -215,15 +215,14 @@ export function sheetRoutes(context: Context): Router {
     const match = checkedMatch(templates.published(to), asked.match)
     response.json(sheets.move(sheet.id, asked.revision, to.id, match))
   })
-  routes.patch('/:id/rows', async (request, response) => {
-    const asked = await body(object({ revision: number().integer().required(), changes: changesSchema }), request)
+  routes.patch('/:id/rows', (request, response) => {
+    const { revision, changes } = readRowChanges(request.body)
     const sheet = sheets.get(id(request.params.id))
-    const changes = asked.changes as unknown as Splice[]
     const { template } = templates.version(sheet.version)
     for (const version of new Set(changes.flatMap(({ rows }) => rows.flatMap((row) => row.version ?? []))))
       if (templates.version(version).template !== template)
         throw new Refusal('row.version', `Version ${version} is not one of "${template}"; choose one that is.`)
-    response.json(sheets.change(sheet.id, asked.revision, changes))
+    response.json(sheets.change(sheet.id, revision, changes))
   })
   /** What happens to a linked sheet, as it happens; first how following stands. */
   routes.get('/:id/events', (request, response) => {

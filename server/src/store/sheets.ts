@@ -1,5 +1,5 @@
 import { type Cells, cellsOf, type Match, type Row, type Splice, type Table, usedColumns } from '@hoja/core/data'
-import type { Link } from '@hoja/core/formats'
+import { demandTableRoom, type Link } from '@hoja/core/formats'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { MediaFile } from '@hoja/core/template'
 import { type Db, nextId, now } from './database.ts'
@@ -269,6 +269,7 @@ export class Sheets {
         count += rows.length - remove
         moved ||= rows.length !== remove
       }
+      demandTableRoom(count, columns.size, sheet.name)
       this.bump(sheet, sheet.link ? sheet.columns : [...columns], moved, count)
       return this.get(id)
     })()

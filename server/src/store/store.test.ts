@@ -1,7 +1,18 @@
-import { chmodSync, chownSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs'
 import { join } from 'node:path'
 import { newTemplate } from '@hoja/core/template'
 import Database from 'better-sqlite3'
+import fc from 'fast-check'
 import { Intake } from '../jobs/intake.ts'
 import { demo, temporaryFolder } from '../testing/running.ts'
 import { aboutOf } from './about.ts'
@@ -274,4 +285,101 @@ test('rows that were kept with a preset are let go: they were one sheet’s', ()
   expect(opened.presets.list()).toEqual([{ name: 'Clips', settings: { format: 'mov', silent: true } }])
   opened.close()
   rmSync(old, { recursive: true, force: true })
+})
+
+test('rows are put in, taken out and changed anywhere, as in a plain list, however often in one place', () => {
+  const { id: template } = store.templates.add(newTemplate('rows', 'Rows'))
+  const version = store.templates.publish(template, '')
+  const name = (i: number) => `n${i}`
+  let next = 0
+  fc.assert(
+    fc.property(
+      fc.array(
+        fc.record({
+          // Often the same place: then there is soon no room between two.
+          at: fc.oneof(fc.constant(0), fc.constant(0.5), fc.double({ min: 0, max: 1, noNaN: true })),
+          remove: fc.nat(3),
+          add: fc.nat(4),
+          times: fc.constantFrom(1, 1, 40, 120),
+        }),
+        { maxLength: 8 },
+      ),
+      fc.boolean(),
+      (edits, isTogether) => {
+        let model = Array.from({ length: 30 }, () => name(next++))
+        const made = store.sheets.add(version.id, 's', { columns: ['a'], rows: model.map((one) => [one]) }, {})
+        let { revision } = made
+        const waiting: { at: number; remove: number; rows: { cells: { a: string } }[] }[] = []
+        for (const { at, remove, add, times } of edits)
+          for (let n = 0; n < times; n++) {
+            const from = Math.round(at * model.length)
+            const gone = Math.min(remove, model.length - from)
+            const rows = Array.from({ length: add }, () => name(next++))
+            model = [...model.slice(0, from), ...rows, ...model.slice(from + gone)]
+            waiting.push({ at: from + 1, remove: gone, rows: rows.map((a) => ({ cells: { a } })) })
+            if (!isTogether) revision = store.sheets.change(made.id, revision, waiting.splice(0)).revision
+          }
+        if (waiting.length > 0) store.sheets.change(made.id, revision, waiting)
+        expect(store.sheets.rows(made.id).map(({ cells }) => cells.a)).toEqual(model)
+        expect(store.sheets.get(made.id).count).toBe(model.length)
+        if (model.length > 5)
+          expect(store.sheets.rows(made.id, 4, 2).map(({ cells }) => cells.a)).toEqual(model.slice(3, 5))
+      },
+    ),
+    { numRuns: 40 },
+  )
+})
+
+test('a number is never given again: a page that was left open would save into what has got it', () => {
+  const { id: template } = store.templates.add(newTemplate('given', 'Given'))
+  const version = store.templates.publish(template, '')
+  const sheet = () => store.sheets.add(version.id, 's', { columns: ['a'], rows: [['1']] }, {})
+  const first = sheet()
+  store.sheets.remove(first.id)
+  while (store.sheets.clear());
+  expect(sheet().id).toBeGreaterThan(first.id)
+  store.templates.remove(template)
+  expect(store.templates.add(newTemplate('given', 'Given')).id).toBe('given-2')
+  expect(store.templates.publish('given-2', '').id).toBeGreaterThan(version.id)
+})
+
+test('a match that was set on another revision is not taken', () => {
+  const { id: template } = store.templates.add(newTemplate('match', 'Match'))
+  const version = store.templates.publish(template, '')
+  const sheet = store.sheets.add(version.id, 's', { columns: ['a'], rows: [['1']] }, {})
+  store.sheets.change(sheet.id, sheet.revision, [{ at: 1, remove: 0, rows: [{ cells: { a: '0' } }] }])
+  expect(() => store.sheets.setMatch(sheet.id, {}, sheet.revision)).toThrow('was changed elsewhere meanwhile')
+  expect(store.sheets.setMatch(sheet.id, {}, sheet.revision + 1).revision).toBe(sheet.revision + 2)
+})
+
+test('files go when what used them is removed, and stay while anything does', async () => {
+  const intake = new Intake(store.files.folder)
+  const picture = await intake.picture({ path: join(demo, 'templates/speaker/media/eel.png'), name: 'eel.png' })
+  store.assets.record(picture)
+  const { sha256, width, height } = picture as typeof picture & { kind: 'picture' }
+  const media = [{ id: 'eel', name: 'eel.png', file: 'media/eel.png', sha256, width, height }]
+  const one = store.templates.add({ ...newTemplate('eel', 'Eel'), media })
+  store.templates.publish(one.id, '')
+  const two = store.templates.add({ ...newTemplate('eel', 'Eel'), media })
+  const stray = store.files.put('nobody wrote this down')
+  const round = async () => {
+    store.tidy.start()
+    await store.tidy.round()
+    store.tidy.stop()
+  }
+  await round()
+  expect(existsSync(store.files.path(sha256))).toBe(true)
+  store.tidy.released(store.templates.remove(one.id))
+  await round()
+  expect(existsSync(store.files.path(sha256))).toBe(true)
+  store.tidy.released(store.templates.remove(two.id))
+  await round()
+  expect(existsSync(store.files.path(sha256))).toBe(false)
+  expect(store.assets.find(sha256)).toBeUndefined()
+  // Taken in just now, it may still be written down.
+  expect(existsSync(store.files.path(stray))).toBe(true)
+  const old = new Date(Date.now() - 2 * 3600_000)
+  utimesSync(store.files.path(stray), old, old)
+  await round()
+  expect(existsSync(store.files.path(stray))).toBe(false)
 })
