@@ -59,7 +59,8 @@ export function BackupDialog({ onClose }: { onClose: () => void }) {
           )}
           <p className="mt-3 text-xs text-soft">
             Only what is new since the last one is copied. Rendered titles are left out: they can be rendered again. To
-            bring a backup back, stop Hoja and type <code>hoja restore {data.folder} --data NEW-FOLDER</code>.
+            bring a backup back, type <code>hoja restore {data.folder} --data NEW-FOLDER</code> and start Hoja with that
+            folder.
           </p>
         </>
       )}

@@ -1,0 +1,93 @@
+import { readFileSync } from 'node:fs'
+import { expect, test } from '@playwright/test'
+import { complaints, openDraft, ownTemplate, saved } from './pages.ts'
+
+test('the Shelf backs up, says what is in it, and by what words it comes back', async ({ page }) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Back up' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Back up' })
+  await expect(dialog.getByText(/^\d+ templates with \d+ versions, .+ MB$/).first()).toBeVisible()
+  await dialog.getByRole('button', { name: 'Back up now' }).click()
+  await expect(dialog.getByText('The backup is there, and whole.')).toBeVisible()
+  await expect(dialog.getByText(/hoja restore .+-backup --data NEW-FOLDER/)).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(dialog).toHaveCount(0)
+  expect(wrong).toEqual([])
+})
+
+test('an open page is told when the server is another version, and loses nothing by reloading', async ({ page }) => {
+  const id = await ownTemplate(page)
+  await openDraft(page, id)
+  await saved(page)
+  // From now on another version answers; what it is asked it does as before.
+  await page.route('**/api/**', async (route) => {
+    const response = await route.fetch()
+    await route.fulfill({ response, headers: { ...response.headers(), 'x-hoja-build': 'another' } })
+  })
+  await page.getByRole('button', { name: /^\d+ × \d+$/ }).click()
+  const frame = page.getByRole('dialog', { name: 'Template and frame' })
+  await frame.getByLabel('What it is for').fill('Typed while Hoja was brought up to date')
+  await frame.getByRole('button', { name: 'Change it' }).click()
+  const offer = page.getByText('Hoja was brought up to date meanwhile.')
+  await expect(offer).toBeVisible()
+  await page.getByRole('button', { name: 'Reload' }).click()
+  await expect(offer).toHaveCount(0)
+  await expect(page.getByTestId('frame')).toBeVisible()
+  await page.getByRole('button', { name: /^\d+ × \d+$/ }).click()
+  await expect(frame.getByLabel('What it is for')).toHaveValue('Typed while Hoja was brought up to date')
+})
+
+test('a page whose draft can not be saved is not reloaded', async ({ page }) => {
+  const id = await ownTemplate(page)
+  await openDraft(page, id)
+  await saved(page)
+  await page.route('**/api/**', async (route) => {
+    if (route.request().method() === 'PUT') return route.abort()
+    const response = await route.fetch()
+    await route.fulfill({ response, headers: { ...response.headers(), 'x-hoja-build': 'another' } })
+  })
+  await page.getByRole('button', { name: /^\d+ × \d+$/ }).click()
+  const frame = page.getByRole('dialog', { name: 'Template and frame' })
+  await frame.getByLabel('What it is for').fill('Not saved yet')
+  await frame.getByRole('button', { name: 'Change it' }).click()
+  await page.getByRole('button', { name: 'Shortcuts' }).click()
+  await page.keyboard.press('Escape')
+  // Coming back to the page is when it looks.
+  const other = await page.context().newPage()
+  await other.bringToFront()
+  await page.bringToFront()
+  await expect(page.getByText('Hoja was brought up to date meanwhile.')).toBeVisible({ timeout: 70_000 })
+  await page.getByRole('button', { name: 'Reload' }).click()
+  await expect(page.getByText(/could not be saved yet, so the page was not reloaded/)).toBeVisible()
+  await page.getByRole('button', { name: /^\d+ × \d+$/ }).click()
+  await expect(frame.getByLabel('What it is for')).toHaveValue('Not saved yet')
+})
+
+test('a sheet with what spreadsheets would run is saved so that they don’t, and it is said', async ({ page }) => {
+  const id = await ownTemplate(page)
+  const { versions } = (await (await page.request.get(`/api/templates/${id}`)).json()) as { versions: { id: number }[] }
+  const version =
+    versions[0]?.id ??
+    ((await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()) as { id: number }).id
+  const table = [
+    ['name', 'role'],
+    ['=HYPERLINK("http://evil.example")', 'Pilot'],
+    ['Io', '-5'],
+  ]
+  const sheet = (await (
+    await page.request.post('/api/sheets', { data: { version, name: 'Guests', table } })
+  ).json()) as {
+    id: number
+  }
+  await page.goto(`/t/${id}/fill/${sheet.id}`)
+  const save = async (entry: string) => {
+    await page.getByRole('button', { name: 'More' }).click()
+    const coming = page.waitForEvent('download')
+    await page.getByRole('menuitem', { name: entry, exact: true }).click()
+    return readFileSync(await (await coming).path(), 'utf8')
+  }
+  expect(await save('Save as CSV')).toContain(`"'=HYPERLINK(`)
+  await expect(page.getByText('1 cell begins like a formula.')).toBeVisible()
+  expect(await save('Save as CSV, formulas as they are')).toContain(`"=HYPERLINK(`)
+})
