@@ -1,6 +1,6 @@
 import { Font as HbFont, MetricsTag } from 'harfbuzzjs'
 import { demand, Refusal } from '../refusal/index.ts'
-import { faceOf } from './face.ts'
+import { faceOf, tableIn } from './face.ts'
 
 /** One drawing step of a glyph outline, in font units, y up. */
 export type OutlineStep = { type: 'M' | 'L' | 'Q' | 'C' | 'Z'; values: number[] }
@@ -38,13 +38,13 @@ export class Font {
       'font.format',
       `"${name}" is not a TrueType or OpenType font; choose a .ttf or .otf file.`,
     )
-    const face = faceOf(bytes)
-    const has = (table: string) => (face.referenceTable(table)?.length ?? 0) > 0
+    const has = (table: string) => tableIn(bytes, table) !== undefined
     demand(
       has('cmap') && has('head') && has('hmtx') && (has('glyf') || has('CFF ') || has('CFF2')),
       'font.broken',
       `"${name}" is a font without characters or outlines; choose another file.`,
     )
+    const face = faceOf(bytes)
     this.hb = new HbFont(face)
     this.unitsPerEm = face.upem
     const extents = this.hb.hExtents()
@@ -54,7 +54,7 @@ export class Font {
     if (!(this.metrics.ascender + this.metrics.descender > 0))
       throw new Refusal('font.broken', `"${name}" has no height; choose another file.`)
     this.features = new Set(face.getTableFeatureTags('GSUB'))
-    const os2 = face.referenceTable('OS/2')
+    const os2 = tableIn(bytes, 'OS/2')
     this.fsType = os2 && os2.length >= 10 ? os2[8]! * 256 + os2[9]! : 0
     this.family = face.getName(16, 'en') || face.getName(1, 'en') || name
     this.style = face.getName(17, 'en') || face.getName(2, 'en') || 'Regular'

@@ -1,4 +1,4 @@
-import { faceOf } from './face.ts'
+import { faceOf, tableIn } from './face.ts'
 
 /** What a font says of itself. */
 export interface FontFacts {
@@ -79,9 +79,8 @@ function scriptsOf(codePoints: Uint32Array): FontFacts['scripts'] {
 export function fontFacts(bytes: Uint8Array): FontFacts {
   const face = faceOf(bytes)
   const name = (...ids: number[]) => ids.map((id) => face.getName(id, 'en')).find(Boolean) ?? ''
-  // Copies: the tables lie in memory that moves when the shaper needs more of it.
-  const os2 = face.referenceTable('OS/2')?.slice()
-  const maxp = face.referenceTable('maxp')?.slice()
+  const os2 = tableIn(bytes, 'OS/2')
+  const maxp = tableIn(bytes, 'maxp')
   const view = os2 && os2.length >= 64 ? new DataView(os2.buffer, os2.byteOffset, os2.byteLength) : undefined
   const codePoints = face.collectUnicodes()
   return {

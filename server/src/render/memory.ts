@@ -1,11 +1,11 @@
-import { setImmediate } from 'node:timers/promises'
+import { setImmediate, setTimeout } from 'node:timers/promises'
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
 import { copiedBytes } from '@hoja/core/text'
 
 // The flag is the whole process's: it stays, or a thread that starts meanwhile would find no `gc`.
 setFlagsFromString('--expose-gc')
-const collect = runInNewContext('gc') as (options: { type: 'minor' | 'major' }) => void
+const collect = runInNewContext('gc') as (options?: { type: 'minor' | 'major' }) => void
 
 /** Titles between two full collections; the others get a quick one. */
 const every = 20
@@ -30,8 +30,10 @@ let collectedAt = 0
 export async function releaseAll(): Promise<void> {
   if (copiedBytes() - collectedAt < mostCopied) return
   collectedAt = copiedBytes()
-  collect({ type: 'major' })
-  await setImmediate()
+  // Without a type it is the one after which finalizers run; asked for by its name (`major`) they often don't.
+  collect()
+  // What frees them is told a little after they were collected, as a task of its own.
+  await setTimeout(1)
 }
 
 /** Bytes of pixels that may wait for the end of their title. */
