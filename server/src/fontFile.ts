@@ -1,4 +1,4 @@
-import { unpackWoff, woffKind } from '@hoja/core/formats'
+import { demandFontRoom, unpackWoff, woffKind } from '@hoja/core/formats'
 import { Refusal } from '@hoja/core/refusal'
 import { decompress } from 'wawoff2'
 
@@ -18,7 +18,10 @@ export async function plainFont(bytes: Uint8Array, name: string): Promise<{ byte
   }
   let plain: Uint8Array
   try {
+    // What a WOFF 2.0 font says that it unpacks to (4.1, totalSfntSize) is what its unpacker makes room for.
+    if (kind === 2 && bytes.length >= 20) demandFontRoom(Buffer.from(bytes).readUInt32BE(16), name)
     plain = kind === 1 ? unpackWoff(bytes, name) : new Uint8Array(await decompress(bytes))
+    demandFontRoom(plain.length, name)
   } catch (error) {
     if (error instanceof Refusal) throw error
     throw new Refusal('font.broken', `"${name}" is a damaged WOFF font; save it again.`)

@@ -1,4 +1,4 @@
-import { amount, limits, most } from '../limits/index.ts'
+import { limits, most } from '../limits/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 
 export interface ImageHeader {
@@ -21,7 +21,7 @@ export function readImageHeader(bytes: Uint8Array, name: string): ImageHeader {
     Math.max(header.width, header.height) <= limits.pictureSide.most &&
       header.width * header.height <= limits.picturePixels.most,
     'picture.large',
-    `"${name}" is ${header.width} x ${header.height} px (${amount(header.width * header.height, 'pixels')}); make it at most ${limits.pictureSide.most} px on its longer side, and ${most('picturePixels')} in all.`,
+    `"${name}" is ${header.width} x ${header.height} px; make it at most ${most('pictureSide')} on its longer side, and ${most('picturePixels')} in all.`,
   )
   demand(isWhole(bytes, header.kind), 'picture.broken', `"${name}" breaks off before its end; save it again.`)
   return header

@@ -89,9 +89,9 @@ export function firstPath(value: unknown, arrays = jsonArrays(value)): string | 
 export function jsonTable(value: unknown, name: string, path?: string): Table {
   const chosen = path ?? firstPath(value)
   demand(
-    (chosen?.length ?? 0) <= 10 * limits.patternCharacters.most,
+    (path?.length ?? 0) <= limits.pathCharacters.most,
     'json.path',
-    `The path is longer than ${most('patternCharacters')}; choose a shorter one.`,
+    `The path is longer than ${most('pathCharacters')}; choose a shorter one.`,
   )
   demand(chosen !== undefined, 'json.rows', `"${name}" holds no list of rows; write it as [{"name": "…"}, …].`)
   let nodes: unknown[]

@@ -1,8 +1,10 @@
 import { formatHex, formatHex8, parse as parseColour } from 'culori'
+import { limits, most } from '../limits/index.ts'
 import { apply, identity, lengthFactor, type Matrix, scaling, times, translation, turning } from '../paint/index.ts'
 import { outlinesOf, parsePathData, type Segment, tightAreaOf } from '../path/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { fixedAxis, type Outline, type Part, stillMotion } from '../template/index.ts'
+import { shallowXml } from './depth.ts'
 import { parseXml, safeSvg, writeXml, type XmlNode } from './svgSafety.ts'
 
 /** One shape of an SVG drawing, in px of its view box. */
@@ -72,10 +74,16 @@ export function readSvgArtwork(text: string, name: string): Artwork {
 }
 
 function parse(text: string, name: string): { root: Node; leftOut: string[]; safe: string } {
+  demand(
+    text.length <= limits.drawingCharacters.most,
+    'svg.large',
+    `"${name}" holds more than ${most('drawingCharacters')}; simplify it in the program it was drawn in.`,
+  )
   let nodes: XmlNode[]
   try {
-    nodes = parseXml(text)
+    nodes = parseXml(shallowXml(text, `"${name}"`))
   } catch (error) {
+    if (error instanceof Refusal) throw error
     throw new Refusal('svg.xml', `"${name}" is not well-formed SVG: ${(error as Error).message}.`)
   }
   const { nodes: safe, leftOut } = safeSvg(nodes)

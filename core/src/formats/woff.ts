@@ -1,4 +1,5 @@
 import { unzlibSync } from 'fflate'
+import { limits, most } from '../limits/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 
 /** Whether bytes are a WOFF 1.0 file, a WOFF 2.0 file, or neither, by their first four. */
@@ -7,8 +8,14 @@ export function woffKind(bytes: Uint8Array): 1 | 2 | undefined {
   return tag === 'wOFF' ? 1 : tag === 'wOF2' ? 2 : undefined
 }
 
-/** Most bytes that a font may unpack to. */
-const most = 64 * 1024 * 1024
+/** @throws Refusal for a font that unpacks to more than Hoja takes */
+export function demandFontRoom(bytes: number, name: string): void {
+  demand(
+    bytes <= limits.fontBytes.most,
+    'font.large',
+    `"${name}" unpacks to more than ${most('fontBytes')}; choose a smaller font.`,
+  )
+}
 
 /**
  * Unpacks a WOFF 1.0 font (W3C WOFF File Format 1.0) to the TrueType or OpenType font that it wraps.
@@ -22,7 +29,7 @@ export function unpackWoff(bytes: Uint8Array, name: string): Uint8Array {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const count = view.getUint16(12)
   const total = view.getUint32(16)
-  demand(total <= most, 'font.large', `"${name}" unpacks to more than 64 MB; choose a smaller font.`)
+  demandFontRoom(total, name)
   if (bytes.length < 44 + count * 20 || total < 12 + count * 16) broken()
   const sfnt = new Uint8Array(total)
   const out = new DataView(sfnt.buffer)

@@ -1,7 +1,18 @@
 /** One limit: the most of something, and who it is that says so. */
 export interface Limit {
   most: number
-  unit: 'bytes' | 'rows' | 'columns' | 'cells' | 'characters' | 'levels' | 'px' | 'pixels' | 'frames' | 'files' | 's'
+  unit:
+    | 'bytes'
+    | 'rows'
+    | 'columns'
+    | 'cells'
+    | 'characters'
+    | 'levels'
+    | 'px'
+    | 'pixels'
+    | 'frames'
+    | 'files'
+    | 'parts'
   /** Of what, as a person would say it. */
   of: string
 }
@@ -26,7 +37,8 @@ export const limits = {
   cellCharacters: limit(100_000, 'characters', 'a cell'),
   jsonDepth: limit(200, 'levels', 'lists and objects within one another in a JSON file or a template'),
   xmlDepth: limit(200, 'levels', 'elements within one another in a feed or a drawing'),
-  patternCharacters: limit(500, 'characters', 'a pattern, or a path of a JSON file'),
+  patternCharacters: limit(500, 'characters', 'a pattern'),
+  pathCharacters: limit(2000, 'characters', 'a path of a JSON file'),
   packageBytes: limit(256 * mb, 'bytes', 'what a template package unpacks to'),
   packageFiles: limit(500, 'files', 'a template package'),
   workbookBytes: limit(512 * mb, 'bytes', 'what a workbook unpacks to'),
@@ -40,30 +52,17 @@ export const limits = {
   moviePixels: limit(2_000_000_000, 'pixels', 'a movie in a template: its pixels times its frames'),
   movieBytes: limit(96 * mb, 'bytes', 'a movie in a template, once it is decoded'),
   drawingCharacters: limit(4_000_000, 'characters', 'an SVG drawing'),
-  titleFrames: limit(1_000_000, 'frames', 'a title'),
-  frameSide: limit(16_384, 'px', 'a side of a frame'),
+  titleFrames: limit(1_000_000, 'frames', 'a title, and each of its spans'),
+  frameSide: limit(8192, 'px', 'a side of a frame'),
+  parts: limit(2000, 'parts', 'a template, or a group in it, counted at its top'),
 } as const satisfies Record<string, Limit>
 
 export type LimitId = keyof typeof limits
 
-const units: Record<Limit['unit'], string> = {
-  bytes: 'bytes',
-  rows: 'rows',
-  columns: 'columns',
-  cells: 'cells',
-  characters: 'characters',
-  levels: 'levels',
-  px: 'px',
-  pixels: 'pixels',
-  frames: 'frames',
-  files: 'files',
-  s: 's',
-}
-
 /** A number of something as people read it: `1,048,576 rows`, `256 MB`. */
 export function amount(value: number, unit: Limit['unit']): string {
   if (unit === 'bytes' && value >= mb) return `${Math.round(value / mb).toLocaleString('en')} MB`
-  return `${value.toLocaleString('en')} ${units[unit]}`
+  return `${value.toLocaleString('en')} ${unit}`
 }
 
 /** The most of something, in words: `500,000 rows`. */

@@ -1,5 +1,6 @@
 import { array, boolean, mixed, number, type ObjectSchema, object, string } from 'yup'
 import { framesOfRow, type Match, type Row } from '../data/index.ts'
+import { limits } from '../limits/index.ts'
 import { edit, type Frame, reframe, type Template } from '../template/index.ts'
 import type { Rate } from '../time/index.ts'
 import { type FormatId, formatIds, outputFormats } from './formats.ts'
@@ -75,8 +76,8 @@ const backdropSchema = object({
 /** Least and most of what is counted, wherever it is typed. */
 export const settingBounds = {
   /** px */
-  side: [16, 8192],
-  frames: [1, 1_000_000],
+  side: [16, limits.frameSide.most],
+  frames: [1, limits.titleFrames.most],
   /** Frames. */
   handle: [0, 10_000],
   /** Frames a second. */
@@ -111,7 +112,10 @@ export const settingsSchema = object({
   at: mixed<'poster' | number>().test(
     'frame',
     'a still shows the poster or a frame from 0',
-    (at) => at === undefined || at === 'poster' || (Number.isInteger(at) && Number(at) >= 0 && Number(at) < 1_000_000),
+    (at) =>
+      at === undefined ||
+      at === 'poster' ||
+      (Number.isInteger(at) && Number(at) >= 0 && Number(at) < limits.titleFrames.most),
   ),
   backdrop: backdropSchema.default(undefined),
   timecode: string().max(20),

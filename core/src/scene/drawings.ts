@@ -1,4 +1,5 @@
 import type { Box, Rest } from '../layout/index.ts'
+import { limits } from '../limits/index.ts'
 import type { Pose } from '../motion/index.ts'
 import {
   boundsOf,
@@ -412,7 +413,7 @@ function toEnd(look: LookValues<'text'>, block: Block): number {
 }
 
 /** Pixels that a picture is scaled to at most: those of the largest frame, 8K. What is larger still is drawn from these. */
-const most = { side: 8192, area: 7680 * 4320 }
+const most = { side: limits.frameSide.most, area: 7680 * 4320 }
 
 function scaled(
   picture: Pixels,

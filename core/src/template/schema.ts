@@ -1,5 +1,6 @@
 import { closest, distance } from 'fastest-levenshtein'
 import * as yup from 'yup'
+import { limits } from '../limits/index.ts'
 import { isInherited } from './inherited.ts'
 import { isLanguage } from './language.ts'
 import { checkKinds } from './levels.ts'
@@ -14,7 +15,7 @@ const id = () =>
     .matches(/^[A-Za-z0-9_-]{1,64}$/, '${path} must be 1 to 64 letters, digits, - or _')
     .required()
 const number = (min = -100000, max = 100000) => yup.number().strict().min(min).max(max).required()
-const frames = () => yup.number().strict().integer().min(0).max(1_000_000).required()
+const frames = () => yup.number().strict().integer().min(0).max(limits.titleFrames.most).required()
 const text = (max = 2000) => yup.string().strict().max(max).defined()
 const colour = () =>
   yup
@@ -328,7 +329,10 @@ const part: yup.Lazy<unknown> = yup.lazy((value: { kind?: string } | undefined) 
     locked: yup.boolean().strict(),
     parts:
       value?.kind === 'group'
-        ? yup.array(part as never).required()
+        ? yup
+            .array(part as never)
+            .max(limits.parts.most)
+            .required()
         : yup.mixed().oneOf([undefined], '${path} belongs to groups only'),
   }),
 )
@@ -440,8 +444,8 @@ export const document = record({
   language: language(),
   tags: yup.array(text(60).required()).max(50).required(),
   frame: record({
-    width: yup.number().strict().integer().min(16).max(8192).required(),
-    height: yup.number().strict().integer().min(16).max(8192).required(),
+    width: yup.number().strict().integer().min(16).max(limits.frameSide.most).required(),
+    height: yup.number().strict().integer().min(16).max(limits.frameSide.most).required(),
     rate,
     safe: record({ action: number(0, 0.4), title: number(0, 0.4) }),
   }),
@@ -460,7 +464,7 @@ export const document = record({
     .required(),
   parts: yup
     .array(part as never)
-    .max(2000)
+    .max(limits.parts.most)
     .required(),
   guides: yup
     .array(record({ axis: oneOf('x', 'y'), at: number() }))

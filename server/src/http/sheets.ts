@@ -1,5 +1,6 @@
 import { cellOf, type Match, matchColumns } from '@hoja/core/data'
 import { type BookPart, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
+import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
 import { array, boolean, mixed, number, object, string } from 'yup'
@@ -19,7 +20,7 @@ const optionsSchema = object({
   header: number().integer().min(0).max(1000),
   separator: string().min(1).max(4),
   encoding: string().max(40),
-  path: string().min(1).max(2000),
+  path: string().min(1).max(limits.pathCharacters.most),
 }).noUnknown()
 
 /** How a data file is to be read, from JSON. @throws Refusal */

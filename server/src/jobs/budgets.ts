@@ -6,11 +6,15 @@ const mb = 1024 * 1024
 /** Processes that share their work: so that no kind of it stands in the way of another. */
 export const lanes = {
   /** Files and texts that somebody brought. */
-  read: { size: 3, memory: 1536 * mb },
+  read: { of: 'reading files and drafts', size: 3, memory: 1536 * mb },
   /** Pictures and movies that somebody brought, one at a time: each may take a gigabyte while it is decoded. */
-  decode: { size: 1, memory: 2048 * mb },
+  decode: { of: 'decoding pictures and movies', size: 1, memory: 2048 * mb },
   /** What is drawn and checked of what lies in the store. */
-  draw: { size: Math.max(2, availableParallelism()), memory: 2048 * mb },
+  draw: {
+    of: 'drawing and checking, backups',
+    size: Math.max(2, availableParallelism()),
+    memory: 2048 * mb,
+  },
 } as const
 
 export type Lane = keyof typeof lanes
@@ -53,4 +57,18 @@ export const budgets: Record<Task['kind'], Budget> = {
   flatDescription: { lane: 'draw', seconds: 120, about: 'The description' },
   backUp: { lane: 'draw', seconds: 4 * 3600, about: 'The backup' },
   zipPackage: { lane: 'draw', seconds: 120, about: 'The package' },
+}
+
+/** The table of budgets in Markdown. */
+export function budgetsTable(): string {
+  const lines = (Object.keys(lanes) as Lane[]).map((name) => {
+    const own = Object.values(budgets).filter(({ lane }) => lane === name)
+    const seconds = own.map((one) => one.seconds)
+    const { memory } = lanes[name]
+    const size = name === 'draw' ? 'as many as the machine has cores' : lanes[name].size
+    return `| ${lanes[name].of} | ${size} | ${memory / mb} MB | ${Math.min(...seconds)} to ${Math.max(...seconds)} s |`
+  })
+  return ['| Work | Processes | Memory of each | Time, by what it is |', '| --- | --- | --- | --- |', ...lines].join(
+    '\n',
+  )
 }

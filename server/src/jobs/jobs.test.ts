@@ -1,6 +1,8 @@
+import { readFileSync } from 'node:fs'
 import { strToU8, zipSync } from 'fflate'
 import { odsOf, odsRow, xlsxOf, xlsxRow } from '../../../core/src/testing/hostile.ts'
 import { type Client, demoFile, startServer, until } from '../testing/running.ts'
+import { budgetsTable } from './budgets.ts'
 
 const refusal = (answer: { status: number; body: never }) => [
   answer.status,
@@ -130,4 +132,9 @@ describe('with small budgets', () => {
     )
     expect((await bring('good.csv', good)).status).toBe(201)
   })
+})
+
+test('the page of limits says what the budgets are', () => {
+  const page = readFileSync(new URL('../../../docs/limits.md', import.meta.url), 'utf8')
+  expect(page).toContain(budgetsTable())
 })
