@@ -12,14 +12,16 @@ run('node', ['scripts/build.mjs'])
 const { chromium } = await import('@playwright/test')
 const data = mkdtempSync(join(tmpdir(), 'hoja-pictures-'))
 const port = 4166
-/** A folder of its own: its name is in a picture. */
+/** Folders of their own: their names are in pictures. */
 const kept = join(tmpdir(), 'estuary-week')
+const backup = join(tmpdir(), 'estuary-week-backup')
 const server = spawn(
   'node',
-  [`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data, '--keep', `week=${kept}`],
-  {
-    stdio: 'ignore',
-  },
+  [
+    ...[`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data],
+    ...['--keep', `week=${kept}`, '--backup', backup],
+  ],
+  { stdio: 'ignore' },
 )
 const base = `http://127.0.0.1:${port}`
 const folder = `${root}/docs/screenshots`
@@ -27,7 +29,8 @@ mkdirSync(folder, { recursive: true })
 const up = async () => {
   for (;;)
     try {
-      return await fetch(`${base}/api/templates`)
+      if ((await fetch(`${base}/api/templates`)).ok) return
+      throw new Error('just starting')
     } catch {
       await new Promise((done) => setTimeout(done, 200))
     }
@@ -44,6 +47,11 @@ try {
   await page.getByRole('heading', { name: 'Templates' }).waitFor()
   await page.waitForLoadState('networkidle')
   await take('shelf')
+  await page.getByRole('button', { name: 'Back up' }).click()
+  await page.getByRole('button', { name: 'Back up now' }).click()
+  await page.getByText('The backup is there, and whole.').waitFor()
+  await take('backup')
+  await page.keyboard.press('Escape')
 
   const part = (name) =>
     page
@@ -228,5 +236,6 @@ try {
 } finally {
   server.kill()
   rmSync(data, { recursive: true, force: true })
+  rmSync(backup, { recursive: true, force: true })
   rmSync(kept, { recursive: true, force: true })
 }

@@ -36,7 +36,7 @@ export async function arrived(
     return { sheet, options: read.options }
   } catch (error) {
     arriving?.giveUp()
-    store.sheets.clear()
+    store.tidy.soon()
     throw error
   }
 }

@@ -10,8 +10,11 @@ export const lanes = {
   /** Pictures and movies that somebody brought, one at a time: each may take a gigabyte while it is decoded. */
   decode: { of: 'decoding pictures and movies', size: 1, memory: 2048 * mb },
   /** What is drawn and checked of what lies in the store. */
+  /** Many pictures, one after another: a single one does not wait for all of them. */
+  zips: { of: 'zips of pictures', size: 1, memory: 2048 * mb },
+  backups: { of: 'backups', size: 1, memory: 1024 * mb },
   draw: {
-    of: 'drawing and checking, backups',
+    of: 'drawing and checking',
     size: Math.max(2, availableParallelism()),
     memory: 2048 * mb,
   },
@@ -44,7 +47,7 @@ export const budgets: Record<Task['kind'], Budget> = {
   takeSound: { lane: 'read', seconds: 30, about: 'The sound' },
   fontFacts: { lane: 'read', seconds: 30, about: 'The font' },
   takePicture: { lane: 'decode', seconds: 60, about: 'The picture' },
-  takePictures: { lane: 'decode', seconds: 600, about: 'The zip' },
+  takePictures: { lane: 'zips', seconds: 600, about: 'The zip' },
   takeMovie: { lane: 'decode', seconds: 180, about: 'The movie' },
   takeFootage: { lane: 'decode', seconds: 180, about: 'The movie' },
   check: { lane: 'draw', seconds: 300, about: 'The sheet' },
@@ -55,7 +58,7 @@ export const budgets: Record<Task['kind'], Budget> = {
   loop: { lane: 'draw', seconds: 60, about: 'The preview' },
   flatPictures: { lane: 'draw', seconds: 120, about: 'The picture' },
   flatDescription: { lane: 'draw', seconds: 120, about: 'The description' },
-  backUp: { lane: 'draw', seconds: 4 * 3600, about: 'The backup' },
+  backUp: { lane: 'backups', seconds: 4 * 3600, about: 'The backup' },
   zipPackage: { lane: 'draw', seconds: 120, about: 'The package' },
 }
 

@@ -55,7 +55,8 @@ export class Jobs {
         }),
       }
     }
-    this.lanes = { read: lane('read'), decode: lane('decode'), draw: lane('draw') }
+    const names = Object.keys(lanes) as Lane[]
+    this.lanes = Object.fromEntries(names.map((name) => [name, lane(name)])) as Record<Lane, OwnLane>
   }
 
   /** Ids of the processes, for whoever looks after them. */
@@ -105,8 +106,10 @@ export class Jobs {
     } catch (error) {
       throw signal?.aborted ? new Unwanted() : error
     } finally {
-      lane.running--
-      lane.waiting.shift()?.()
+      // Whoever waits takes the place over: nobody who comes meanwhile does.
+      const next = lane.waiting.shift()
+      if (next) next()
+      else lane.running--
     }
   }
 
@@ -132,8 +135,7 @@ export class Jobs {
         lane.waiting.push(start)
         signal?.addEventListener('abort', gone, { once: true })
       })
-    }
-    lane.running++
+    } else lane.running++
   }
 }
 

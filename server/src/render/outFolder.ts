@@ -76,7 +76,8 @@ export class OutFolder {
     for (const name of readdirSync(path)) {
       const owner = scratch.exec(name)?.[1]
       // Of a run that was killed.
-      if (owner && !isAlive(Number(owner))) rmSync(join(path, name), { recursive: true, force: true })
+      const isHalf = /^manifest\.(json|csv)\..+\.part$/.test(name)
+      if (isHalf || (owner && !isAlive(Number(owner)))) rmSync(join(path, name), { recursive: true, force: true })
     }
     this.work = join(path, `.hoja-${process.pid}`)
     mkdirSync(this.work, { recursive: true })

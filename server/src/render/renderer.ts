@@ -2,6 +2,7 @@ import type { Match, Row } from '@hoja/core/data'
 import { drawnRate, type OutputSettings } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { PartId } from '@hoja/core/template'
+import { boundMemory } from '../jobs/memoryBound.ts'
 import { diskRefusal } from './disk.ts'
 import { releasePixels } from './memory.ts'
 import { Raster } from './raster.ts'
@@ -28,6 +29,9 @@ export type Said =
   | { kind: 'result'; result: UnitResult }
   | { kind: 'refusal'; code: string; message: string }
   | { kind: 'defect'; message: string }
+
+/** Many times what the largest title needs that was seen: one that needs more was made to. */
+const mostMemory = 6 * 1024 ** 3
 
 const raster = new Raster()
 
@@ -74,4 +78,5 @@ process.on('message', async (task: RenderTask) => {
 })
 // Whoever gave the work is gone, and nobody waits for it.
 process.on('disconnect', () => process.exit())
+boundMemory(mostMemory)
 say({ kind: 'ready' })

@@ -17,6 +17,7 @@ const [every, soon] = [6 * 3600_000, 500]
 
 /** What is cleared. */
 interface Kept {
+  folder: string
   db: Db
   files: FileStore
   templates: Templates
@@ -68,6 +69,7 @@ export class Tidy {
       await this.lookAtVersions()
       await this.assets()
       await this.strayFiles()
+      await this.halfWritten()
       await this.finished()
     })
     return this.working
@@ -150,6 +152,15 @@ export class Tidy {
         if (isKnown.get(name)) continue
         const path = join(folder, shelf, name)
         if ((await isOlder(path, unwritten)) || (await isFromBefore(path))) await rm(path, { force: true })
+      }
+  }
+
+  /** What an end in the middle of writing left of previews, and in the folder itself. */
+  private async halfWritten(): Promise<void> {
+    for (const folder of [this.store.folder, join(this.store.folder, 'previews')])
+      for (const name of await names(folder)) {
+        const path = join(folder, name)
+        if (name.endsWith('.part') && (await isFromBefore(path))) await rm(path, { force: true })
       }
   }
 
