@@ -52,6 +52,11 @@ async function main(): Promise<number> {
         keep: settingsOf(keep, []).roots,
         backup,
       })
+      // A defect costs what it happened to, which is told where it is asked for; everybody else goes on.
+      for (const event of ['uncaughtException', 'unhandledRejection'])
+        process.on(event, (error: unknown) => {
+          process.stderr.write(`hoja: a defect: ${(error as Error)?.stack ?? String(error)}\n`)
+        })
       const { migrated } = running.store
       if (migrated)
         console.log(

@@ -124,7 +124,7 @@ async function started(
     contactSheets: (output) => contactSheetsOf({ store, jobs }, output),
   })
   const backups = new Backups(store, jobs, resolve(options.backup ?? backupBeside(data)))
-  store.tidy.start()
+  store.tidy.start((error) => log.error(error))
   listen(makeApp({ store, jobs, queue, follower, keeper, backups }, log))
   queue.wake()
   return {

@@ -35,8 +35,12 @@ export async function arrived(
     const sheet = arriving!.settle(match ?? matchFor(store, version, read.columns, read.match).match)
     return { sheet, options: read.options }
   } catch (error) {
-    arriving?.giveUp()
-    store.tidy.soon()
+    try {
+      arriving?.giveUp()
+      store.tidy.soon()
+    } catch {
+      // Where nothing can be written: what was arriving goes at the next start.
+    }
     throw error
   }
 }

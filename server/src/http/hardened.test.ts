@@ -46,6 +46,20 @@ describe('what the machine is the reason of is told as that', () => {
     expect((await sheet()).status).toBe(201)
   })
 
+  test('a disk that fills up while rows arrive costs that sheet alone', async () => {
+    const { db } = hoja.running.store
+    const before = (await hoja.get('/sheets')).body
+    const { versions } = await draftOf('speaker')
+    const most = db.pragma('max_page_count', { simple: true })
+    db.pragma(`max_page_count = ${(db.pragma('page_count', { simple: true }) as number) + 40}`)
+    const rows = strToU8(`name,role\n${Array.from({ length: 20_000 }, (_, i) => `Io ${i},Pilot`).join('\n')}\n`)
+    const bring = () => hoja.upload('/sheets/import', 'long.csv', rows, { version: String(versions[0]!.id) })
+    expect(refusal(await bring())).toEqual([507, 'The disk is full; make room, and try again.'])
+    db.pragma(`max_page_count = ${most}`)
+    expect((await hoja.get('/sheets')).body).toEqual(before)
+    expect((await bring()).body).toMatchObject({ count: 20_000 })
+  })
+
   test('a database that may only be read is 503', async () => {
     const { db } = hoja.running.store
     db.pragma('query_only = ON')

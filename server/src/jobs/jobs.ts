@@ -93,7 +93,7 @@ export class Jobs {
             fail(name === 'draw' ? defect : ended(what, null))
           }
           if (said.kind === 'piece')
-            Promise.resolve(onPiece?.(said.rows)).then(
+            new Promise<void>((taken) => taken(onPiece?.(said.rows))).then(
               // On another turn of the event loop: what waits for an answer meanwhile gets it.
               () => setImmediate(() => reply('next')),
               (error: Error) => {

@@ -31,6 +31,7 @@ export class Tidy {
   private timer: NodeJS.Timeout | undefined
   private working: Promise<void> = Promise.resolve()
   private stopped = true
+  private log: (error: unknown) => void = () => {}
 
   constructor(private readonly store: Kept) {}
 
@@ -39,8 +40,9 @@ export class Tidy {
   }
 
   /** The first round takes what an end in the middle left. */
-  start(): void {
+  start(log: (error: unknown) => void = () => {}): void {
     this.stopped = false
+    this.log = log
     this.store.sheets.giveUpArriving()
     this.later(soon)
   }
@@ -81,7 +83,7 @@ export class Tidy {
       this.round()
         .catch((error: unknown) => {
           // Where nothing can be written nothing can be cleared away, either; the next round will.
-          if (!this.stopped && !diskRefusal(error)) throw error
+          if (!this.stopped && !diskRefusal(error)) this.log(error)
         })
         .finally(() => {
           if (!this.stopped) this.later(every)
