@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
+import { zipSync } from 'fflate'
 import { complaints, openDraft, ownTemplate, saved } from './pages.ts'
 
 test('the Shelf backs up, says what is in it, and by what words it comes back', async ({ page }) => {
@@ -90,4 +91,55 @@ test('a sheet with what spreadsheets would run is saved so that they don’t, an
   expect(await save('Save as CSV')).toContain(`"'=HYPERLINK(`)
   await expect(page.getByText('1 cell begins like a formula.')).toBeVisible()
   expect(await save('Save as CSV, formulas as they are')).toContain(`"=HYPERLINK(`)
+})
+
+test('a template that was exported with its versions comes back with them', async ({ page }) => {
+  const id = await ownTemplate(page)
+  const get = async (path: string) => new Uint8Array(await (await page.request.get(path)).body())
+  const state = async () =>
+    (await (await page.request.get(`/api/templates/${id}`)).json()) as {
+      revision: number
+      template: object
+      versions: { id: number; number: number }[]
+    }
+  const publish = async () =>
+    ((await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()) as { id: number }).id
+  const note = async (words: string) => {
+    const { revision, template } = await state()
+    await page.request.put(`/api/templates/${id}`, { data: { revision, template: { ...template, note: words } } })
+  }
+  await note('the first state')
+  const first = await publish()
+  await note('the second state')
+  const second = await publish()
+  await note('not published')
+  const exported = zipSync({
+    'own/own.hoja': await get(`/api/templates/${id}/package`),
+    'own/own-version-2.hoja': await get(`/api/versions/${second}/package`),
+    'own/own-version-1.hoja': await get(`/api/versions/${first}/package`),
+  })
+  await page.goto('/')
+  await page
+    .getByLabel('Template package')
+    .setInputFiles({ name: 'all.zip', mimeType: 'application/zip', buffer: Buffer.from(exported) })
+  const end = page.getByRole('dialog', { name: '1 of 1 taken in' })
+  await expect(end.getByText(/is on the shelf with 2 versions\./)).toBeVisible()
+  const all = (await (await page.request.get('/api/templates')).json()) as {
+    id: string
+    note: string
+    version: number
+  }[]
+  const back = all.find((one) => one.note === 'not published' && one.id !== id)!
+  expect(back.version).toBe(2)
+  const { versions } = (await (await page.request.get(`/api/templates/${back.id}`)).json()) as Awaited<
+    ReturnType<typeof state>
+  >
+  const notes = []
+  for (const version of versions) {
+    const { content } = (await (await page.request.get(`/api/versions/${version.id}`)).json()) as {
+      content: { note: string }
+    }
+    notes.push(content.note)
+  }
+  expect(notes).toEqual(['the second state', 'the first state'])
 })

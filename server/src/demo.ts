@@ -2,11 +2,13 @@ import { copyFileSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { matchColumns } from '@hoja/core/data'
 import { type Link, openDataFile } from '@hoja/core/formats'
-import type { FontFile, Template } from '@hoja/core/template'
+import type { Template } from '@hoja/core/template'
 import type { Jobs } from './jobs/jobs.ts'
+import type { Results } from './jobs/tasks.ts'
 import { serverFolder } from './serverFolder.ts'
 import { now } from './store/database.ts'
 import type { Store } from './store/index.ts'
+import type { CheckedDraft } from './store/templates.ts'
 
 /** Estuary Week, as it ships. */
 export const demoFolder = join(serverFolder, '../demo')
@@ -36,13 +38,14 @@ export async function seedDemo(store: Store, jobs: Jobs): Promise<void> {
   const followed = followedFolder(store.folder)
   mkdirSync(followed, { recursive: true })
   if (store.fact('seeded') !== undefined) return
-  const taken = await Promise.all(
-    demoTemplates.map(async (name) => {
-      const file = { path: join(demoFolder, 'templates', name), name }
-      const pack = await jobs.run<'takePackage'>({ kind: 'takePackage', file, files: store.files.folder, instead: {} })
-      return { name, draft: pack.draft!, assets: (pack as Exclude<typeof pack, { missing: FontFile[] }>).assets }
-    }),
-  )
+  const taken: (Extract<Results['takePackage'], { draft: CheckedDraft }> & { name: string })[] = []
+  // One after another, by one process: to start another takes longer than to read them all.
+  for (const name of demoTemplates) {
+    const file = { path: join(demoFolder, 'templates', name), name }
+    const pack = await jobs.run<'takePackage'>({ kind: 'takePackage', file, files: store.files.folder, instead: {} })
+    if (pack.missing) throw new Error(`the demo template ${name} lacks fonts`)
+    taken.push({ name, ...pack })
+  }
   store.db.transaction(() => {
     for (const { name, draft, assets } of taken) {
       const { id, template } = store.templates.importPackage(draft, assets)

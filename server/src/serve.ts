@@ -107,7 +107,13 @@ async function started(
   sweepTemporary()
   const store = new Store(data, unclean)
   const jobs = new Jobs(options.jobs, (error) => log.error(error))
-  await seedDemo(store, jobs)
+  try {
+    await seedDemo(store, jobs)
+  } catch (error) {
+    await jobs.close()
+    store.close()
+    throw error
+  }
   const crew = new Crew(options.crew)
   const queue = new EmbeddedQueue(store, crew)
   const { roots = {}, hosts = [] } = options.feeds ?? {}

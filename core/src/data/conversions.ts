@@ -167,7 +167,7 @@ function refusedPattern(source: string): string | undefined {
 /** Why a conversion can't be used; undefined when it can. What comes over the network is looked at here too. */
 export function refuseConversion(value: unknown): string | undefined {
   const given = value as Conversion
-  if (typeof given !== 'object' || given === null || !Object.hasOwn(conversionKinds, given.kind))
+  if (typeof given !== 'object' || !given || !Object.hasOwn(conversionKinds, given.kind))
     return `a conversion is one of ${Object.keys(conversionKinds).join(', ')}`
   switch (given.kind) {
     case 'trim':

@@ -175,13 +175,18 @@ export function tableOf(raw: readonly string[][], name: string): Table {
 }
 
 /**
- * Writes RFC 4180 CSV with CR LF line ends.
+ * Lines of RFC 4180 CSV with CR LF line ends.
  * @param asIs whether cells that begin like a formula are written so; else they are guarded, and read back as they were
  */
-export function writeCsv(columns: readonly string[], rows: readonly (readonly string[])[], asIs = false): string {
-  const cells = (row: readonly string[]) => (asIs ? [...row] : row.map(guarded))
-  return `${Papa.unparse({ fields: cells(columns), data: rows.map(cells) }, { newline: '\r\n' })}\r\n`
+export function csvLines(rows: readonly (readonly string[])[], asIs = false): string {
+  if (rows.length === 0) return ''
+  const cells = rows.map((row) => (asIs ? [...row] : row.map(guarded)))
+  return `${Papa.unparse(cells, { newline: '\r\n' })}\r\n`
 }
+
+/** The same, with the names of the columns above them. */
+export const writeCsv = (columns: readonly string[], rows: readonly (readonly string[])[], asIs = false): string =>
+  csvLines([columns, ...rows], asIs)
 
 /** Cells as a spreadsheet puts them on the clipboard: parted by tabs, with quotation marks round what has lines in it. */
 export function pastedGrid(text: string): string[][] {

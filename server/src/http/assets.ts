@@ -1,3 +1,4 @@
+import { resolve } from 'node:path'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
@@ -48,8 +49,11 @@ export function assetRoutes({ store, jobs }: Context): Router {
       throw new Refusal('asset.none', 'There is no such font, picture or sound.', 404)
     response
       .type(found.kind === 'font' ? 'font/sfnt' : String(found.info.type))
-      .set('Cache-Control', 'private, max-age=31536000, immutable')
-      .send(store.files.get(request.params.sha256))
+      .sendFile(resolve(store.files.there(request.params.sha256)), {
+        cacheControl: false,
+        dotfiles: 'allow',
+        headers: { 'Cache-Control': 'private, max-age=31536000, immutable' },
+      })
   })
   return routes
 }

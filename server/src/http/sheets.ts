@@ -1,9 +1,11 @@
-import { cellOf, type Match, matchColumns } from '@hoja/core/data'
-import { type BookPart, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
+import { setImmediate } from 'node:timers/promises'
+import { cellOf, type Match, matchColumns, type Row } from '@hoja/core/data'
+import { type BookPart, csvLines, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
 import { array, boolean, mixed, number, object, string } from 'yup'
+import type { Sheets } from '../store/sheets.ts'
 import { arrived } from './arriving.ts'
 import type { Context } from './context.ts'
 import { body, id } from './errors.ts'
@@ -55,6 +57,24 @@ const partsSchema = array(
   .min(1)
   .max(100)
   .required()
+
+/**
+ * Something made of all rows of a sheet, page by page, with room for others between two.
+ * @throws Refusal, 409, when somebody changes the sheet faster than that
+ */
+async function atOneRevision<T>(sheets: Sheets, own: number, make: (rows: Row[], isFirst: boolean) => T): Promise<T[]> {
+  for (let tries = 0; tries < 5; tries++) {
+    const { revision, count } = sheets.get(own)
+    const pages: T[] = []
+    for (let from = 1; from <= Math.max(1, count); from += pageRows) {
+      pages.push(make(sheets.rows(own, from, pageRows), from === 1))
+      await setImmediate()
+      if (sheets.get(own).revision !== revision) break
+    }
+    if (sheets.get(own).revision === revision) return pages
+  }
+  throw new Refusal('sheet.busy', 'The sheet is being changed all the time; try again in a moment.', 409)
+}
 
 /** Most rows of one page. */
 const pageRows = 5000
@@ -236,18 +256,18 @@ export function sheetRoutes(context: Context): Router {
     })
   })
   /** Cells that begin like a formula are guarded, unless `formulas=as-is`. */
-  routes.get('/:id/csv', (request, response) => {
-    const sheet = sheets.get(id(request.params.id))
+  routes.get('/:id/csv', async (request, response) => {
+    const own = id(request.params.id)
+    const { name, columns } = sheets.get(own)
+    const asIs = request.query.formulas === 'as-is'
+    const pages = await atOneRevision(sheets, own, (rows, isFirst) => {
+      const cells = rows.map((row) => columns.map((column) => cellOf(row.cells, column) ?? ''))
+      return isFirst ? `\ufeff${writeCsv(columns, cells, asIs)}` : csvLines(cells, asIs)
+    })
     response
-      .attachment(`${sheet.name.replace(/\.[a-z]+$/i, '')}.csv`)
+      .attachment(`${name.replace(/\.[a-z]+$/i, '')}.csv`)
       .type('text/csv')
-      .send(
-        `\ufeff${writeCsv(
-          sheet.columns,
-          sheets.rows(sheet.id).map(({ cells }) => sheet.columns.map((column) => cellOf(cells, column) ?? '')),
-          request.query.formulas === 'as-is',
-        )}`,
-      )
+      .send(pages.join(''))
   })
   return routes
 }

@@ -135,7 +135,10 @@ export function templateRoutes(context: Context): Router {
     const { template: _, about: __, ...row } = templates.add({ ...made, ...(await firstFonts(store, jobs)) })
     response.status(201).json(row)
   })
-  /** Takes a package onto the shelf. `instead`: JSON, what stands for each font that it lacks. */
+  /**
+   * Takes a package onto the shelf. `instead`: JSON, what stands for each font that it lacks; `into`: the template that it is
+   * another state of; `publish`: the note with which it is published as well.
+   */
   routes.post('/import', async (request, response) => {
     const signal = goneSignal(response)
     await withUpload(request, store.incoming, async ({ file, fields }) => {
@@ -143,7 +146,8 @@ export function templateRoutes(context: Context): Router {
       const { read, missing, words } = await openUpload(file, chosen, (instead) =>
         jobs.run<'takePackage'>({ kind: 'takePackage', file, files, instead }, { signal }),
       )
-      const row = templates.importPackage(read.draft, read.assets)
+      const { into, publish } = fields
+      const row = templates.importPackage(read.draft, read.assets, { into, publish: publish?.slice(0, 2000) })
       rememberFonts(store, missing, chosen)
       response.status(201).json({ ...summary(row), instead: words })
     })

@@ -14,13 +14,11 @@ import {
 import { limits, most } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { carriedBy, type FontFile } from '@hoja/core/template'
-import { Font } from '@hoja/core/text'
+import { Font, fontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
 import { plainFont } from '../fontFile.ts'
 import { readFolder } from '../packageFolder.ts'
-import { lookAtFootage } from '../render/footage.ts'
-import { decodeMovie } from '../render/movieIn.ts'
-import { decodePicture } from '../render/raster.ts'
+import { releasePixels } from '../render/memory.ts'
 import { aboutOf } from '../store/about.ts'
 import type { Asset } from '../store/assets.ts'
 import { FileStore, isFolder, readRegular } from '../store/files.ts'
@@ -39,6 +37,7 @@ function fontOf(bytes: Uint8Array, name: string) {
 async function pictureOf(bytes: Uint8Array, name: string) {
   const { kind, width, height } = readImageHeader(bytes, name)
   demandWholePicture(bytes, kind, name)
+  const { decodePicture } = await import('../render/raster.ts')
   await decodePicture(bytes, name, name)
   return { kind: 'picture' as const, width, height, type: `image/${kind}` }
 }
@@ -71,6 +70,11 @@ export class Intake {
     return this.kept(bytes, name, fontOf(bytes, name))
   }
 
+  /** What a font of the store says of itself. */
+  fontFacts(sha256: string): Results['fontFacts'] {
+    return fontFacts(this.store.get(sha256))
+  }
+
   sound({ path, name }: Brought): Asset {
     const bytes = readRegular(path)
     return this.kept(bytes, name, soundOf(bytes, name))
@@ -78,15 +82,19 @@ export class Intake {
 
   async picture({ path, name }: Brought): Promise<Asset> {
     const bytes = readRegular(path)
-    return this.kept(bytes, name, await pictureOf(bytes, name))
+    const asset = this.kept(bytes, name, await pictureOf(bytes, name))
+    await releasePixels()
+    return asset
   }
 
   async movie({ path, name }: Brought): Promise<Asset> {
+    const { decodeMovie } = await import('../render/movieIn.ts')
     const { bytes, rate } = await decodeMovie(path, name)
     return this.kept(bytes, name, framesOf(bytes, name, rate))
   }
 
   async footage({ path, name }: Brought): Promise<Results['takeFootage']> {
+    const { lookAtFootage } = await import('../render/footage.ts')
     const footage = await lookAtFootage(path, name)
     return { ...(await this.store.take(path)), footage }
   }
@@ -102,6 +110,7 @@ export class Intake {
     for (const [own, data] of files)
       try {
         added.push(this.kept(data, basename(own), await pictureOf(data, basename(own))))
+        await releasePixels()
       } catch (error) {
         if (!(error instanceof Refusal)) throw error
         failed.push(error.message)

@@ -66,6 +66,9 @@ export type Task =
   /** Writes a package of a template, and its poster, to a file. */
   | ({ kind: 'zipPackage'; template: Template; poster: Uint8Array; to: string } & Kept)
 
+/** One kind of it. */
+export type Of<K extends Task['kind']> = Extract<Task, { kind: K }>
+
 /** A template's document, checked, as it is kept, and what has to be known of it without reading it again. */
 export interface ReadDraft {
   text: string

@@ -170,9 +170,14 @@ export class FileStore {
     return { sha256, size }
   }
 
-  get(sha256: string): Buffer {
+  /** Where a file lies that is there. @throws Refusal */
+  there(sha256: string): string {
     const path = this.path(sha256)
     if (!existsSync(path)) throw new Refusal('asset.gone', `The file ${sha256.slice(0, 12)}… is not stored here.`, 404)
-    return readFileSync(path)
+    return path
+  }
+
+  get(sha256: string): Buffer {
+    return readFileSync(this.there(sha256))
   }
 }

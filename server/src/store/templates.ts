@@ -232,12 +232,30 @@ export class Templates {
     return !newest || newest.document !== hashOf(draft)
   }
 
-  /** Adds the template of a package, whose files lie in the store by now. All of it, or nothing. */
-  importPackage({ text }: CheckedDraft, assets: readonly Asset[]): TemplateDraft {
+  /**
+   * Adds the template of a package, whose files lie in the store by now. All of it, or nothing.
+   * @param into another state of this template instead
+   * @param publish with which note it is published as well
+   */
+  importPackage(
+    { text }: CheckedDraft,
+    assets: readonly Asset[],
+    { into, publish }: { into?: string | undefined; publish?: string | undefined } = {},
+  ): TemplateDraft {
     return this.db.transaction(() => {
       for (const asset of assets) this.assets.record(asset)
-      return this.add(readStored(text))
+      const template = readStored(text)
+      const { id } = into === undefined ? this.add(template) : this.put(into, template)
+      if (publish !== undefined) this.publish(id, publish)
+      return this.get(id)
     })()
+  }
+
+  /** Puts another state in the place of a draft. */
+  private put(id: string, template: Template): { id: string } {
+    const own = { ...template, id }
+    this.save(id, this.get(id).revision, { text: JSON.stringify(own), about: aboutOf(own) })
+    return { id }
   }
 
   private checkFiles({ files }: About): void {

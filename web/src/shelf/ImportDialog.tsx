@@ -21,12 +21,20 @@ interface MissingFont {
   style: string
 }
 
-/** A zip of packages, as the shelf exports it, comes in as the packages in it. */
-async function packagesIn(files: File[]): Promise<File[]> {
-  const all: File[] = []
+/** What becomes one template: its versions in their order, then its draft; a package by itself is a draft. */
+interface Coming {
+  file: File
+  versions: File[]
+}
+
+const asFile = (path: string, data: Uint8Array) => new File([data as Uint8Array<ArrayBuffer>], path.split('/').pop()!)
+
+/** A zip of packages, as the shelf exports it, comes in as the templates in it, each with its versions. */
+async function templatesIn(files: File[]): Promise<Coming[]> {
+  const all: Coming[] = []
   for (const file of files) {
     if (!/\.zip$/i.test(file.name)) {
-      all.push(file)
+      all.push({ file, versions: [] })
       continue
     }
     const bytes = new Uint8Array(await file.arrayBuffer())
@@ -37,8 +45,21 @@ async function packagesIn(files: File[]): Promise<File[]> {
     )
     const found = Object.entries(inside ?? {})
     // A zip without any is left to the server to refuse in its own words.
-    if (found.length === 0) all.push(file)
-    for (const [path, data] of found) all.push(new File([data as Uint8Array<ArrayBuffer>], path.split('/').pop()!))
+    if (found.length === 0) all.push({ file, versions: [] })
+    const versionOf = (path: string) => path.match(/^(.*)-version-(\d+)\.hoja$/i)
+    const drafts = new Set(found.map(([path]) => path.replace(/\.hoja$/i, '')))
+    for (const [path, data] of found) {
+      const version = versionOf(path)
+      if (version && drafts.has(version[1]!)) continue
+      const own = path.replace(/\.hoja$/i, '')
+      const versions = found
+        .flatMap(([other, bytesOf]) => {
+          const [, of, number] = versionOf(other) ?? []
+          return of === own ? [{ number: Number(number), file: asFile(other, bytesOf) }] : []
+        })
+        .sort((one, other) => one.number - other.number)
+      all.push({ file: asFile(path, data), versions: versions.map((one) => one.file) })
+    }
   }
   return all
 }
@@ -59,11 +80,17 @@ export function ImportDialog({ files, onClose }: { files: File[]; onClose: () =>
     // Once, however often the page draws itself.
     if (begun.current) return
     begun.current = true
-    const take = async (file: File, instead: FontsInstead = {}): Promise<Result> => {
+    const take = async ({ file, versions }: Coming, instead: FontsInstead = {}): Promise<Result> => {
       try {
-        const template = await api.importTemplate(file, instead)
+        let into: string | undefined
+        for (const version of versions) {
+          const more = { publish: 'As it was exported.', ...(into === undefined ? {} : { into }) }
+          into = (await api.importTemplate(version, instead, more)).id
+        }
+        const template = await api.importTemplate(file, instead, into === undefined ? {} : { into })
         const fonts = template.instead.length > 0 ? ` ${template.instead.join('; ')}.` : ''
-        return { file: file.name, state: 'taken', words: `"${template.name}" is on the shelf.${fonts}` }
+        const more = versions.length > 0 ? ` with ${counted(versions.length, 'version')}` : ''
+        return { file: file.name, state: 'taken', words: `"${template.name}" is on the shelf${more}.${fonts}` }
       } catch (error) {
         const { code, message, body } = error as ApiError
         if (code !== 'package.fonts' || stopped.current) return { file: file.name, state: 'refused', words: message }
@@ -72,15 +99,15 @@ export function ImportDialog({ files, onClose }: { files: File[]; onClose: () =>
         )
         setAsked(undefined)
         if (!chosen) return { file: file.name, state: 'refused', words: `${message.split(';')[0]}; it was left out.` }
-        return take(file, chosen)
+        return take({ file, versions }, chosen)
       }
     }
     void (async () => {
-      const packages = await packagesIn(files)
+      const packages = await templatesIn(files)
       setTotal(packages.length)
-      for (const file of packages) {
+      for (const coming of packages) {
         if (stopped.current) break
-        const result = await take(file)
+        const result = await take(coming)
         setResults((known) => [...known, result])
       }
       setDone(true)

@@ -242,10 +242,11 @@ export const api = {
   templates: () => ask<TemplateSummary[]>('/templates'),
   template: (id: string) => ask<TemplateDetail>(`/templates/${id}`),
   newTemplate: (name: string) => ask<TemplateSummary>('/templates', send('POST', { name })),
-  importTemplate: (file: File, instead: FontsInstead = {}) =>
+  /** `into`: the template that the package is another state of; `publish`: the note with which it is published. */
+  importTemplate: (file: File, instead: FontsInstead = {}, more: { into?: string; publish?: string } = {}) =>
     ask<TemplateSummary & { instead: string[] }>(
       '/templates/import',
-      upload(file, { instead: JSON.stringify(instead) }),
+      upload(file, { instead: JSON.stringify(instead), ...more }),
     ),
   lookAtImport: (file: File, instead: FontsInstead) =>
     ask<ImportLook>('/templates/import/look', upload(file, { instead: JSON.stringify(instead) })),

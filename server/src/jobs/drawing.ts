@@ -1,0 +1,87 @@
+import { checkSettled, generatedProofs, KnownNames, SheetChecker } from '@hoja/core/data'
+import { settledFrame } from '@hoja/core/motion'
+import { Scene } from '@hoja/core/scene'
+import type { PartId, Values } from '@hoja/core/template'
+import { loadAssets } from '../render/assets.ts'
+import { contactSheets as sheetsOf } from '../render/contactSheet.ts'
+import { flatDescription as descriptionOf, flatPictures as layersOf } from '../render/flat.ts'
+import { previewLoop } from '../render/loop.ts'
+import { releasePixels } from '../render/memory.ts'
+import { Raster } from '../render/raster.ts'
+import { sceneOf } from '../render/scenes.ts'
+import { rowPng, settledPng } from '../render/still.ts'
+import { pictureSize } from '../signoff/sheet.ts'
+import { Intake } from './intake.ts'
+import type { DrawnProof, Of, Results } from './tasks.ts'
+
+const raster = new Raster()
+
+export async function lookAtPackage({
+  file,
+  files,
+  instead,
+  scale,
+}: Of<'lookAtPackage'>): Promise<Results['lookAtPackage']> {
+  const { pack, missing } = await new Intake(files).opened(file, instead)
+  if (!pack) return { missing }
+  const { template } = pack
+  const scene = new Scene(template, await loadAssets(template, (entry) => pack.files[entry.file]!))
+  const timing = scene.timing()
+  const settled = settledFrame(timing)
+  const proof = (name: string, values: Values, frame: number): DrawnProof => ({
+    name,
+    png: settledPng(scene, values, frame, scale, raster),
+    findings: checkSettled(scene, scene.settle(values), timing),
+  })
+  const proofs = [
+    proof('Poster', template.poster.values, template.poster.frame),
+    ...[...template.proofs, ...generatedProofs(template)].map((one) => proof(one.name, one.values, settled)),
+  ]
+  return { name: template.name, came: pack.files['poster.png'] ?? null, proofs }
+}
+
+export async function check({ source, match, rows, known }: Of<'check'>): Promise<Results['check']> {
+  const scene = await sceneOf(source)
+  const checker = new SheetChecker({ scene, match }, new Map(), new KnownNames(known))
+  checker.splice({ at: 1, remove: 0, rows })
+  checker.compare()
+  return rows.map((_, i) => checker.findings(i + 1))
+}
+
+export async function rowPictures({ rows }: Of<'rowPictures'>): Promise<Uint8Array[]> {
+  const pictures: Uint8Array[] = []
+  for (const { source, match, row } of rows)
+    pictures.push(rowPng(await sceneOf(source), match, row, pictureSize, raster))
+  await releasePixels()
+  return pictures
+}
+
+export async function contactSheets(task: Of<'contactSheets'>): Promise<Uint8Array[]> {
+  const { source, settings, match, titles } = task
+  const scene = await sceneOf(source, settings)
+  const about = `${titles.length} ${titles.length === 1 ? 'title' : 'titles'}`
+  const sheets = sheetsOf(scene, match, titles, about, settings, raster)
+  await releasePixels()
+  return sheets
+}
+
+export const still = async ({ source, values, frame, scale }: Of<'still'>): Promise<Uint8Array> =>
+  settledPng(await sceneOf(source), values, frame, scale, raster)
+
+export async function loop({ source, values, scale }: Of<'loop'>): Promise<Uint8Array> {
+  const bytes = previewLoop(await sceneOf(source), values, scale, raster)
+  await releasePixels()
+  return bytes
+}
+
+export async function flatPictures({ source, merged, scale }: Of<'flatPictures'>): Promise<Results['flatPictures']> {
+  const layers = layersOf(await sceneOf(source), merged, scale, raster)
+  await releasePixels()
+  return layers
+}
+
+export async function flatDescription({ source, settings, names }: Of<'flatDescription'>): Promise<object> {
+  const fileOf = (parts: readonly PartId[]) =>
+    names.find((one) => one.parts.length === parts.length && one.parts.every((id, i) => id === parts[i]))?.file
+  return descriptionOf(await sceneOf(source, settings), settings.parts !== 'apart', settings.frames, fileOf)
+}
