@@ -124,11 +124,11 @@ describe('with little time', () => {
 })
 
 test('what takes too much memory is ended in a sentence, and the next one is read', async () => {
-  const hoja = await startServer(undefined, { jobs: { read: { memory: 200 * 1024 * 1024 } } })
+  const hoja = await startServer(undefined, { jobs: { read: { memory: 180 * 1024 * 1024 } } })
   const bring = await importer(hoja)
   // Less than a package may unpack to, and nothing of it in V8's own heap.
   const large = zipSync(
-    { 'template.json': strToU8('{}'), 'media/large.png': new Uint8Array(120 * 1024 * 1024) },
+    { 'template.json': strToU8('{}'), 'media/large.png': new Uint8Array(64 * 1024 * 1024) },
     { level: 1 },
   )
   expect(refusal(await hoja.upload('/templates/import', 'large.hoja', large))).toEqual([
