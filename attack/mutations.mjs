@@ -18,7 +18,7 @@ function bytes(good, { below, pick }) {
       return Buffer.concat([out, out.subarray(below(out.length))])
     case 'fill': {
       const at = below(out.length)
-      return out.fill(pick([0, 0xff, 0x41]), at, at + 1 + below(64))
+      return out.fill(pick([0, 0xff, 0x41]), at, Math.min(out.length, at + 1 + below(64)))
     }
     default: {
       const [a, b, n] = [below(out.length), below(out.length), 1 + below(32)]

@@ -74,9 +74,10 @@ export function ImportSheet({
   const data = look.data && { ...look.data, options: { ...look.data.options, ...options } }
   const isSeen = !!look.data
   const wasSeen = useRef(false)
-  // Enter brings it in, once it can be seen what that is; nobody is called away from a choice made since.
+  // Enter brings it in, once it can be seen what that is; nobody is called away from what they are typing or choosing.
   useEffect(() => {
-    if (isSeen && !wasSeen.current) primary.current?.focus()
+    const isBusy = document.activeElement?.matches('input, select, textarea')
+    if (isSeen && !wasSeen.current && !isBusy) primary.current?.focus()
     wasSeen.current ||= isSeen
   }, [isSeen])
   /** Another choice; undefined is left to be found out. */
@@ -140,8 +141,9 @@ export function ImportSheet({
           {look.error.message}
         </p>
       )}
-      {data?.kind !== 'json' && (isJson(called) || (source.kind === 'link' && look.error)) && (
-        <PathLine path={options.path} onPath={(path) => put({ path })} />
+      {(isJson(called) || data?.kind === 'json' || (source.kind === 'link' && look.error)) && (
+        // In one place from the beginning: what is typed while the file is read stays.
+        <PathLine path={data?.options.path ?? options.path} onPath={(path) => put({ path })} />
       )}
       {data && (
         <>
@@ -260,25 +262,22 @@ function Ways({
         </Line>
       )}
       {data.kind === 'json' && (
-        <>
-          <Line label="Rows">
-            {(id) => (
-              <Select
-                id={id}
-                value={data.arrays!.some((array) => array.path === options.path) ? options.path! : ''}
-                options={[
-                  ['', 'by a path of its own'],
-                  ...data.arrays!.map((array): [string, string] => [
-                    array.path,
-                    `${array.path === '$' ? 'the document itself' : array.path} (${counted(array.rows, 'row')}: ${array.columns.slice(0, 3).join(', ')}${array.columns.length > 3 ? ' …' : ''}${matchedWords(array.matched)})`,
-                  ]),
-                ]}
-                onChange={(event) => event.target.value && onOptions({ path: event.target.value })}
-              />
-            )}
-          </Line>
-          <PathLine path={options.path} onPath={(path) => onOptions({ path })} />
-        </>
+        <Line label="Rows">
+          {(id) => (
+            <Select
+              id={id}
+              value={data.arrays!.some((array) => array.path === options.path) ? options.path! : ''}
+              options={[
+                ['', 'by a path of its own'],
+                ...data.arrays!.map((array): [string, string] => [
+                  array.path,
+                  `${array.path === '$' ? 'the document itself' : array.path} (${counted(array.rows, 'row')}: ${array.columns.slice(0, 3).join(', ')}${array.columns.length > 3 ? ' …' : ''}${matchedWords(array.matched)})`,
+                ]),
+              ]}
+              onChange={(event) => event.target.value && onOptions({ path: event.target.value })}
+            />
+          )}
+        </Line>
       )}
     </>
   )
@@ -288,18 +287,22 @@ const isJson = (name: string) => /\.json$/i.test(name)
 
 /** Where the rows are in a JSON file: it can be said before the file was read, and when it can't be read as it is. */
 function PathLine({ path, onPath }: { path: string | undefined; onPath: (path: string | undefined) => void }) {
+  /** What is being typed; undefined: nothing is. */
+  const [typed, setTyped] = useState<string>()
   return (
     <Line label="Path" note="RFC 9535, as in $..talks[?@.day == 2]; empty: found out">
       {(id) => (
         <TextInput
-          key={path}
           id={id}
-          defaultValue={path ?? ''}
+          value={typed ?? path ?? ''}
           placeholder="$.talks"
+          onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-          onBlur={(event) => {
-            const next = event.target.value.trim() || undefined
+          onBlur={() => {
+            if (typed === undefined) return
+            const next = typed.trim() || undefined
             if (next !== path) onPath(next)
+            setTyped(undefined)
           }}
         />
       )}
