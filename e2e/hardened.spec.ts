@@ -53,7 +53,7 @@ test('a page whose draft can not be saved is not reloaded', async ({ page }) => 
   await frame.getByLabel('What it is for').fill('Not saved yet')
   await frame.getByRole('button', { name: 'Change it' }).click()
   // Wherever something is asked for next, the answer tells.
-  await page.getByRole('link', { name: 'Hand-off', exact: true }).click()
+  await page.getByRole('link', { name: 'Fill', exact: true }).click()
   await expect(page.getByText('Hoja was brought up to date meanwhile.')).toBeVisible()
   await page.getByRole('button', { name: 'Reload' }).click()
   await expect(page.getByText(/could not be saved yet, so the page was not reloaded/)).toBeVisible()
