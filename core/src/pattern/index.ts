@@ -21,7 +21,7 @@ export function refusePatternText(source: string): string | undefined {
     return undefined
   } catch {
     const what = unable.find(([sign]) => sign.test(source))?.[1]
-    return what ? `${what}, which Hoja's patterns can't` : 'is no pattern'
+    return what ? `${what}, which Hoja's patterns can't` : 'is no pattern; look at its brackets'
   }
 }
 

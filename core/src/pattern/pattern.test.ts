@@ -49,13 +49,13 @@ test.each([
 })
 
 test('a pattern that unfolds to a million steps is none', () => {
-  expect(refusePatternText('((a{1000}){1000}){1000}')).toBe('is no pattern')
+  expect(refusePatternText('((a{1000}){1000}){1000}')).toContain('is no pattern')
 })
 
 test('what the engine cannot do is told', () => {
   expect(refusePatternText('a(?=b)')).toBe("looks ahead or behind, which Hoja's patterns can't")
   expect(refusePatternText('(a)\\1')).toBe("refers back to a group, which Hoja's patterns can't")
-  expect(refusePatternText('(a')).toBe('is no pattern')
+  expect(refusePatternText('(a')).toBe('is no pattern; look at its brackets')
   expect(refusePatternText('a'.repeat(501))).toBe('is longer than 500 characters')
   expect(refusePatternText('\\p{L}+')).toBeUndefined()
 })

@@ -1,4 +1,5 @@
 import { givenText, type Match, type Row, withText } from '@hoja/core/data'
+import { refusePatternText } from '@hoja/core/pattern'
 import type { Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
 import { Button, Checkbox, Line, Select, TextInput } from '../ui/controls.tsx'
@@ -113,7 +114,7 @@ export function FindReplace({
       </Line>
       {broken && (
         <p role="alert" className="pt-1 text-stop">
-          "{search.find}" is no pattern; look at its brackets.
+          "{search.find}" {refusePatternText(search.find) ?? 'is no pattern; look at its brackets'}.
         </p>
       )}
       <ul aria-label="What is found" className="mt-2 max-h-52 overflow-auto border-t border-rule">

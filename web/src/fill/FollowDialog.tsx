@@ -84,7 +84,7 @@ export function FollowDialog({ onLink, onClose }: { onLink: (link: Link) => void
         )
       ) : (
         <>
-          <Line label="Address" note="JSON, CSV, RSS 2.0 or Atom; this machine, or a host that Hoja was started with">
+          <Line label="Address" note="JSON, CSV, RSS 2.0 or Atom, of a host that Hoja was started with">
             {(id) => (
               <TextInput
                 id={id}
