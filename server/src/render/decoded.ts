@@ -5,6 +5,9 @@ import { type Rate, secondsOf } from '@hoja/core/time'
 import { execa } from 'execa'
 import { demandFfmpeg } from './ffmpeg.ts'
 
+/** ms that a frame may take. */
+const patience = 60_000
+
 /** ffmpeg's own decoder of VP9 leaves alpha out. */
 const decoders: Record<string, string[]> = { '.webm': ['-c:v', 'libvpx-vp9'] }
 
@@ -54,6 +57,8 @@ export async function decodedFrame(
     encoding: 'buffer',
     reject: false,
     stdin: 'ignore',
+    timeout: patience,
+    killSignal: 'SIGKILL',
   })
   if (result.failed || !result.stdout?.length)
     throw new Refusal('movie.frame', `Frame ${frame} of the movie could not be decoded; fetch its file to look at it.`)
