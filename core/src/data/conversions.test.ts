@@ -103,7 +103,9 @@ test('words and patterns are replaced; plain words are no pattern', () => {
   expect(through('a.b$&', replace('.', '$&'))).toBe('a$&b$&')
   expect(through('Marrec, Io', replace('^(.+), (.+)$', '$2 $1', true))).toBe('Io Marrec')
   expect(through('  IN service', { kind: 'words', pairs: [['in service', 'yes']] })).toBe('yes')
-  expect(refuseConversion({ kind: 'replace', find: '(', put: '', pattern: true })).toBe('"(" is no pattern; look at its brackets')
+  expect(refuseConversion({ kind: 'replace', find: '(', put: '', pattern: true })).toBe(
+    '"(" is no pattern; look at its brackets',
+  )
   for (const wrong of [{ kind: 'spell' }, null, { kind: 'case', to: 'wild' }, { kind: 'words', pairs: ['a'] }])
     expect(refuseConversion(wrong)).toBeDefined()
 })
