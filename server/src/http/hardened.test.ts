@@ -1,10 +1,10 @@
 import { execFileSync } from 'node:child_process'
-import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Template } from '@hoja/core/template'
 import { execa } from 'execa'
 import { strToU8 } from 'fflate'
-import { builtCli, type Client, demo, startServer, temporaryFolder } from '../testing/running.ts'
+import { builtCli, type Client, demo, startServer, temporaryFolder, until } from '../testing/running.ts'
 
 let hoja: Client
 const work = temporaryFolder()
@@ -199,4 +199,37 @@ test('what comes in and is refused leaves nothing behind', async () => {
   await hoja.upload('/templates/import', 'a.hoja', strToU8('no package'))
   await hoja.upload('/footage', 'a.mov', strToU8('no movie'))
   expect(readdirSync(join(hoja.data, 'incoming'))).toEqual([])
+})
+
+test('what an output was rendered to goes with it', async () => {
+  const { versions } = await draftOf('speaker')
+  const table = [
+    ['name', 'role'],
+    ['Io Marrec', 'Pilot'],
+  ]
+  const sheet = (await hoja.send('POST', '/sheets', { version: versions[0]!.id, name: 's', table })).body as {
+    id: number
+  }
+  const order = { sheet: sheet.id, format: 'svg' }
+  const rendered = async () => {
+    const { id } = (await hoja.send('POST', '/outputs', order)).body as { id: number }
+    const done = await until(
+      () => hoja.get(`/outputs/${id}`),
+      ({ body }) => (body as { state: string }).state === 'done',
+    )
+    return { id, key: (done.body as { units: { result: string }[] }).units[0]!.result }
+  }
+  const [first, second] = [await rendered(), await rendered()]
+  expect(second.key).toBe(first.key)
+  const folder = join(hoja.data, 'finished', first.key.slice(0, 2), first.key)
+  await hoja.send('DELETE', `/outputs/${first.id}`)
+  await hoja.running.store.tidy.round()
+  // The other one refers to it still.
+  expect(existsSync(folder)).toBe(true)
+  await hoja.send('DELETE', `/outputs/${second.id}`)
+  await until(
+    async () => existsSync(folder),
+    (isThere) => !isThere,
+    10,
+  )
 })

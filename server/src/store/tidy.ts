@@ -170,7 +170,7 @@ export class Tidy {
   private async finished(): Promise<void> {
     const root = this.store.finished
     const isUsed = this.db.prepare('SELECT 1 FROM units WHERE result = ? LIMIT 1')
-    const isBusy = this.db.prepare("SELECT 1 FROM units WHERE state IN ('running', 'waiting') LIMIT 1")
+    const isBusy = this.db.prepare("SELECT 1 FROM units WHERE state = 'running' LIMIT 1")
     for (const shelf of await names(root))
       for (const key of await names(join(root, shelf))) {
         if (this.stopped || isBusy.get()) return
