@@ -285,7 +285,7 @@ test('watching renders rows as the data changes, keeps on when it is broken, and
   child.stdout.on('data', (piece) => {
     out += piece
   })
-  const seen = (words: string, times = 1) => until(async () => out.split(words).length - 1 >= times, Boolean, 40)
+  const seen = (words: string, times = 1) => until(async () => out.split(words).length - 1 >= times, Boolean)
   await seen('Watching watched.csv')
   writeFileSync(data, '')
   await seen('is empty')

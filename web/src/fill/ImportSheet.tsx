@@ -74,10 +74,14 @@ export function ImportSheet({
   const data = look.data && { ...look.data, options: { ...look.data.options, ...options } }
   const isSeen = !!look.data
   const wasSeen = useRef(false)
+  /** Whether a person has begun to do something here. */
+  const touched = useRef(false)
+  const touch = () => {
+    touched.current = true
+  }
   // Enter brings it in, once it can be seen what that is; nobody is called away from what they are typing or choosing.
   useEffect(() => {
-    const isBusy = document.activeElement?.matches('input, select, textarea')
-    if (isSeen && !wasSeen.current && !isBusy) primary.current?.focus()
+    if (isSeen && !wasSeen.current && !touched.current) primary.current?.focus()
     wasSeen.current ||= isSeen
   }, [isSeen])
   /** Another choice; undefined is left to be found out. */
@@ -135,44 +139,46 @@ export function ImportSheet({
         </>
       }
     >
-      {look.isPending && <p className="text-soft">Reading {called} …</p>}
-      {look.error && (
-        <p className="pb-2 text-stop" role="alert">
-          {look.error.message}
-        </p>
-      )}
-      {(isJson(called) || data?.kind === 'json' || (source.kind === 'link' && look.error)) && (
-        // In one place from the beginning: what is typed while the file is read stays.
-        <PathLine path={data?.options.path ?? options.path} onPath={(path) => put({ path })} />
-      )}
-      {data && (
-        <>
-          {data.note && (
-            <p className="mb-2 border border-leaf bg-leaf-pale px-2 py-1" role="status">
-              {data.note}
-            </p>
-          )}
-          <div className="grid grid-cols-2 gap-x-6">
-            <Ways data={data} onOptions={put} />
-            <Line label="Called">
-              {(id) => <TextInput id={id} value={name} onChange={(event) => setName(event.target.value)} />}
-            </Line>
-          </div>
-          {data.doubt && (
-            <p className="mt-1 border border-look px-2 py-1 text-look" role="alert">
-              {data.doubt}
-            </p>
-          )}
-          {template.data && <Matched data={data} template={template.data.content} />}
-          {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
-          <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
-            {data.count === 1
-              ? 'The row, as it comes in'
-              : `The first of ${counted(data.count, 'row')}, as they come in`}
-          </h3>
-          <Table columns={data.columns} rows={data.rows} />
-        </>
-      )}
+      <div onPointerDown={touch} onInput={touch}>
+        {look.isPending && <p className="text-soft">Reading {called} …</p>}
+        {look.error && (
+          <p className="pb-2 text-stop" role="alert">
+            {look.error.message}
+          </p>
+        )}
+        {(isJson(called) || data?.kind === 'json' || (source.kind === 'link' && look.error)) && (
+          // In one place from the beginning: what is typed while the file is read stays.
+          <PathLine path={data?.options.path ?? options.path} onPath={(path) => put({ path })} />
+        )}
+        {data && (
+          <>
+            {data.note && (
+              <p className="mb-2 border border-leaf bg-leaf-pale px-2 py-1" role="status">
+                {data.note}
+              </p>
+            )}
+            <div className="grid grid-cols-2 gap-x-6">
+              <Ways data={data} onOptions={put} />
+              <Line label="Called">
+                {(id) => <TextInput id={id} value={name} onChange={(event) => setName(event.target.value)} />}
+              </Line>
+            </div>
+            {data.doubt && (
+              <p className="mt-1 border border-look px-2 py-1 text-look" role="alert">
+                {data.doubt}
+              </p>
+            )}
+            {template.data && <Matched data={data} template={template.data.content} />}
+            {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
+            <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
+              {data.count === 1
+                ? 'The row, as it comes in'
+                : `The first of ${counted(data.count, 'row')}, as they come in`}
+            </h3>
+            <Table columns={data.columns} rows={data.rows} />
+          </>
+        )}
+      </div>
     </Dialog>
   )
 }
