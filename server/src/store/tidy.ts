@@ -68,11 +68,11 @@ export class Tidy {
   round(): Promise<void> {
     this.working = this.working.then(async () => {
       while (!this.stopped && this.store.sheets.clear()) await setImmediate()
-      await this.lookAtVersions()
-      await this.assets()
-      await this.strayFiles()
-      await this.halfWritten()
-      await this.finished()
+      // What versions carry has to be known before anything is taken to be unused.
+      for (const step of [this.lookAtVersions, this.assets, this.strayFiles, this.halfWritten, this.finished]) {
+        if (this.stopped) return
+        await step.call(this)
+      }
     })
     return this.working
   }
