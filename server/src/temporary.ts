@@ -20,7 +20,8 @@ export function sweepTemporary(): void {
   }
 }
 
-function isRunning(pid: number): boolean {
+/** Whether a process of this machine is there. */
+export function isRunning(pid: number): boolean {
   try {
     process.kill(pid, 0)
     return true

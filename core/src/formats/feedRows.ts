@@ -115,6 +115,15 @@ function atomCells(entry: Node, feed: Node): Record<string, string | undefined> 
   }
 }
 
+/** @throws Refusal for what the parser takes for an attack: entities from outside, or that unfold to more than a text */
+function parsed(text: string, name: string): { rss?: { channel?: Node }; feed?: Node } {
+  try {
+    return parser.parse(text)
+  } catch (error) {
+    throw new Refusal('feed.syntax', `"${name}" is no feed that Hoja reads: ${(error as Error).message}.`)
+  }
+}
+
 /**
  * The items of a feed as rows: RSS 2.0 or Atom (RFC 4287), told apart by the root element. Columns that no item fills are
  * left out, but for title, text and date.
@@ -128,7 +137,7 @@ export function readFeed(bytes: Uint8Array, name: string): Table {
     const { msg, line, col } = broken.err
     throw new Refusal('feed.syntax', `"${name}" is not XML: it breaks at line ${line}, column ${col} (${msg}).`)
   }
-  const document = parser.parse(text) as { rss?: { channel?: Node }; feed?: Node }
+  const document = parsed(text, name)
   const { feed } = document
   const channel = document.rss?.channel
   demand(feed ?? channel, 'feed.kind', `"${name}" is neither RSS 2.0 nor Atom; use the address of the feed itself.`)

@@ -53,6 +53,19 @@ test('brackets in texts are no levels', () => {
   expect(readDataFile(strToU8(JSON.stringify([{ name }])), 'a.json').rows).toEqual([[name]])
 })
 
+test('entities of a feed fetch nothing and unfold to no more than a text', () => {
+  const feed = (types: string, title: string) =>
+    strToU8(`<!DOCTYPE a [${types}]>${new TextDecoder().decode(feedOf(title))}`)
+  expect(() => readDataFile(feed('<!ENTITY x SYSTEM "file:///etc/passwd">', '&x;'), 'a.xml')).toThrow(
+    '"a.xml" is no feed that Hoja reads: External entities are not supported.',
+  )
+  const tens = Array.from({ length: 12 }, (_, i) => `<!ENTITY e${i + 1} "${`&e${i};`.repeat(10)}">`).join('')
+  expect(readDataFile(feed(`<!ENTITY e0 "lol">${tens}`, '&e12;'), 'a.xml').rows[0]![0]!.length).toBeLessThan(100)
+  expect(() => readDataFile(feed(`<!ENTITY a "${'x'.repeat(50_000)}">`, '&a;'.repeat(50_000)), 'a.xml')).toThrow(
+    '"a.xml" is no feed that Hoja reads',
+  )
+})
+
 test('sixty thousand tables that are opened and not closed are damage', () => {
   expect(() => readDataFile(odsOf('<table:table '.repeat(60_000)), 'a.ods')).toThrow('is a damaged workbook')
 })

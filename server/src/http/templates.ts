@@ -185,7 +185,8 @@ export function templateRoutes(context: Context): Router {
     const own = request.params.id
     if (!Buffer.isBuffer(request.body)) throw new Refusal('request', 'The request is not right: send JSON.', 400)
     const task = { kind: 'readDraft' as const, document: request.body }
-    const { revision, ...draft } = await jobs.run<'readDraft'>(task, { signal: goneSignal(response) })
+    // A page that is closed while it saves is gone, and what it saved is wanted all the same.
+    const { revision, ...draft } = await jobs.run<'readDraft'>(task)
     const saved = templates.save(own, revision, draft)
     response.json({ ...saved, ahead: templates.isAhead({ id: own }) })
   })

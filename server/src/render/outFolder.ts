@@ -14,6 +14,7 @@ import { dirname, isAbsolute, join } from 'node:path'
 import { type ManifestEntry, manifestCsv, manifestJson } from '@hoja/core/output'
 import { parseRate } from '@hoja/core/time'
 import { hashOfFiles, writeWhole } from '../store/files.ts'
+import { isRunning } from '../temporary.ts'
 import { type Delivered, filesOf, manifestOf, piecesOf, sidecarOf } from './deliver.ts'
 import { diskRefusal } from './disk.ts'
 import { type Finished, finishedFolder } from './finished.ts'
@@ -77,7 +78,7 @@ export class OutFolder {
       const owner = scratch.exec(name)?.[1]
       // Of a run that was killed.
       const isHalf = /^manifest\.(json|csv)\..+\.part$/.test(name)
-      if (isHalf || (owner && !isAlive(Number(owner)))) rmSync(join(path, name), { recursive: true, force: true })
+      if (isHalf || (owner && !isRunning(Number(owner)))) rmSync(join(path, name), { recursive: true, force: true })
     }
     this.work = join(path, `.hoja-${process.pid}`)
     mkdirSync(this.work, { recursive: true })
@@ -390,12 +391,3 @@ function readManifest(path: string): { entries: ManifestEntry[]; beside: string[
 }
 
 const isWithin = (file: string) => !isAbsolute(file) && !file.split(/[\\/]/).includes('..')
-
-function isAlive(pid: number): boolean {
-  try {
-    process.kill(pid, 0)
-    return true
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM'
-  }
-}
