@@ -49,7 +49,7 @@ try {
   await take('shelf')
   await page.getByRole('button', { name: 'Back up' }).click()
   await page.getByRole('button', { name: 'Back up now' }).click()
-  await page.getByText('The backup is there, and whole.').waitFor()
+  await page.getByText('The backup is there.').waitFor()
   await take('backup')
   await page.keyboard.press('Escape')
 

@@ -197,5 +197,5 @@ function systemMessage(error: unknown): string | undefined {
 }
 
 process.exitCode = await main()
-// Worker threads that wait for more work must not keep a finished command alive.
+// Processes that wait for more work must not keep a finished command alive.
 process.exit()

@@ -3,7 +3,16 @@ import { join, resolve, sep } from 'node:path'
 import { demand, Refusal } from '@hoja/core/refusal'
 import Database from 'better-sqlite3'
 import { diskRefusal } from '../render/disk.ts'
-import { copyWhole, FileStore, hashOfFiles, makeFolder, syncFile, syncFolder, writeWhole } from '../store/files.ts'
+import {
+  copyWhole,
+  FileStore,
+  hashOfFiles,
+  makeFolder,
+  readRegular,
+  syncFile,
+  syncFolder,
+  writeWhole,
+} from '../store/files.ts'
 import { Owner } from '../store/owner.ts'
 import { hojaVersion } from '../version.ts'
 import { type Holds, holdsOf } from './holds.ts'
@@ -107,8 +116,9 @@ async function attempt(data: string, to: string, onProgress: OnProgress): Promis
   const followed = dataFiles(join(data, 'followed'))
   let done = 0
   const of = files.length + followed.length
-  for (const [sha256] of files) {
-    if (!existsSync(store.path(sha256))) {
+  for (const [sha256, size] of files) {
+    // What was cut off there by a full disk or a hand is copied again.
+    if (statSync(store.path(sha256), { throwIfNoEntry: false })?.size !== size) {
       if (!existsSync(from.path(sha256))) return undefined
       await copyWhole(from.path(sha256), store.path(sha256), sha256)
     }
@@ -116,9 +126,8 @@ async function attempt(data: string, to: string, onProgress: OnProgress): Promis
   }
   const kept: Manifest['followed'] = []
   for (const path of followed) {
-    const sha256 = await hashOfFiles(join(data, 'followed', path))
-    if (!existsSync(store.path(sha256))) await copyWhole(join(data, 'followed', path), store.path(sha256), sha256)
-    kept.push({ path, sha256 })
+    // Somebody may be writing it right now: what was read is what is kept.
+    kept.push({ path, sha256: store.put(readRegular(join(data, 'followed', path))) })
     onProgress(++done, of)
   }
   const sha256 = await hashOfFiles(part)
@@ -170,7 +179,8 @@ export async function restore(from: string, data: string, onProgress: OnProgress
   )
   const { database, files, followed } = manifest
   const store = new FileStore(join(from, 'files'))
-  const all = [...new Set([...files.map(([sha256]) => sha256), ...followed.map(({ sha256 }) => sha256)])]
+  const stored = new Set(files.map(([sha256]) => sha256))
+  const all = [...new Set([...stored, ...followed.map(({ sha256 }) => sha256)])]
   const of = 2 * all.length
   let done = 0
   for (const sha256 of all) {
@@ -194,7 +204,7 @@ export async function restore(from: string, data: string, onProgress: OnProgress
   try {
     const to = new FileStore(join(data, 'files'))
     for (const sha256 of all) {
-      if (files.some(([own]) => own === sha256)) await copyWhole(store.path(sha256), to.path(sha256), sha256)
+      if (stored.has(sha256)) await copyWhole(store.path(sha256), to.path(sha256), sha256)
       onProgress(++done, of)
     }
     for (const { path: name, sha256 } of followed) {

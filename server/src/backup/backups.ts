@@ -3,7 +3,7 @@ import { Refusal } from '@hoja/core/refusal'
 import type { Jobs } from '../jobs/jobs.ts'
 import type { Store } from '../store/index.ts'
 import { readManifest } from './backup.ts'
-import { type Holds, holdsOf, holdsWords } from './holds.ts'
+import { holdsOf, holdsWords } from './holds.ts'
 
 export interface BackupState {
   folder: string
@@ -31,14 +31,11 @@ export class Backups {
   ) {}
 
   state(): BackupState {
-    const words = (holds: Holds) => holdsWords(holds)
-    const { page_count, page_size } = {
-      page_count: this.store.db.pragma('page_count', { simple: true }) as number,
-      page_size: this.store.db.pragma('page_size', { simple: true }) as number,
-    }
+    const { db } = this.store
+    const size = (name: string) => db.pragma(name, { simple: true }) as number
     return {
       folder: this.folder,
-      now: words(holdsOf(this.store.db, page_count * page_size)),
+      now: holdsWords(holdsOf(db, size('page_count') * size('page_size'))),
       last: this.last(),
       running: this.running,
       trouble: this.trouble,

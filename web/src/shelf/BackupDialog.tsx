@@ -55,7 +55,7 @@ export function BackupDialog({ onClose }: { onClose: () => void }) {
           )}
           {!data.running && trouble && <p className="mt-3 font-medium text-stop">{trouble}</p>}
           {!data.running && !trouble && start.isSuccess && data.last && (
-            <p className="mt-3 font-medium text-leaf">The backup is there, and whole.</p>
+            <p className="mt-3 font-medium text-leaf">The backup is there.</p>
           )}
           <p className="mt-3 text-xs text-soft">
             Only what is new since the last one is copied. Rendered titles are left out: they can be rendered again. To
