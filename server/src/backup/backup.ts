@@ -116,10 +116,12 @@ async function attempt(data: string, to: string, onProgress: OnProgress): Promis
   const followed = dataFiles(join(data, 'followed'))
   let done = 0
   const of = files.length + followed.length
-  for (const [sha256, size] of files) {
+  const sizeOf = (path: string) => statSync(path, { throwIfNoEntry: false })?.size
+  for (const [sha256] of files) {
+    const size = sizeOf(from.path(sha256))
     // What was cut off there by a full disk or a hand is copied again.
-    if (statSync(store.path(sha256), { throwIfNoEntry: false })?.size !== size) {
-      if (!existsSync(from.path(sha256))) return undefined
+    if (size === undefined || sizeOf(store.path(sha256)) !== size) {
+      if (size === undefined) return undefined
       await copyWhole(from.path(sha256), store.path(sha256), sha256)
     }
     onProgress(++done, of)

@@ -26,7 +26,7 @@ export class Assets {
   /** Keeps a published document among the files. */
   addDocument(text: string, name: string): string {
     const sha256 = this.files.put(text)
-    this.write(sha256, 'document', name, text.length, {})
+    this.write(sha256, 'document', name, Buffer.byteLength(text), {})
     return sha256
   }
 
