@@ -89,6 +89,16 @@ test('a second one copies only what is new, and takes away what is no longer ref
   expect(holds.sheets).toBeGreaterThan(0)
 })
 
+test('what was cut off in a backup is copied again by the next one', async () => {
+  const to = newFolder()
+  await backUp(hoja.data, to)
+  const [file] = [...filesIn(join(to, 'files')).keys()]
+  const whole = readFileSync(join(to, 'files', file!))
+  writeFileSync(join(to, 'files', file!), whole.subarray(0, 10))
+  await backUp(hoja.data, to)
+  expect(readFileSync(join(to, 'files', file!)).equals(whole)).toBe(true)
+})
+
 test('a backup that is damaged anywhere is not restored, and nothing of it stays', async () => {
   const to = newFolder()
   await backUp(hoja.data, to)

@@ -119,11 +119,9 @@ async function attempt(data: string, to: string, onProgress: OnProgress): Promis
   const sizeOf = (path: string) => statSync(path, { throwIfNoEntry: false })?.size
   for (const [sha256] of files) {
     const size = sizeOf(from.path(sha256))
+    if (size === undefined) return undefined
     // What was cut off there by a full disk or a hand is copied again.
-    if (size === undefined || sizeOf(store.path(sha256)) !== size) {
-      if (size === undefined) return undefined
-      await copyWhole(from.path(sha256), store.path(sha256), sha256)
-    }
+    if (sizeOf(store.path(sha256)) !== size) await copyWhole(from.path(sha256), store.path(sha256), sha256)
     onProgress(++done, of)
   }
   const kept: Manifest['followed'] = []

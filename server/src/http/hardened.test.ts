@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { request } from 'node:http'
 import { join } from 'node:path'
 import type { Template } from '@hoja/core/template'
 import { execa } from 'execa'
@@ -146,6 +147,30 @@ test('a state is published once, and only the one that is meant', async () => {
   await hoja.send('PUT', `/templates/${made.id}`, { revision, template: { ...template, note: 'another' } })
   expect((await publish({ revision })).status).toBe(409)
   expect((await publish({ revision: revision + 1 })).body).toMatchObject({ number: 2 })
+})
+
+test('a draft is saved though the page that sent it was closed right behind it', async () => {
+  const { id } = (await hoja.send('POST', '/templates/talk/duplicate')).body as { id: string }
+  const { revision, template } = await draftOf(id)
+  const { hostname, port } = new URL(hoja.running.address)
+  const asked = request({
+    hostname,
+    port,
+    method: 'PUT',
+    path: `/api/templates/${id}`,
+    headers: { 'Content-Type': 'application/json' },
+  })
+  asked.on('error', () => {})
+  await new Promise<void>((sent) =>
+    asked.end(JSON.stringify({ revision, template: { ...template, note: 'last words' } }), sent),
+  )
+  await new Promise((done) => setImmediate(done))
+  asked.destroy()
+  await until(
+    () => draftOf(id),
+    (draft) => draft.template.note === 'last words',
+    15,
+  )
 })
 
 test('a match of a sheet that was changed meanwhile is not taken', async () => {
