@@ -27,7 +27,9 @@ const mb = 1024 * 1024
 export const limits = {
   uploadBytes: limit(256 * mb, 'bytes', 'a file that is sent'),
   assetBytes: limit(64 * mb, 'bytes', 'a font, a picture, a sound or a movie for a template'),
-  requestBytes: limit(24 * mb, 'bytes', 'a draft, or rows that are typed or pasted, in one request'),
+  draftBytes: limit(24 * mb, 'bytes', 'a draft'),
+  editBytes: limit(8 * mb, 'bytes', 'one edit of the rows of a sheet'),
+  editRows: limit(5000, 'rows', 'one edit of the rows of a sheet, or a table that is no file'),
   smallRequestBytes: limit(2 * mb, 'bytes', 'any other request that is no file'),
   followedBytes: limit(64 * mb, 'bytes', 'a data file that is followed'),
   feedBytes: limit(16 * mb, 'bytes', 'an answer of a feed'),

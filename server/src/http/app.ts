@@ -54,8 +54,7 @@ export function makeApp(context: Context, log?: Logger): Express {
     response.set('Cache-Control', 'no-cache').json({ build })
   })
   app.put('/api/templates/:id', draftBody)
-  // Rows may be many; nothing else that is no file is large.
-  app.use('/api/sheets', express.json({ limit: limits.requestBytes.most }))
+  app.patch('/api/sheets/:id/rows', express.json({ limit: limits.editBytes.most }))
   app.use(express.json({ limit: limits.smallRequestBytes.most }))
   app.use('/api/templates', templateRoutes(context))
   app.use('/api/versions', versionRoutes(context))

@@ -2,8 +2,8 @@ import type { Cells, Row, Splice } from '@hoja/core/data'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 
-/** Most edits, and most rows, of one request. */
-const most = 50_000
+/** Most edits, and most rows, of one request: what is more comes in parts, or as a file, with room for others between. */
+const { most } = limits.editRows
 
 const wrong = (where: string, what: string) =>
   new Refusal('request', `The request is not right: ${where} ${what}.`, 400)

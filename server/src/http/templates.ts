@@ -20,7 +20,7 @@ import { type Chosen, fontsInstead, MissingFonts, readChosen, rememberFonts } fr
 import { withUpload } from './upload.ts'
 
 /** A draft as it comes is not looked into here: a job reads it. */
-export const draftBody = raw({ type: 'application/json', limit: limits.requestBytes.most })
+export const draftBody = raw({ type: 'application/json', limit: limits.draftBytes.most })
 
 const sourceOf = ({ store }: Context, template: Template) => ({
   kind: 'draft' as const,

@@ -1,4 +1,4 @@
-import { pastedGrid } from '@hoja/core/formats'
+import { csvLines, pastedGrid } from '@hoja/core/formats'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -10,6 +10,9 @@ import { Header } from '../ui/Header.tsx'
 import { FollowDialog } from './FollowDialog.tsx'
 import { ImportSheet, type Source } from './ImportSheet.tsx'
 import { PartsDialog } from './PartsDialog.tsx'
+
+/** Rows from the clipboard as a file of them. */
+const pastedFile = (rows: string[][]) => new File([csvLines(rows)], 'Pasted rows.csv', { type: 'text/csv' })
 
 /** The sheets of a template, and the ways to start one. */
 export function Sheets({
@@ -47,7 +50,8 @@ export function Sheets({
     if (!newest || text.trim() === '') return
     const rows = pastedGrid(text)
     if (rows.length < 2) toast.error('Paste the row of column names with the rows below it.')
-    else void start(() => api.newSheet(newest.id, 'Pasted rows', rows))
+    // As a file: rows may be many, and are read where files are.
+    else void start(() => api.importSheet(pastedFile(rows), newest.id, { header: 1 }, 'Pasted rows'))
   }
   // Wherever the focus is: with nothing focused a paste is heard by the document alone.
   const heard = useRef(paste)

@@ -1,6 +1,6 @@
 import type { Row } from '@hoja/core/data'
 import fc from 'fast-check'
-import { changesBetween, movedBy, withChanges } from './changes.ts'
+import { changesBetween, inParts, movedBy, withChanges } from './changes.ts'
 
 const row = (name: string): Row => ({ cells: { name, role: '' } })
 
@@ -41,5 +41,31 @@ test('the edits lead from any state to any other, and tell where each row that s
         if (now !== undefined) expect(after[now - 1]).toBe(own)
       })
     }),
+  )
+})
+
+test('edits in parts do what they do together, none larger than it may be; a row in another’s place stays one for one', () => {
+  const splice = fc.record({
+    at: fc.nat(),
+    remove: fc.nat(9),
+    rows: fc.array(fc.string({ maxLength: 2 }), { maxLength: 9 }),
+  })
+  fc.assert(
+    fc.property(fc.array(splice, { maxLength: 5 }), fc.integer({ min: 1, max: 4 }), (wanted, most) => {
+      let state = Array.from({ length: 12 }, (_, i) => row(String(i)))
+      const changes = wanted.map(({ at, remove, rows }) => {
+        const from = at % (state.length + 1)
+        const change = { at: from + 1, remove: Math.min(remove, state.length - from), rows: rows.map(row) }
+        state = withChanges(state, [change])
+        return change
+      })
+      const start = Array.from({ length: 12 }, (_, i) => row(String(i)))
+      const parts = inParts(changes, most)
+      expect(parts.reduce(withChanges, start)).toEqual(state)
+      for (const part of parts) expect(part.reduce((sum, one) => sum + one.rows.length, 0)).toBeLessThanOrEqual(most)
+      const inPlace = changes.every(({ remove, rows }) => remove === rows.length)
+      if (inPlace) for (const { remove, rows } of parts.flat()) expect(remove).toBe(rows.length)
+    }),
+    { numRuns: 400 },
   )
 })

@@ -43,3 +43,27 @@ export function movedBy({ at, remove, rows }: Splice, n: number): number | undef
   if (n < at) return n
   return n >= at + remove ? n + rows.length - remove : undefined
 }
+
+/** Edits in parts of so many rows at most, one after another: together they do the same. */
+export function inParts(changes: readonly Splice[], most: number): Splice[][] {
+  const parts: Splice[][] = []
+  let room = 0
+  for (const { at, remove, rows } of changes) {
+    let [put, taken] = [0, 0]
+    do {
+      if (room === 0) {
+        parts.push([])
+        room = most
+      }
+      const some = rows.slice(put, put + room)
+      const isLast = put + some.length === rows.length
+      const gone = isLast ? remove - taken : Math.min(some.length, remove - taken)
+      parts.at(-1)!.push({ at: at + put, remove: gone, rows: some })
+      put += some.length
+      taken += gone
+      // An edit that puts nothing in takes room as well: there may be many.
+      room -= Math.max(1, some.length)
+    } while (put < rows.length)
+  }
+  return parts
+}

@@ -6,13 +6,15 @@ import { chunk, type FoundRows, SheetWorker } from '../preview/SheetWorker.ts'
 import type { OtherVersion } from '../preview/sheetWork.ts'
 import { type ApiError, api, type SheetDetail } from '../ui/api.ts'
 import { mayHoldUnsaved } from '../ui/unsaved.ts'
-import { changesBetween, movedBy, withChanges } from './changes.ts'
+import { changesBetween, inParts, movedBy, withChanges } from './changes.ts'
 
 /** What was found about the rows, by their index: undefined until a row is checked. */
 export type Found = readonly (Finding[] | undefined)[]
 
 /** Rows up to which the screen is told of every finding as it comes. */
 const shortSheet = 2000
+/** Rows that are sent to the server at once. */
+const sentAtOnce = 2000
 /** States that undo goes back through. */
 const deep = 200
 
@@ -119,7 +121,10 @@ export function useSheet(
       while (latest.current !== stored.current) {
         const target = latest.current
         const changes = changesBetween(stored.current, target)
-        if (changes.length > 0) revision.current = (await api.changeRows(sheet.id, revision.current, changes)).revision
+        for (const part of inParts(changes, sentAtOnce)) {
+          revision.current = (await api.changeRows(sheet.id, revision.current, part)).revision
+          stored.current = withChanges(stored.current, part)
+        }
         stored.current = target
         setSaved('saved')
       }

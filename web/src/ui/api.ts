@@ -285,10 +285,10 @@ export const api = {
       if (revision === sheet.revision) return { ...sheet, rows }
     }
   },
-  importSheet: (file: File, version: number, options: ReadOptions, name: string, signal: AbortSignal) =>
+  importSheet: (file: File, version: number, options: ReadOptions, name: string, signal?: AbortSignal) =>
     ask<Sheet>('/sheets/import', {
       ...upload(file, { version: String(version), options: JSON.stringify(options), name }),
-      signal,
+      ...(signal ? { signal } : {}),
     }),
   lookAtSheet: (file: File, version: number, options: ReadOptions, signal: AbortSignal) =>
     ask<MatchedPreview>('/sheets/import/look', {
@@ -311,8 +311,7 @@ export const api = {
     ask<{ pictures: MediaFile[]; added: string[]; failed: string[] }>(`/sheets/${sheet}/pictures`, upload(file)),
   removePicture: (sheet: number, name: string) =>
     ask<{ pictures: MediaFile[] }>(`/sheets/${sheet}/pictures/${encodeURIComponent(name)}`, send('DELETE')),
-  newSheet: (version: number, name: string, table?: string[][]) =>
-    ask<Sheet>('/sheets', send('POST', { version, name, ...(table ? { table } : {}) })),
+  newSheet: (version: number, name: string) => ask<Sheet>('/sheets', send('POST', { version, name })),
   knownNames: () => ask<{ texts: string[] }>('/sheets/known'),
   setKnown: (id: number, known: boolean) => ask<Sheet>(`/sheets/${id}/known`, send('PUT', { known })),
   readAgain: (sheet: number) => ask<LinkStatus>(`/links/${sheet}/read`, send('POST')),
