@@ -7,6 +7,7 @@ import { type ApiError, api, day, type SheetSummary } from '../ui/api.ts'
 import { Button, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
+import { StarterLinks } from '../ui/StarterLinks.tsx'
 import { FollowDialog } from './FollowDialog.tsx'
 import { ImportSheet, type Source } from './ImportSheet.tsx'
 import { PartsDialog } from './PartsDialog.tsx'
@@ -119,15 +120,7 @@ export function Sheets({
               </Button>
               <span className="flex items-center gap-2 pl-2 text-soft">
                 Starter file:
-                {(['csv', 'xlsx', 'json'] as const).map((kind) => (
-                  <a
-                    key={kind}
-                    className="font-medium text-leaf hover:underline"
-                    href={`/api/versions/${newest.id}/starter.${kind}`}
-                  >
-                    {kind}
-                  </a>
-                ))}
+                <StarterLinks version={newest.id} />
               </span>
             </div>
             <h2 className="mt-7 mb-1 font-semibold">Sheets</h2>

@@ -1,4 +1,5 @@
 import { day, type Version } from '../ui/api.ts'
+import { StarterLinks } from '../ui/StarterLinks.tsx'
 
 /** Every published version, the newest first, with what it can be taken away as. */
 export function Versions({ versions }: { versions: Version[] }) {
@@ -19,16 +20,7 @@ export function Versions({ versions }: { versions: Version[] }) {
             <a className="hover:underline" href={`/api/versions/${version.id}/package`}>
               .hoja
             </a>
-            {(['csv', 'xlsx', 'json'] as const).map((kind) => (
-              <a
-                key={kind}
-                className="hover:underline"
-                href={`/api/versions/${version.id}/starter.${kind}`}
-                title={`A data file with every field, its note and its default, as ${kind}`}
-              >
-                starter {kind}
-              </a>
-            ))}
+            <StarterLinks version={version.id} before="starter " />
           </span>
         </li>
       ))}
