@@ -51,7 +51,13 @@ createRoot(document.getElementById('root')!).render(
       </Suspense>
       <Toaster
         position="bottom-center"
-        toastOptions={{ className: '!rounded-[3px] !font-sans !border-rule !bg-paper !text-ink !shadow-none' }}
+        toastOptions={{
+          className: '!rounded-[3px] !font-sans !border-rule !bg-paper !text-ink !shadow-none',
+          classNames: {
+            actionButton: '!rounded-[3px] !bg-leaf !text-white',
+            cancelButton: '!rounded-[3px] !border !border-rule !bg-white !text-ink',
+          },
+        }}
       />
     </QueryClientProvider>
   </StrictMode>,

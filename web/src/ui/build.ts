@@ -21,6 +21,7 @@ export function tellNewer(): void {
   toast('Hoja was brought up to date meanwhile.', {
     description: 'Reload to go on with the newer one; what is unsaved is saved first.',
     duration: Number.POSITIVE_INFINITY,
+    cancel: { label: 'Later', onClick: () => {} },
     action: {
       label: 'Reload',
       onClick: (event) => {
