@@ -87,7 +87,8 @@ const sendPackage = (
         response
           .attachment(name)
           .type('application/zip')
-          .sendFile(file, { dotfiles: 'allow' }, (error) => (error ? fail(error) : done())),
+          // Whoever went away in the middle has no need to be told.
+          .sendFile(file, { dotfiles: 'allow' }, (error) => (error && !response.headersSent ? fail(error) : done())),
       ),
   )
 

@@ -17,9 +17,10 @@ export class Assets {
     private readonly files: FileStore,
   ) {}
 
-  /** Writes down a file that lies in the store; what a job found it to be is what it is. */
+  /** Writes down a file that lies in the store; what a job found it to be is what it is. @throws Refusal when it does not */
   record(asset: Asset): void {
     const { sha256, kind, name, size, ...info } = asset
+    this.files.there(sha256)
     this.write(sha256, kind, name, size, { kind, ...info })
   }
 

@@ -1,3 +1,4 @@
+import { renameSync, rmSync } from 'node:fs'
 import { readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { setImmediate } from 'node:timers/promises'
@@ -66,14 +67,17 @@ export class Tidy {
 
   /** One round. */
   round(): Promise<void> {
-    this.working = this.working.then(async () => {
-      while (!this.stopped && this.store.sheets.clear()) await setImmediate()
-      // What versions carry has to be known before anything is taken to be unused.
-      for (const step of [this.lookAtVersions, this.assets, this.strayFiles, this.halfWritten, this.finished]) {
-        if (this.stopped) return
-        await step.call(this)
-      }
-    })
+    // One that failed is no reason not to try again.
+    this.working = this.working
+      .catch(() => {})
+      .then(async () => {
+        while (!this.stopped && this.store.sheets.clear()) await setImmediate()
+        // What versions carry has to be known before anything is taken to be unused.
+        for (const step of [this.lookAtVersions, this.assets, this.strayFiles, this.halfWritten, this.finished]) {
+          if (this.stopped) return
+          await step.call(this)
+        }
+      })
     return this.working
   }
 
@@ -138,8 +142,9 @@ export class Tidy {
       if (used.has(sha256)) {
         if (unused !== null) mark.run(null, sha256)
       } else if (unused === '' || (kind !== 'font' && unused !== null && now - Date.parse(unused) > grace * 1000)) {
-        // Written down as gone first: a file that nobody knows is a stray, one that is missing would be a loss.
-        if (forget.run(sha256).changes > 0) await rm(this.store.files.path(sha256), { force: true })
+        // Both at once: somebody may be bringing the same file right now, and must find either both or neither.
+        if (forget.run(sha256).changes > 0) rmSync(this.store.files.path(sha256), { force: true })
+        await setImmediate()
       } else if (unused === null && kind !== 'font') mark.run(new Date(now).toISOString(), sha256)
     }
   }
@@ -153,7 +158,8 @@ export class Tidy {
         if (this.stopped) return
         if (isKnown.get(name)) continue
         const path = join(folder, shelf, name)
-        if ((await isOlder(path, unwritten)) || (await isFromBefore(path))) await rm(path, { force: true })
+        const isStray = (await isOlder(path, unwritten)) || (await isFromBefore(path))
+        if (isStray && !this.stopped && !isKnown.get(name)) rmSync(path, { force: true })
       }
   }
 
@@ -174,8 +180,11 @@ export class Tidy {
     for (const shelf of await names(root))
       for (const key of await names(join(root, shelf))) {
         if (this.stopped || isBusy.get()) return
-        if (!key.endsWith('.part') && !isUsed.get(key))
-          await rm(join(root, shelf, key), { recursive: true, force: true })
+        if (key.endsWith('.part') || isUsed.get(key)) continue
+        const folder = join(root, shelf, key)
+        // Away in one step: whoever looks for it meanwhile finds all of it or none.
+        renameSync(folder, `${folder}.part`)
+        await rm(`${folder}.part`, { recursive: true, force: true })
       }
   }
 }
