@@ -65,8 +65,11 @@ function record<T extends yup.ObjectShape>(shape: T) {
   })
 }
 
+/** Whether a value is an object with such a key: what a document holds in a place may be anything. */
+const holds = (value: unknown, key: string): boolean => typeof value === 'object' && value !== null && key in value
+
 const target = yup.lazy((value) =>
-  value && typeof value === 'object' && 'region' in value
+  holds(value, 'region')
     ? record({ region: oneOf('frame', 'action', 'title', 'group') }).required()
     : record({ parts: yup.array(id()).min(1).max(200).required() }).required(),
 )
@@ -94,7 +97,7 @@ export const axis = record({
     .test(
       'two-edges',
       '${path} ties the same edge twice',
-      (ties) => !ties || ties.length < 2 || ties[0]!.edge !== ties[1]!.edge,
+      (ties) => !ties || ties.length < 2 || ties[0]?.edge !== ties[1]?.edge,
     ),
   size,
   place: number(),
@@ -109,12 +112,12 @@ const room = yup.lazy((value: { kind?: string } | undefined) => {
 })
 const ease = yup.lazy((value) => {
   if (typeof value === 'string') return oneOf('linear')
-  if (value && 'steps' in value)
+  if (holds(value, 'steps'))
     return record({
       steps: yup.number().strict().integer().min(1).max(1000).required(),
       jump: oneOf('start', 'end', 'none', 'both'),
     })
-  if (value && 'points' in value)
+  if (holds(value, 'points'))
     return record({
       points: yup
         .array(yup.array(number(-10, 10)).length(2).required())

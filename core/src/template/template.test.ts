@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { Ajv2020 } from 'ajv/dist/2020.js'
 import fc from 'fast-check'
+import { Refusal } from '../refusal/index.ts'
 import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
 import { speaker, templateOf } from '../testing/speaker.ts'
 import {
@@ -24,6 +25,7 @@ const demoTemplates = readdirSync(demoFolder).map(
   (name) => JSON.parse(readFileSync(new URL(`${name}/template.json`, demoFolder), 'utf8')) as Template,
 )
 
+type Json = Record<string, unknown>
 const plain = (template: Template) => JSON.parse(JSON.stringify(template))
 
 test('the published JSON Schema is the one the registry gives; demo and new templates hold to it (ajv, JSON Schema 2020-12)', () => {
@@ -60,6 +62,42 @@ test('both schemas refuse the same broken documents', () => {
     expect(validate(document)).toBe(false)
     expect(() => readTemplate(document)).toThrow(/^template\.json is not right: .+\.$/)
   }
+})
+
+/** Every place of a document, as the keys that lead there. */
+function placesOf(value: unknown, path: string[] = []): string[][] {
+  if (typeof value !== 'object' || value === null) return [path]
+  return [path, ...Object.entries(value).flatMap(([key, one]) => placesOf(one, [...path, key]))]
+}
+
+test('whatever stands in whatever place, a document is read or refused in a sentence, and nothing else', () => {
+  const rich = templateOf(partKinds.map((kind) => newPart(kind, kind, kind)))
+  const documents: Json[] = [speaker, rich, { ...speaker, levels: { overflow: 'look' } }].map(plain)
+  const strange = [-1, '', 'x', true, null, [], {}, [null], [[-1]], { kind: 7 }, { keys: 3 }]
+  let read = 0
+  let refused = 0
+  for (const document of documents)
+    for (const [place, path] of placesOf(document).slice(1).entries()) {
+      // All of them take minutes: this validator takes 20 ms for a document.
+      if (place % 5 > 0) continue
+      const holder = path.slice(0, -1).reduce((at, key) => at[key] as Json, document)
+      const last = path.at(-1)!
+      const was = holder[last]
+      for (const value of [strange[place % strange.length], strange[(place + 3) % strange.length]]) {
+        holder[last] = value
+        try {
+          readTemplate(document)
+          read++
+        } catch (error) {
+          if (!(error instanceof Refusal)) throw new Error(`${path.join('.')} = ${JSON.stringify(value)}: ${error}`)
+          expect(error.message).toMatch(/[.?]$/)
+          refused++
+        }
+      }
+      holder[last] = was
+    }
+  expect(read).toBeGreaterThan(10)
+  expect(refused).toBeGreaterThan(100)
 })
 
 test('what a document names must be there', () => {
