@@ -215,7 +215,7 @@ test('checks that weigh something else are told when versions are compared, and 
     'The check "Straight quotation marks" weighs stop instead of look',
   ])
   expect(differenceOf(after, after)).toEqual([])
-  expect(() => readTemplate({ ...after, levels: { spelling: 'stop' } })).toThrow('no check "spelling"')
+  expect(() => readTemplate({ ...after, levels: { spelling: 'stop' } })).toThrow('levels has no "spelling"')
   expect(() => readTemplate({ ...after, levels: { quotes: 'loud' } })).toThrow('levels')
   expect(readTemplate(JSON.parse(JSON.stringify(after))).levels).toEqual({ quotes: 'stop', reading: 'off' })
 })

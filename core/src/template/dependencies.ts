@@ -1,3 +1,4 @@
+import { targetsOf } from './naming.ts'
 import type { Axis, AxisName, Part, PartId, Target, Template } from './types.ts'
 
 /**
@@ -120,8 +121,7 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
         list.push(nodeOf(o.parent[i]!, a))
       } else spaces(mine, -1)
     }
-    for (const tie of axis.ties) look(tie.to)
-    if (axis.size.kind === 'share') look(axis.size.of)
+    for (const target of targetsOf(axis)) look(target)
     if (a === 0 && part.room?.kind === 'limit') look(part.room.to)
     if (a === 1 && part.kind === 'text' && !isTurned(part)) list.push(i * 2)
     if (part.kind === 'group' && axis.size.kind === 'content')

@@ -1,8 +1,12 @@
 import { type Draft, produce } from 'immer'
-import { demand } from '../refusal/index.ts'
+import { demand, Refusal } from '../refusal/index.ts'
+import { faultIn } from '../schema/index.ts'
+import { described } from './description.ts'
 import { checkMeaning } from './meaning.ts'
+import { withoutNaming } from './naming.ts'
+import { refusalOf } from './reading.ts'
 import { checkReferences, checkRings } from './references.ts'
-import { refuseValue } from './schema.ts'
+import { refuseValue } from './refusing.ts'
 import { shownText } from './shown.ts'
 import type {
   Axis,
@@ -59,19 +63,78 @@ export type Change =
   | { kind: 'levels'; levels: NonNullable<Template['levels']> }
   | { kind: 'several'; changes: Change[] }
 
-/** @throws Refusal when the change cannot be: a part that is gone, a value out of range, a ring of ties. */
+/**
+ * @throws Refusal when the change cannot be: a part that is gone, a value out of range, a ring of ties, whatever the server
+ * would refuse. Only what the change touched is looked at for its shape.
+ */
 export function edit(template: Template, change: Change): Template {
-  const next = produce(template, (draft) => apply(draft, change))
+  const next = applied(template, change)
+  const fault = faultIn(described.document, next, template)
+  if (fault) throw new Refusal('edit.shape', refusalOf(next, fault, 'That cannot be: '))
   checkReferences(next)
   checkRings(next)
   checkMeaning(next)
   return next
 }
 
-function apply(template: Draft<Template>, change: Change): void {
+/** A change that touches one place of the document. */
+type Simple = Exclude<Change, { kind: 'several' | 'removePart' | 'removeField' }>
+
+/** The change made, whatever comes of it. */
+function applied(template: Template, change: Change): Template {
+  switch (change.kind) {
+    case 'several':
+      return severalApplied(template, change.changes)
+    case 'removePart':
+      return withoutParts(template, [change.part])
+    case 'removeField':
+      return withoutField(template, change.field)
+    default:
+      return produce(template, (draft) => apply(draft, change))
+  }
+}
+
+/** One after another; parts that are removed in a row go in one step, since each has to be looked for everywhere. */
+function severalApplied(template: Template, changes: readonly Change[]): Template {
+  let next = template
+  for (let i = 0; i < changes.length; ) {
+    const ids: PartId[] = []
+    for (let one = changes[i]; one?.kind === 'removePart'; one = changes[++i]) ids.push(one.part)
+    next = ids.length > 0 ? withoutParts(next, ids) : applied(next, changes[i++]!)
+  }
+  return next
+}
+
+const gone = (id: string) => `There is no part "${id}" any more; undo, or choose another.`
+
+/** Without some parts and, with them, every tie, matte, ride and field target that named them. */
+function withoutParts(template: Template, ids: readonly PartId[]): Template {
+  const removed = new Set<PartId>()
+  for (const id of ids) {
+    const part = findPart(template, id)
+    demand(part && !removed.has(id), 'edit.part', gone(id))
+    for (const inner of allParts([part])) removed.add(inner.id)
+  }
+  const left = (parts: readonly Part[]): Part[] =>
+    parts
+      .filter((part) => !removed.has(part.id))
+      .map((part) =>
+        part.parts?.some((inner) => allParts([inner]).some(({ id }) => removed.has(id)))
+          ? ({ ...part, parts: left(part.parts) } as Part)
+          : part,
+      )
+  return withoutNaming({ ...template, parts: left(template.parts) }, removed)
+}
+
+/** What is no change that Hoja knows, whoever sent it. */
+function refuseUnknown(change: never): never {
+  throw new Refusal('edit.kind', `There is no change "${(change as { kind: unknown }).kind}"; undo, or try another.`)
+}
+
+function apply(template: Draft<Template>, change: Simple): void {
   const partOf = (id: PartId): Draft<Part> => {
     const part = findPart(template as Template, id)
-    demand(part, 'edit.part', `There is no part "${id}" any more; undo, or choose another.`)
+    demand(part, 'edit.part', gone(id))
     return part as Draft<Part>
   }
   switch (change.kind) {
@@ -92,12 +155,9 @@ function apply(template: Draft<Template>, change: Change): void {
       list.splice(change.index ?? list.length, 0, change.part as Draft<Part>)
       return
     }
-    case 'removePart':
-      removePart(template, change.part)
-      return
     case 'reorder': {
       const from = placeOf(template.parts as Part[], change.part)
-      demand(from, 'edit.part', `There is no part "${change.part}" any more; undo, or choose another.`)
+      demand(from, 'edit.part', gone(change.part))
       const [part] = from.list.splice(from.index, 1)
       const into = change.into ? partOf(change.into).parts : template.parts
       demand(into, 'edit.group', `"${change.into}" is not a group and cannot hold parts.`)
@@ -106,7 +166,7 @@ function apply(template: Draft<Template>, change: Change): void {
     }
     case 'replacePart': {
       const place = placeOf(template.parts as Part[], change.part.id)
-      demand(place, 'edit.part', `There is no part "${change.part.id}" any more; undo, or choose another.`)
+      demand(place, 'edit.part', gone(change.part.id))
       place.list[place.index] = change.part
       return
     }
@@ -161,9 +221,6 @@ function apply(template: Draft<Template>, change: Change): void {
       } else template.fields.splice(change.index ?? template.fields.length, 0, change.field)
       return
     }
-    case 'removeField':
-      removeField(template, change.field)
-      return
     case 'orderFields':
       template.fields.sort((a, b) => change.ids.indexOf(a.id) - change.ids.indexOf(b.id))
       return
@@ -171,52 +228,51 @@ function apply(template: Draft<Template>, change: Change): void {
       template.fonts = change.fonts
       template.fallbacks = change.fallbacks
       return
-    case 'several':
-      for (const one of change.changes) apply(template, one)
+    case 'frame':
+      template.frame = change.frame
+      return
+    case 'spans':
+      template.spans = change.spans
+      return
+    case 'palette':
+      template.palette = change.palette
+      return
+    case 'guides':
+      template.guides = change.guides
+      return
+    case 'sections':
+      template.sections = change.sections
+      return
+    case 'comments':
+      template.comments = change.comments
+      return
+    case 'tags':
+      template.tags = change.tags
+      return
+    case 'sounds':
+      template.sounds = change.sounds
+      return
+    case 'proofs':
+      template.proofs = change.proofs
+      return
+    case 'poster':
+      template.poster = change.poster
+      return
+    case 'media':
+      template.media = change.media
+      return
+    case 'levels':
+      template.levels = change.levels
       return
     default:
-      // The remaining changes replace one top-level value of the same name.
-      Object.assign(template, { [change.kind]: (change as unknown as Record<string, unknown>)[change.kind] })
+      refuseUnknown(change)
   }
 }
 
-/** Removes a part and, with it, every tie, matte, ride and field target that named it. */
-function removePart(template: Draft<Template>, id: PartId): void {
-  const place = placeOf(template.parts as Part[], id)
-  demand(place, 'edit.part', `There is no part "${id}" any more; undo, or choose another.`)
-  const gone = new Set(allParts([place.list[place.index]!]).map((p) => p.id))
-  place.list.splice(place.index, 1)
-  for (const part of allParts(template.parts as Part[]) as Draft<Part>[]) {
-    for (const axis of [part.x, part.y]) {
-      for (const tie of axis.ties) if ('parts' in tie.to) tie.to.parts = tie.to.parts.filter((p) => !gone.has(p))
-      axis.ties = axis.ties.filter((tie) => !('parts' in tie.to) || tie.to.parts.length > 0)
-      if (axis.size.kind === 'share' && 'parts' in axis.size.of && axis.size.of.parts.some((p) => gone.has(p)))
-        axis.size = { kind: 'fixed', value: 100 }
-    }
-    if (part.room?.kind === 'limit' && 'parts' in part.room.to && part.room.to.parts.some((p) => gone.has(p)))
-      part.room = { kind: 'free' }
-    if (part.matte && gone.has(part.matte.part)) delete part.matte
-    if (part.motion.ride && gone.has(part.motion.ride)) delete part.motion.ride
-    if (part.kind === 'text' && part.look.along && gone.has(part.look.along)) delete part.look.along
-  }
-  for (const field of template.fields) {
-    field.targets = field.targets.filter((t) => !gone.has(t.part))
-    for (const option of field.options ?? [])
-      option.sets = option.sets.filter(({ part, value }) => !gone.has(part) && !namesOne(value, gone))
-  }
-}
+/** Without a field; the texts in which it stood keep its default as their own words. */
+const withoutField = (whole: Template, id: string): Template => produce(whole, (template) => takeField(template, id))
 
-/** Whether an axis that an option sets is tied to one of the parts. */
-function namesOne(value: unknown, parts: Set<PartId>): boolean {
-  const { ties = [], size } = (value ?? {}) as Partial<Axis>
-  const targets = Array.isArray(ties)
-    ? [...ties.map((tie) => tie.to), ...(size?.kind === 'share' ? [size.of] : [])]
-    : []
-  return targets.some((to) => 'parts' in to && to.parts.some((part) => parts.has(part)))
-}
-
-/** Removes a field; the texts in which it stood keep its default as their own words. */
-function removeField(template: Draft<Template>, id: string): void {
+function takeField(template: Draft<Template>, id: string): void {
   const field = template.fields.find((f) => f.id === id)
   for (const part of allParts(template.parts as Part[]))
     if (part.kind === 'text')

@@ -194,7 +194,7 @@ test('an option that ties parts in a ring, or sets what cannot be, is refused', 
     'the part "gone", which is not there',
   )
   expect(() => sided([{ part: 'name', property: 'size', value: 'big' }])).toThrow(
-    'The option "right" of the field "Side"',
+    'Field "Side" (side), option "Right" (right): sets.2.value must be a number from 1 to 2000 (px)',
   )
   expect(() => sided([{ part: 'name', property: 'x', value: axis([tie('start', to('gone'), 'end')]) }])).toThrow(
     'a tie of "name" to "gone"',

@@ -1,7 +1,9 @@
 import { Refusal } from '../refusal/index.ts'
-import { isWords } from './meant.ts'
-import type { Field, Key, Part, SpanName, Spans, Target, Template } from './types.ts'
-import type { FieldType } from './values.ts'
+import type { Found } from '../schema/index.ts'
+import { isLanguage } from './language.ts'
+import { namedByField, namedByPart, targetsOf } from './naming.ts'
+import { refusePattern } from './shown.ts'
+import type { Field, Key, Part, SpanName, Spans, Template } from './types.ts'
 import { allParts } from './walk.ts'
 
 const spanNames: Record<SpanName, string> = { in: 'In', hold: 'Hold', out: 'Out' }
@@ -31,35 +33,33 @@ export function checkMeaning(template: Template): void {
   const byId = new Map(parts.map((part) => [part.id, part]))
   for (const part of parts) checkPart(part, template.spans, palette, byId)
   for (const field of template.fields) checkField(field, palette)
+  checkLanguage('The template', template.language)
 }
 
 function refuse(message: string): never {
   throw new Refusal('template.meaning', message)
 }
 
-/** The first colour of a palette entry that is not there, however deep, and the key it stands under. */
-function strangeColour(value: unknown, palette: ReadonlySet<string>, key = ''): [string, string] | undefined {
-  if (typeof value === 'string')
-    return value.startsWith('palette:') && !palette.has(value.slice(8)) ? [key, value] : undefined
-  if (typeof value !== 'object' || value === null) return undefined
-  for (const name of Object.keys(value)) {
-    if (isWords(name)) continue
-    const found = strangeColour((value as Record<string, unknown>)[name], palette, /^\d+$/.test(name) ? key : name)
-    if (found) return found
-  }
-  return undefined
+/** The first colour among what something names that is no entry of the palette, and the key it stands under. */
+function strangeColour(
+  found: readonly Found[],
+  palette: ReadonlySet<string>,
+): [key: string, colour: string] | undefined {
+  const strange = found.find(({ to, id }) => to === 'colour' && !palette.has(id))
+  return strange && [String(strange.path.filter((key) => typeof key === 'string').at(-1)), `palette:${strange.id}`]
 }
 
 function checkPart(part: Part, spans: Spans, palette: ReadonlySet<string>, parts: ReadonlyMap<string, Part>): void {
-  const colour = strangeColour(part.look, palette) ?? strangeColour(part.motion.tracks.colour, palette)
+  const colour = strangeColour(namedByPart(part), palette)
   if (colour)
     refuse(
       `Part ${partWords(part)} has ${colour[1]} as its ${colour[0]}, which is not in the palette; use ${[...palette].map((id) => `palette:${id}`).join(', ') || '#rrggbb'}${colour[0] === 'fill' ? ', or null for no fill' : ''}.`,
     )
   checkMatte(part, parts)
+  if (part.kind === 'text') checkLanguage(`Part ${partWords(part)}`, part.look.language)
   if (part.parts) {
     const held = new Set(allParts(part.parts).map(({ id }) => id))
-    for (const target of targetsOf(part))
+    for (const target of [...targetsOf(part.x), ...targetsOf(part.y)])
       for (const id of 'parts' in target ? target.parts : [])
         if (held.has(id))
           refuse(
@@ -70,12 +70,6 @@ function checkPart(part: Part, spans: Spans, palette: ReadonlySet<string>, parts
   for (const set of [tracks, units?.tracks ?? {}])
     for (const [channel, track] of Object.entries(set)) if (track) checkKeys(part, channel, track.keys, spans)
 }
-
-const targetsOf = (part: Part): Target[] =>
-  [part.x, part.y].flatMap(({ ties, size }) => [
-    ...ties.map(({ to }) => to),
-    ...(size.kind === 'share' ? [size.of] : []),
-  ])
 
 function checkMatte(part: Part, parts: ReadonlyMap<string, Part>): void {
   if (!part.matte) return
@@ -113,37 +107,27 @@ function checkKeys(part: Part, channel: string, keys: readonly Key[], spans: Spa
   })
 }
 
-const isList = (of: string) => (value: unknown) => Array.isArray(value) && value.every((one) => typeof one === of)
-const isOf = (of: string) => (value: unknown) => typeof value === of
-const isObject = (value: unknown) => typeof value === 'object' && value !== null && !Array.isArray(value)
-
-/** What a default of each kind of field is written as. */
-const kinds: Record<FieldType, [test: (value: unknown) => boolean, words: string]> = {
-  text: [isOf('string'), 'a text, in quotation marks'],
-  number: [isOf('number'), 'a number'],
-  moment: [isOf('string'), 'a date as "2026-11-26" or "2026-11-26T18:30"'],
-  texts: [isList('string'), 'a list of texts'],
-  numbers: [isList('number'), 'a list of numbers'],
-  switch: [isOf('boolean'), 'true or false'],
-  colour: [isOf('string'), 'a colour as "#rrggbb" or "palette:ID"'],
-  picture: [(value) => typeof value === 'string' || isObject(value), "a picture's name, or an object with it"],
-  choice: [isOf('string'), 'the value of one of its options'],
-  style: [isObject, 'an object with font and size'],
-  shift: [isObject, 'an object with x and y'],
-  language: [isOf('string'), 'a BCP 47 tag, as "en"'],
-}
+/** Bounds of a field that run from the higher to the lower. */
+const backwards = (range: readonly [number, number] | undefined): boolean => range !== undefined && range[0] > range[1]
 
 function checkField(field: Field, palette: ReadonlySet<string>): void {
-  const [isRight, words] = kinds[field.type]
-  if (!isRight(field.default))
-    refuse(
-      `The default of the field "${field.name}" (${field.key}) is ${JSON.stringify(field.default)}; that of a ${field.type} is ${words}.`,
-    )
-  const colour =
-    (field.type === 'colour' ? strangeColour(field.default, palette, 'default') : undefined) ??
-    strangeColour(field.options, palette)
+  const told = `The field "${field.name}" (${field.key})`
+  const colour = strangeColour(namedByField(field), palette)
   if (colour)
     refuse(
-      `The field "${field.name}" (${field.key}) names ${colour[1]}, which is not in the palette; use ${[...palette].map((id) => `palette:${id}`).join(', ') || '#rrggbb'}.`,
+      `${told} names ${colour[1]}, which is not in the palette; use ${[...palette].map((id) => `palette:${id}`).join(', ') || '#rrggbb'}.`,
     )
+  const { picture, sizes, reach, pattern, language, options = [] } = field
+  if ([picture?.zoom, sizes, reach?.x, reach?.y].some(backwards))
+    refuse(`${told} has bounds that run from the higher to the lower; write the lower first.`)
+  const wrong = pattern === undefined ? undefined : refusePattern(pattern)
+  if (wrong) refuse(`${told} has a pattern that can't be: ${wrong}.`)
+  checkLanguage(told, language)
+  for (const { sets } of options)
+    for (const { property, value } of sets) if (property === 'language') checkLanguage(told, value as string)
+}
+
+function checkLanguage(told: string, language: string | undefined): void {
+  if (language && !isLanguage(language))
+    refuse(`${told} has the language "${language}", which is none; write a BCP 47 tag, as en, pt-BR or sr-Latn.`)
 }

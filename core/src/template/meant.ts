@@ -1,3 +1,5 @@
+import { type Schema, withReferences } from '../schema/index.ts'
+import { described } from './description.ts'
 import { withinSpans } from './keys.ts'
 import type { Motion, Spans } from './types.ts'
 
@@ -30,24 +32,16 @@ export function meant(document: Json): Json {
     ...document,
     ...(Array.isArray(document.palette) ? { palette: colours } : {}),
     ...(isObject(spans.hold) ? { spans: { ...spans, hold: frozen } } : {}),
-    ...(Array.isArray(document.fields) ? { fields: fields.map((field) => painted(field, palette)) } : {}),
+    ...(Array.isArray(document.fields)
+      ? { fields: fields.map((field) => painted(described.field, field, palette)) }
+      : {}),
     ...(Array.isArray(document.parts) ? { parts: document.parts.map((part) => meantPart(part, palette, spans)) } : {}),
   }
 }
 
 /** With every colour of a palette entry that is not there as it was drawn: black. */
-function painted(value: unknown, palette: ReadonlySet<unknown>): unknown {
-  if (typeof value === 'string') return value.startsWith('palette:') && !palette.has(value.slice(8)) ? '#000000' : value
-  if (Array.isArray(value)) return value.map((one) => painted(one, palette))
-  if (!isObject(value)) return value
-  return Object.fromEntries(
-    Object.entries(value).map(([key, one]) => [key, isWords(key) ? one : painted(one, palette)]),
-  )
-}
-
-/** What people wrote is no colour, whatever it begins with. */
-export const isWords = (key: string): boolean =>
-  ['text', 'name', 'note', 'placeholder', 'between'].includes(key) || key.startsWith('x-')
+const painted = (schema: Schema, value: unknown, palette: ReadonlySet<unknown>): unknown =>
+  withReferences(schema, value, (to, id) => (to === 'colour' && !palette.has(id) ? undefined : id))
 
 /** Ids of everything a group holds. */
 function heldBy(part: Json): unknown[] {
@@ -56,7 +50,7 @@ function heldBy(part: Json): unknown[] {
 
 function meantPart(value: unknown, palette: ReadonlySet<unknown>, spans: Json): unknown {
   if (!isObject(value)) return value
-  const part = painted({ ...value, parts: undefined }, palette) as Json
+  const part = { ...(painted(described.part, { ...value, parts: undefined }, palette) as Json) }
   if (!('parts' in value)) delete part.parts
   if (isObject(part.matte) && part.matte.part === part.id) delete part.matte
   const held = new Set(heldBy(value))

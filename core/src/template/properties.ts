@@ -35,6 +35,8 @@ export interface Property<T extends PropertyType = PropertyType> {
   unit?: 'px' | 'px/s' | 'degrees' | 'share' | 'em/1000' | 'lines'
   min?: number
   max?: number
+  /** By which a hand changes it. */
+  step?: number
   options?: readonly string[]
   /** No field may drive it: the order in which ties are solved, or what is painted at all, hangs on it. */
   locked?: true

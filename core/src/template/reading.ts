@@ -1,10 +1,10 @@
-import { ValidationError } from 'yup'
 import { Refusal } from '../refusal/index.ts'
+import { type Fault, faultIn } from '../schema/index.ts'
+import { document } from './description.ts'
 import { checkMeaning, partWords } from './meaning.ts'
 import { currentSchema, migrate } from './migrations.ts'
 import { checkReferences, checkRings } from './references.ts'
-import { document, refuseInherited } from './schema.ts'
-import type { Part, Template } from './types.ts'
+import type { Template } from './types.ts'
 
 type Json = Record<string, unknown>
 
@@ -16,11 +16,10 @@ type Json = Record<string, unknown>
 export function readTemplate(value: unknown): Template {
   let migrated = migrate(value)
   const isOlder = (value as Json).schema !== currentSchema
-  for (let error = shapeError(migrated); error; error = shapeError(migrated)) {
-    const { unknown } = (error.params ?? {}) as { unknown?: string }
+  for (let fault = faultIn(document, migrated); fault; fault = faultIn(document, migrated)) {
     // Older documents could hold anything; what nobody reads stays as somebody's own.
-    if (!isOlder || unknown === undefined) throw new Refusal('template.shape', refusalOf(migrated, error))
-    migrated = ownedAt(migrated, segmentsOf(error.path ?? ''), unknown) as Json
+    if (!isOlder || fault.unknown === undefined) throw new Refusal('template.shape', refusalOf(migrated, fault))
+    migrated = ownedAt(migrated, fault.path.map(String), fault.unknown) as Json
   }
   const template = migrated as unknown as Template
   checkReferences(template)
@@ -28,19 +27,6 @@ export function readTemplate(value: unknown): Template {
   checkMeaning(template)
   return template
 }
-
-function shapeError(value: Json): ValidationError | undefined {
-  try {
-    refuseInherited(value)
-    document.validateSync(value, { abortEarly: true })
-    return undefined
-  } catch (error) {
-    if (error instanceof ValidationError) return error
-    throw error
-  }
-}
-
-const segmentsOf = (path: string): string[] => path.split(/[.[\]]+/).filter((segment) => segment !== '')
 
 /** A document with one key, at a place, kept as somebody's own. */
 function ownedAt(value: unknown, [head, ...rest]: string[], key: string): unknown {
@@ -63,28 +49,26 @@ const named: Record<string, string> = {
   options: 'option',
 }
 
-/** The place of an error, the innermost part or field told by its name and id, not by its number. */
-function refusalOf(root: Json, { path = '', message }: ValidationError): string {
-  const segments = segmentsOf(path)
+/** The place of a fault, the innermost part or field told by its name and id, not by its number. */
+export function refusalOf(root: unknown, { path, says }: Fault, start = 'template.json is not right: '): string {
   let at: unknown = root
   let words = ''
   let after: string[] = []
-  segments.forEach((segment, i) => {
-    at = (at as Json | undefined)?.[segment]
-    const what = /^\d+$/.test(segment) ? named[segments[i - 1]!] : undefined
-    const { name, id, key, value } = (at ?? {}) as Json
-    const short = id ?? key ?? value
+  path.forEach((key, i) => {
+    at = (at as Json | undefined)?.[key]
+    const what = typeof key === 'number' ? named[path[i - 1]!] : undefined
+    const { name, id, key: column, value } = (at ?? {}) as Json
+    const short = id ?? column ?? value
     if (!what || typeof short !== 'string') {
-      after.push(segment)
+      after.push(String(key))
       return
     }
-    const own = `${what} ${typeof name === 'string' ? partWords({ name, id: short } as Part) : `"${short}"`}`
+    const own = `${what} ${typeof name === 'string' ? partWords({ name, id: short }) : `"${short}"`}`
     // A part inside a group is told by itself; an option belongs to its field.
     words = what === 'option' ? `${words}, ${own}` : own
     after = []
   })
   const inner = after.filter((segment) => named[segment] === undefined || segment !== after.at(-1)).join('.')
   const place = [words, inner || after.join('.')].filter((word) => word !== '').join(': ') || 'The document'
-  const rest = path === '' ? message.replace(/^this/, '') : message.replaceAll(path, '')
-  return `template.json is not right: ${`${place} ${rest.trim()}.`.replace(/\?\.$/, '?')}`
+  return `${start}${`${place} ${says}.`.replace(/\?\.$/, '?')}`
 }

@@ -72,14 +72,12 @@ function placesOf(value: unknown, path: string[] = []): string[][] {
 
 test('whatever stands in whatever place, a document is read or refused in a sentence, and nothing else', () => {
   const rich = templateOf(partKinds.map((kind) => newPart(kind, kind, kind)))
-  const documents: Json[] = [speaker, rich, { ...speaker, levels: { overflow: 'look' } }].map(plain)
+  const documents: Json[] = [speaker, rich, { ...speaker, levels: { overflow: 'look' as const } }].map(plain)
   const strange = [-1, '', 'x', true, null, [], {}, [null], [[-1]], { kind: 7 }, { keys: 3 }]
   let read = 0
   let refused = 0
   for (const document of documents)
     for (const [place, path] of placesOf(document).slice(1).entries()) {
-      // All of them take minutes: this validator takes 20 ms for a document.
-      if (place % 5 > 0) continue
       const holder = path.slice(0, -1).reduce((at, key) => at[key] as Json, document)
       const last = path.at(-1)!
       const was = holder[last]
@@ -96,8 +94,8 @@ test('whatever stands in whatever place, a document is read or refused in a sent
       }
       holder[last] = was
     }
-  expect(read).toBeGreaterThan(10)
-  expect(refused).toBeGreaterThan(100)
+  expect(read).toBeGreaterThan(100)
+  expect(refused).toBeGreaterThan(1000)
 })
 
 test('what a document names must be there', () => {
@@ -114,7 +112,7 @@ test('what a document names must be there', () => {
   expect(spoil((t) => Object.assign(t.fields[2]!.targets[0]!, { part: 'gone' }))).toThrow(
     'drives the part "gone", which is not there',
   )
-  expect(spoil((t) => Object.assign(t.fields[2]!, { type: 'number' }))).toThrow('cannot drive "picture"')
+  expect(spoil((t) => Object.assign(t.fields[2]!, { type: 'number', default: 1 }))).toThrow('cannot drive "picture"')
   expect(spoil((t) => Object.assign(t.parts[1]!.x.ties[0]!, { to: { parts: ['plate'] } }))).toThrow('in a ring: ')
   expect(spoil((t) => t.fallbacks.push('none'))).toThrow('fallback font "none"')
   expect(spoil((t) => t.fields.splice(0, 1))).toThrow('shows the field "name", which is not there')
@@ -177,7 +175,7 @@ test('newer documents are refused, documents without a schema too', () => {
 test('every property of the registry has a default that may stand in it', () => {
   for (const kind of partKinds)
     for (const [key, property] of propertiesOf(kind)) expect(refuseValue(kind, key, property.default)).toBeUndefined()
-  expect(refuseValue('box', 'opacity', 2)).toContain('Opacity must be less than or equal to 1')
+  expect(refuseValue('box', 'opacity', 2)).toContain('Opacity must be a number from 0 to 1')
   expect(refuseValue('box', 'content', [])).toBe('a box has no content')
 })
 

@@ -1,0 +1,573 @@
+import { limits } from '../limits/index.ts'
+import {
+  type About,
+  bool,
+  either,
+  type Infer,
+  type InferMembers,
+  list,
+  map,
+  named,
+  number,
+  oneOf,
+  optional,
+  type RecordNode,
+  type Reference,
+  record,
+  type Schema,
+  type Typed,
+  text,
+  tuple,
+  variant,
+  whole,
+} from '../schema/index.ts'
+import { type CheckLevel, checkKinds } from './levels.ts'
+import { type Meaning, meanings, propertyMeanings } from './meanings.ts'
+import {
+  type Look,
+  type PartKind,
+  type Property,
+  type PropertyKey,
+  type PropertyType,
+  partKinds,
+  propertiesOf,
+  type ValueTypes,
+} from './properties.ts'
+import type { Axis, Field, Part, Target } from './types.ts'
+import type { FieldType, FieldValue } from './values.ts'
+
+/**
+ * The one description of the template document. The validator, the JSON Schema, the visitor of references and the limits
+ * of every control are derived from it; `description.types.ts` proves that the types of `types.ts` are its own.
+ */
+
+/** What each key means and how it is written, as the JSON Schema says it. */
+const about = (told: Readonly<Record<string, Meaning>>): { about: About } => ({
+  about: Object.fromEntries(
+    Object.entries(told).map(([key, { means, example }]) => [key, { description: means, examples: [example] }]),
+  ),
+})
+
+/** The furthest that anything is drawn from where it belongs, px. */
+const far = 100_000
+const px = (least = -far, most = far) => number(least, most, { unit: 'px' })
+const share = (least: number, most: number) => number(least, most, { unit: 'share' })
+const degrees = (least: number, most: number) => number(least, most, { unit: 'degrees' })
+const em = (least: number, most: number) => number(least, most, { unit: 'em/1000', step: 5 })
+const frames = (least = 0) => whole(least, limits.titleFrames.most, { unit: 'frames' })
+
+const idPattern = '^[A-Za-z0-9_-]{1,64}$'
+const idWords = '1 to 64 letters, digits, - or _'
+const id = named('id', () => text(64, { pattern: idPattern, like: idWords }))
+const name = text(200)
+const reference = (to: Reference['to'], as: string) =>
+  text(64, { pattern: idPattern, like: idWords, refers: { to, as } })
+/** A reference that may be empty: none. */
+const anyReference = (to: Reference['to'], as: string) =>
+  text(64, { pattern: '^[A-Za-z0-9_-]{0,64}$', like: idWords, refers: { to, as } })
+const pictureName = (as: string) => text(300, { refers: { to: 'picture', as } })
+const colour = named('colour', () =>
+  text(76, {
+    pattern: '^(#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?|palette:[A-Za-z0-9_-]+)$',
+    like: '#rrggbb, #rrggbbaa or palette:ID',
+    refers: { to: 'colour', as: 'colour' },
+    otherwise: '#000000',
+  }),
+)
+/** Of the form of a BCP 47 tag; whether it is one is a matter of its meaning. */
+const language = text(35, {
+  pattern: '^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$',
+  like: 'a BCP 47 tag, as en, pt-BR or sr-Latn',
+})
+const features = named('features', () =>
+  list(text(4, { pattern: '^[a-z0-9]{4}$', like: 'an OpenType feature tag of four letters' }), 100),
+)
+
+const edge = oneOf('start', 'middle', 'end')
+const target: Schema<Target> = named('target', () =>
+  either(
+    'the parts or the region that it is held to',
+    record({ parts: list(reference('part', 'target'), 200, { least: 1 }) }),
+    record({ region: oneOf('frame', 'action', 'title', 'group') }),
+  ),
+)
+const at = named('at', () => either('start, middle, end or a share of the way', edge, share(-100, 100)))
+const tie = named('tie', () =>
+  record(
+    { edge, to: target, at, gap: px(), follow: oneOf('settled', 'moving'), gone: oneOf('hide', 'collapse', 'keep') },
+    about(meanings.tie),
+  ),
+)
+const fixedSize = px(0)
+const factor = number(-1000, 1000, { step: 0.05 })
+const roomWidth = px(1)
+const size = named('size', () =>
+  variant(
+    'kind',
+    {},
+    { fixed: { value: fixedSize }, content: {}, share: { of: target, factor, plus: px() } },
+    { otherwise: { kind: 'fixed', value: 100 } },
+  ),
+)
+const axis: Schema<Axis> = named('axis', () =>
+  record(
+    {
+      ties: list(tie, 2, { distinct: 'edge' }),
+      size,
+      place: px(),
+      min: optional(px(0)),
+      max: optional(px(0)),
+    },
+    about(meanings.axis),
+  ),
+)
+const room = named('room', () =>
+  variant(
+    'kind',
+    {},
+    { free: {}, width: { value: roomWidth }, limit: { to: target, at, gap: px() } },
+    { otherwise: { kind: 'free' } },
+  ),
+)
+
+const slope = number(-10, 10)
+const steps = whole(1, 1000)
+const ease = named('ease', () =>
+  either(
+    'linear, or an object with bezier, steps or points',
+    oneOf('linear'),
+    record({ bezier: tuple(share(0, 1), slope, share(0, 1), slope) }),
+    record({ steps, jump: oneOf('start', 'end', 'none', 'both') }),
+    record({ points: list(tuple(slope, slope), 1000, { least: 2 }) }),
+  ),
+)
+const key = named('key', () =>
+  record(
+    {
+      span: oneOf('in', 'hold', 'out'),
+      at: number(0, limits.titleFrames.most, { step: 1, unit: 'frames' }),
+      value: number(-far, far),
+      ease,
+    },
+    about(meanings.key),
+  ),
+)
+const keys = list(key, 10_000)
+const track = named('track', () => record({ keys }))
+
+/** What channels work by, besides their keys; in Out some of it may be otherwise. */
+const channelSettings = {
+  shiftX: { unit: oneOf('px', 'own', 'frame', 'off') },
+  shiftY: { unit: oneOf('px', 'own', 'frame', 'off') },
+  reveal: { from: oneOf('left', 'right', 'top', 'bottom'), soft: px(0), slant: degrees(-80, 80) },
+  grow: { axis: oneOf('x', 'y'), from: edge },
+  colour: { to: colour },
+  trim: { from: edge },
+} as const
+type ChannelSettings = (typeof channelSettings)[keyof typeof channelSettings]
+/** A channel's keys with what it works by, and what of that differs in Out. */
+const settingsTrack = <M extends ChannelSettings>(settings: M) =>
+  record({ keys, ...settings, leaving: optional(record(settings)) }) as RecordNode &
+    Typed<Infer<typeof track> & InferMembers<M> & { leaving?: InferMembers<M> }>
+const unitChannels = {
+  shiftX: optional(settingsTrack(channelSettings.shiftX)),
+  shiftY: optional(settingsTrack(channelSettings.shiftY)),
+  scale: optional(track),
+  turn: optional(track),
+  fade: optional(track),
+  blur: optional(track),
+}
+/** Of the random order. */
+const seed = whole(-2_147_483_648, 2_147_483_647)
+const overlap = share(0, 1)
+const arrival = {
+  tracks: record(
+    {
+      ...unitChannels,
+      reveal: optional(settingsTrack(channelSettings.reveal)),
+      grow: optional(settingsTrack(channelSettings.grow)),
+      colour: optional(settingsTrack(channelSettings.colour)),
+      track: optional(track),
+      trim: optional(settingsTrack(channelSettings.trim)),
+    },
+    about(meanings.channels),
+  ),
+  units: optional(
+    record(
+      {
+        by: oneOf('character', 'word', 'line'),
+        order: oneOf('forward', 'backward', 'middle', 'random'),
+        seed,
+        overlap,
+        tracks: record(unitChannels),
+      },
+      about(meanings.units),
+    ),
+  ),
+}
+const motion = named('motion', () =>
+  record(
+    {
+      anchor: record({ x: slope, y: slope }),
+      ...arrival,
+      out: oneOf('mirror', 'own'),
+      ride: optional(anyReference('part', 'ride')),
+    },
+    about(meanings.motion),
+  ),
+)
+
+const fontSize = px(1, 2000)
+const runTracking = em(-200, 1000)
+const run = record({
+  text: optional(text(5000)),
+  field: optional(anyReference('field', 'run')),
+  font: optional(anyReference('font', 'run')),
+  size: optional(fontSize),
+  colour: optional(colour),
+  tracking: optional(runTracking),
+  features: optional(features),
+})
+const fitStep = variant(
+  'step',
+  {},
+  {
+    wrap: { to: whole(1, 20, { unit: 'lines' }) },
+    tighten: { to: em(-200, 0) },
+    condense: { to: share(0.3, 1) },
+    shrink: { to: share(0.1, 1) },
+    cut: {},
+  },
+)
+const stopAt = share(0, 1)
+const angle = degrees(-360, 360)
+const stops = list(record({ at: stopAt, colour }), 16, { least: 2 })
+const scaling = oneOf('cover', 'contain')
+const focus = share(0, 1)
+const zoom = number(0.1, 10, { step: 0.1 })
+const gradient = record({ kind: oneOf('linear', 'radial'), angle, stops })
+const pictureFill = record({ kind: oneOf('picture'), picture: pictureName('fill'), scaling })
+const fill = named('fill', () =>
+  either('a colour, null, a gradient or a picture', oneOf(null), colour, gradient, pictureFill),
+)
+const shadowBlur = px(0, 500)
+const shadow = record({ x: px(), y: px(), blur: shadowBlur, colour })
+const handle = tuple(number(-1000, 1000), number(-1000, 1000))
+const point = record({
+  x: share(-1000, 1000),
+  y: share(-1000, 1000),
+  in: optional(handle),
+  out: optional(handle),
+  smooth: optional(bool),
+})
+const outline = record({ points: list(point, 5000, { least: 1 }), closed: bool })
+
+/** How the value of each type of property is written. */
+const valueSchemas: { [T in PropertyType]: (property: Property<T>) => Schema<ValueTypes[T]> } = {
+  runs: () => named('runs', () => list(run, 50)),
+  number: ({ min = -far, max = far, step, unit }) => number(min, max, { unit, ...(step ? { step } : {}) }),
+  switch: () => bool,
+  colour: () => colour,
+  fill: () => fill,
+  choice: ({ options }) => oneOf(...options!),
+  fit: () => named('fit', () => list(fitStep, 5)),
+  shadows: () => named('shadows', () => list(shadow, 8)),
+  outlines: () => named('outlines', () => list(outline, 500, { least: 1 })),
+  features: () => features,
+  numbers: () => list(number(-far, far), 5000),
+  language: () => either('a BCP 47 tag, as en, pt-BR or sr-Latn', oneOf(''), language),
+  picture: () => pictureName('picture'),
+  font: () => anyReference('font', 'font'),
+  part: () => anyReference('part', 'along'),
+}
+const known = new WeakMap<Property, Schema>()
+
+/** How the value of a property is written. */
+export function valueSchema(property: Property): Schema {
+  let schema = known.get(property)
+  if (!schema) {
+    schema = (valueSchemas[property.type] as (property: Property) => Schema)(property)
+    known.set(property, schema)
+  }
+  return schema
+}
+
+const looks = Object.fromEntries(
+  partKinds.map((kind) => {
+    const all = propertiesOf(kind)
+    const told = all.map(([word, { label, default: standing }]) => {
+      const { means, example } = propertyMeanings[word]!
+      return [word, { title: label, default: standing, description: means, examples: [example] }]
+    })
+    const members = Object.fromEntries(all.map(([word, property]) => [word, optional(valueSchema(property))]))
+    return [kind, record(members, { about: Object.fromEntries(told) })]
+  }),
+) as { [K in PartKind]: Schema<Look<K>> }
+
+const matte = record({
+  part: reference('part', 'matte'),
+  by: oneOf('alpha', 'luminance'),
+  invert: bool,
+  shadows: optional(bool),
+})
+const part: Schema<Part> = named('part', () =>
+  variant(
+    'kind',
+    {
+      id,
+      name,
+      x: axis,
+      y: axis,
+      motion,
+      matte: optional(matte),
+      room: optional(room),
+      locked: optional(bool),
+    },
+    {
+      text: { look: looks.text },
+      box: { look: looks.box },
+      ellipse: { look: looks.ellipse },
+      path: { look: looks.path },
+      curve: { look: looks.curve },
+      picture: { look: looks.picture },
+      group: { look: looks.group, parts: list(part, limits.parts.most) },
+    },
+    about(meanings.part),
+  ),
+) as Schema<Part>
+
+const numbers = list(number(-1e12, 1e12), 5000)
+const words = text(limits.cellCharacters.most)
+const pictureValue = record({
+  picture: pictureName('default'),
+  scaling: optional(scaling),
+  focusX: optional(focus),
+  focusY: optional(focus),
+  zoom: optional(zoom),
+})
+const styleValue = record({ font: optional(anyReference('font', 'default')), size: optional(fontSize) })
+const shift = px(-limits.frameSide.most, limits.frameSide.most)
+const shiftValue = record({ x: shift, y: shift })
+
+/** What is given for a field of each kind, and so its default. */
+const given: { readonly [T in FieldType]: Schema } = {
+  text: words,
+  number: number(-1e12, 1e12),
+  moment: words,
+  texts: list(words, 5000),
+  numbers,
+  switch: bool,
+  colour,
+  picture: either("a picture's name, or an object with it", pictureName('default'), pictureValue),
+  choice: words,
+  style: styleValue,
+  shift: shiftValue,
+  language: text(100),
+}
+
+/** In a filling a value stands beside a field that only the whole document knows: here it is of any kind. */
+const plain = either('a text, a number, or true or false', words, number(-1e12, 1e12), bool)
+const fieldValue: Schema<FieldValue> = named('value', () =>
+  either(
+    'a text, a number, true or false, a list of them, or an object of them',
+    ...[words, number(-1e12, 1e12), bool],
+    list(plain, 5000),
+    map(plain),
+  ),
+) as Schema<FieldValue>
+const values = map(fieldValue)
+
+const everyProperty = new Map(partKinds.flatMap((kind) => propertiesOf(kind)))
+/** A property, or an axis, that an option sets. Which kinds of part have it is a matter of its meaning. */
+const setting = named('setting', () =>
+  variant(
+    'property',
+    { part: reference('part', 'set') },
+    {
+      ...Object.fromEntries([...everyProperty].map(([word, property]) => [word, { value: valueSchema(property) }])),
+      x: { value: axis },
+      y: { value: axis },
+    },
+    { whole: true },
+  ),
+)
+const range = (of: Schema<number>) => tuple(of, of)
+const decimals = whole(0, 6)
+const format = record({
+  decimals,
+  mark: oneOf('.', ','),
+  group: oneOf('', ' ', ',', '.', '’'),
+  before: text(40),
+  after: text(40),
+  plus: bool,
+})
+const option = record({ value: text(100, { least: 1 }), name, sets: list(setting, 500) })
+const fieldMembers = {
+  id,
+  key: text(64, {
+    // Every object of a program has something by this name.
+    pattern: '^(?!constructor$)[a-z][a-z0-9_-]{0,63}$',
+    like: 'lower-case letters, digits, - or _, starting with a letter, and not "constructor", which every object of a program has',
+  }),
+  name,
+  note: text(2000),
+  targets: list(
+    record({ part: reference('part', 'driven'), property: oneOf(...([...everyProperty.keys()] as PropertyKey[])) }),
+    2000,
+  ),
+  required: bool,
+  placeholder: optional(text(500)),
+  section: optional(text(64, { refers: { to: 'section', as: 'section' } })),
+  limit: optional(whole(1, limits.cellCharacters.most)),
+  lines: optional(whole(1, 1000, { unit: 'lines' })),
+  allowed: optional(text(500, { least: 1 })),
+  min: optional(number(-1e12, 1e12, { step: 1 })),
+  max: optional(number(-1e12, 1e12, { step: 1 })),
+  count: optional(whole(1, 5000)),
+  format: optional(format),
+  pattern: optional(text(100, { least: 1 })),
+  language: optional(language),
+  sample: optional(bool),
+  empty: optional(oneOf('default', 'none')),
+  none: optional(text(40, { least: 1 })),
+  between: optional(text(40)),
+  free: optional(bool),
+  picture: optional(record({ scaling: optional(bool), focus: optional(bool), zoom: optional(range(zoom)) })),
+  options: optional(list(option, 100)),
+  fonts: optional(list(reference('font', 'allowed'), 200)),
+  sizes: optional(range(fontSize)),
+  reach: optional(record({ x: range(shift), y: range(shift) })),
+  onAir: bool,
+}
+const field = named('field', () =>
+  variant(
+    'type',
+    fieldMembers,
+    Object.fromEntries(Object.entries(given).map(([type, value]) => [type, { default: value }])),
+    about(meanings.field),
+  ),
+) as Schema<Field>
+
+const rate = record({ num: whole(1, 240_000), den: whole(1, 1001) })
+const hash = text(64, { pattern: '^[0-9a-f]{64}$', like: 'a SHA-256 in hex' })
+const file = text(300)
+const side = whole(16, limits.frameSide.most, { unit: 'px' })
+const safe = share(0, 0.4)
+const frame = record(
+  { width: side, height: side, rate, safe: record({ action: safe, title: safe }) },
+  about(meanings.frame),
+)
+const spans = record(
+  {
+    in: frames(),
+    out: frames(),
+    hold: record({
+      frames: frames(1),
+      gives: oneOf('freeze', 'loop', 'stretch'),
+      loop: optional(record({ from: frames(), to: frames() })),
+    }),
+  },
+  about(meanings.spans),
+)
+const soundLevel = number(-60, 12, { unit: 'dB' })
+const sound = record({
+  id,
+  name: text(300),
+  file,
+  sha256: hash,
+  seconds: number(0, 36_000, { unit: 'seconds' }),
+  span: oneOf('in', 'hold', 'out'),
+  at: frames(),
+  level: soundLevel,
+})
+const medium = record({
+  id,
+  name: text(300),
+  file,
+  sha256: hash,
+  width: px(1),
+  height: px(1),
+  movie: optional(record({ frames: whole(1, 10_000, { unit: 'frames' }), rate })),
+})
+const guide = record({ axis: oneOf('x', 'y'), at: px() })
+const levels = record(
+  Object.fromEntries(Object.keys(checkKinds).map((code) => [code, optional(oneOf('stop', 'look', 'off'))])),
+  { about: Object.fromEntries(Object.entries(checkKinds).map(([code, { label }]) => [code, { title: label }])) },
+) as Schema<Record<string, CheckLevel>>
+
+/** The whole document, by itself: `readTemplate` says whether it means what it says. */
+export const document = record(
+  {
+    schema: oneOf(4),
+    id,
+    name,
+    note: text(5000),
+    language: optional(language),
+    tags: list(text(60), 50),
+    frame,
+    spans,
+    palette: list(record({ id, name, colour }), 200),
+    parts: list(part, limits.parts.most),
+    guides: list(guide, 200),
+    sections: list(record({ id, name }), 500),
+    fields: list(field, 500),
+    comments: list(record({ id, text: text(2000), before: optional(reference('field', 'before')) }), 200),
+    proofs: list(record({ id, name, values }), 500),
+    poster: record({ frame: frames(), values }),
+    fonts: list(record({ id, family: name, style: name, file, sha256: hash }), 200),
+    fallbacks: list(reference('font', 'fallback'), 200),
+    media: list(medium, 500),
+    sounds: list(sound, 20),
+    levels: optional(levels),
+  },
+  about(meanings.document),
+)
+
+/** The parts of the description that controls and edits ask for by name. */
+export const described = {
+  document,
+  part,
+  field,
+  axis,
+  motion,
+  matte,
+  tie,
+  size,
+  room,
+  key,
+  run,
+  fitStep,
+  fill,
+  shadow,
+  outline,
+  option,
+  fieldMembers,
+  pictureValue,
+  styleValue,
+  shiftValue,
+  look: looks,
+  arrival: record(arrival),
+  gap: px(),
+  fixedSize,
+  factor,
+  roomWidth,
+  channelSettings,
+  seed,
+  overlap,
+  slope,
+  steps,
+  stopAt,
+  angle,
+  fontSize,
+  runTracking,
+  zoom,
+  shift,
+  decimals,
+  count: fieldMembers.limit.of,
+  shadowOffset: px(),
+  shadowBlur,
+  side,
+  safe,
+  frames: frames(),
+  soundLevel,
+} as const
