@@ -1,12 +1,13 @@
 import { demand } from '../refusal/index.ts'
+import { type Referred, withReferences } from '../schema/index.ts'
 import { freeId } from './create.ts'
+import { described } from './description.ts'
 import { drivenBy } from './drivers.ts'
 import type { Change } from './edits.ts'
 import { withinSpans } from './keys.ts'
-import { propertiesOf } from './properties.ts'
+import { namedByField, namedByPart } from './naming.ts'
 import type { Axis, Field, Part, PartId, Target, Template } from './types.ts'
-import type { PictureValue } from './values.ts'
-import { allParts, findPart, placeOf, runsOf } from './walk.ts'
+import { allParts, findPart, placeOf } from './walk.ts'
 
 /** Parts taken along with all they use, so that another template can have them. */
 export interface Clipping {
@@ -26,116 +27,46 @@ export function outermost(template: Template, ids: readonly PartId[]): Part[] {
   return visit(template.parts)
 }
 
-/** Every colour that a value names, however deep. */
-function paletteIn(value: unknown, found: Set<string>): void {
-  if (typeof value === 'string') {
-    if (value.startsWith('palette:')) found.add(value.slice(8))
-  } else if (Array.isArray(value)) for (const one of value) paletteIn(one, found)
-  else if (value && typeof value === 'object') for (const one of Object.values(value)) paletteIn(one, found)
-}
-
 /** Takes parts along with the fields, colours, fonts and pictures that they use. */
 export function clip(template: Template, ids: readonly PartId[]): Clipping {
   const parts = outermost(template, ids)
   const all = allParts(parts)
-  const colours = new Set<string>()
-  paletteIn(parts, colours)
-  const runs = all.flatMap(runsOf)
   const partIds = new Set(all.map((part) => part.id))
-  const fontIds = new Set([
-    ...runs.flatMap((run) => run.font ?? []),
-    ...all.flatMap((part) => (part.kind === 'text' ? (part.look.font ?? template.fonts[0]?.id ?? []) : [])),
-  ])
+  const inParts = all.flatMap(namedByPart)
+  const inTexts = new Set(inParts.flatMap(({ to, id }) => (to === 'field' ? [id] : [])))
   const fields = template.fields.filter(
-    (field) =>
-      runs.some((run) => run.field === field.id) ||
-      drivenBy(template, field).some((target) => partIds.has(target.part)),
+    (field) => inTexts.has(field.id) || drivenBy(template, field).some((target) => partIds.has(target.part)),
   )
-  const pictures = new Set(
-    all.flatMap((part) => {
-      if (part.kind === 'picture') return [part.look.picture ?? '']
-      const fill = 'fill' in part.look ? part.look.fill : undefined
-      return fill && typeof fill === 'object' && fill.kind === 'picture' ? [fill.picture] : []
-    }),
-  )
-  for (const { type, default: value } of fields)
-    if (type === 'picture') pictures.add(typeof value === 'string' ? value : (value as PictureValue).picture)
+  const found = [...inParts, ...fields.flatMap(namedByField)]
+  const named = (to: Referred) => new Set(found.flatMap((one) => (one.to === to ? [one.id] : [])))
+  const [colours, fonts, pictures] = [named('colour'), named('font'), named('picture')]
+  const first = template.fonts[0]
+  if (first && all.some((part) => part.kind === 'text' && !part.look.font)) fonts.add(first.id)
   return {
     hoja: 'parts',
     parts,
     palette: template.palette.filter((entry) => colours.has(entry.id)),
-    fonts: template.fonts.filter((font) => fontIds.has(font.id)),
+    fonts: template.fonts.filter((font) => fonts.has(font.id)),
     media: template.media.filter((media) => pictures.has(media.name)),
-    fields: fields.map((field) => driving(field, (part) => (partIds.has(part) ? [part] : []))),
+    fields: fields.map((field) => driving(field, (part) => (partIds.has(part) ? part : undefined))),
   }
 }
 
-/** A field that drives other parts: what it drove of each part, it drives of those that `become` says. */
-function driving(
-  field: Field,
-  become: (part: PartId) => PartId[],
-  idOf: (id: PartId) => PartId | undefined = (id) => id,
-): Field {
-  const over = <T extends { part: PartId }>(list: T[]) =>
-    list.flatMap((one) => become(one.part).map((part) => ({ ...one, part })))
-  return {
-    ...field,
-    targets: over(field.targets),
-    ...(field.options
-      ? {
-          options: field.options.map((option) => ({
-            ...option,
-            sets: over(option.sets).map((setting) => {
-              const isAxis = setting.property === 'x' || setting.property === 'y'
-              return isAxis ? { ...setting, value: mapAxis(setting.value as Axis, idOf) } : setting
-            }),
-          })),
-        }
-      : {}),
-  }
-}
+type IdOf = (id: PartId) => PartId | undefined
 
-const mapTarget = (target: Target, idOf: (id: PartId) => PartId | undefined): Target | undefined => {
-  if ('region' in target) return target
-  const parts = target.parts.flatMap((id) => idOf(id) ?? [])
-  return parts.length > 0 ? { parts } : undefined
-}
-
-function mapAxis(axis: Axis, idOf: (id: PartId) => PartId | undefined): Axis {
-  const ties = axis.ties.flatMap((tie) => {
-    const to = mapTarget(tie.to, idOf)
-    return to ? [{ ...tie, to }] : []
+/** A field that drives other parts: what it drove of each part, it drives of the one that `become` says. */
+function driving(field: Field, become: IdOf, idOf: IdOf = (id) => id): Field {
+  return withReferences(described.field, field, (to, id, as) => {
+    if (to !== 'part') return id
+    return as === 'driven' || as === 'set' ? become(id) : idOf(id)
   })
-  if (axis.size.kind !== 'share') return { ...axis, ties }
-  const of = mapTarget(axis.size.of, idOf)
-  return { ...axis, ties, size: of ? { ...axis.size, of } : { kind: 'fixed', value: 100 } }
 }
 
 /** A part with other ids: what it refers to becomes what `idOf` says, and is let go where that says nothing. */
-function rewired(part: Part, idOf: (id: PartId) => PartId | undefined): Part {
-  const { matte, room, ...rest } = part
-  const limit = room?.kind === 'limit' ? mapTarget(room.to, idOf) : undefined
-  const other = matte && idOf(matte.part)
-  const { ride, ...motion } = part.motion
-  const carrier = ride && idOf(ride)
-  const look: Record<string, unknown> = { ...part.look }
-  for (const [key, property] of propertiesOf(part.kind))
-    if (property.type === 'part' && look[key]) {
-      const to = idOf(look[key] as string)
-      if (to) look[key] = to
-      else delete look[key]
-    }
-  return {
-    ...rest,
-    id: idOf(part.id)!,
-    x: mapAxis(part.x, idOf),
-    y: mapAxis(part.y, idOf),
-    look,
-    motion: carrier ? { ...motion, ride: carrier } : motion,
-    ...(other ? { matte: { ...matte, part: other } } : {}),
-    ...(room ? { room: room.kind !== 'limit' ? room : limit ? { ...room, to: limit } : { kind: 'free' } } : {}),
-    ...(part.parts ? { parts: part.parts.map((inner) => rewired(inner, idOf)) } : {}),
-  } as Part
+function rewired(part: Part, idOf: IdOf): Part {
+  const renamed = ({ parts, ...one }: Part): Part =>
+    ({ ...one, id: idOf(one.id)!, ...(parts ? { parts: parts.map(renamed) } : {}) }) as Part
+  return renamed(withReferences(described.part, part, (to, id) => (to === 'part' ? idOf(id) : id)))
 }
 
 /** New ids for parts where theirs are taken. */
@@ -174,7 +105,7 @@ export function duplicate(template: Template, ids: readonly PartId[]): { change:
 
 /** A field that drives copies of parts besides the originals. */
 function withCopies(field: Field, fresh: ReadonlyMap<PartId, PartId>, idOf: (id: PartId) => PartId): Field {
-  const copies = driving(field, (part) => (fresh.has(part) ? [fresh.get(part)!] : []), idOf)
+  const copies = driving(field, (part) => fresh.get(part), idOf)
   return {
     ...field,
     targets: [...field.targets, ...copies.targets],
@@ -226,41 +157,24 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
   const fonts = merged(template.fonts, clipping.fonts, (a, b) => a.sha256 === b.sha256, 'font')
   const media = merged(template.media, clipping.media, (a, b) => a.name === b.name, 'picture')
   const fields = merged(template.fields, clipping.fields, (a, b) => a.key === b.key && a.type === b.type, 'field')
-  const recoloured = (value: unknown): unknown => {
-    if (typeof value === 'string')
-      return value.startsWith('palette:') ? `palette:${palette.idOf.get(value.slice(8)) ?? value.slice(8)}` : value
-    if (Array.isArray(value)) return value.map(recoloured)
-    if (value && typeof value === 'object')
-      return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, recoloured(one)]))
-    return value
-  }
-  const dressed = (part: Part): Part => {
-    const look = recoloured(part.look) as Record<string, unknown>
-    if (part.kind === 'text') {
-      if (part.look.font) look.font = fonts.idOf.get(part.look.font) ?? part.look.font
-      look.content = runsOf(part).map((run) => ({
-        ...run,
-        ...(run.colour ? { colour: recoloured(run.colour) as string } : {}),
-        ...(run.font ? { font: fonts.idOf.get(run.font) ?? run.font } : {}),
-        ...(run.field ? { field: fields.idOf.get(run.field) ?? run.field } : {}),
-      }))
-    }
-    return {
+  const lists = { colour: palette, font: fonts, field: fields }
+  const known = (to: Referred, id: string): string =>
+    (to === 'colour' || to === 'font' || to === 'field' ? lists[to].idOf.get(id) : undefined) ?? id
+  const timed = (part: Part): Part =>
+    ({
       ...part,
-      look,
-      motion: withinSpans(recoloured(part.motion) as Part['motion'], template.spans),
-      ...(part.parts ? { parts: part.parts.map(dressed) } : {}),
-    } as Part
-  }
+      motion: withinSpans(part.motion, template.spans),
+      ...(part.parts ? { parts: part.parts.map(timed) } : {}),
+    }) as Part
+  const dressed = (part: Part): Part => timed(withReferences(described.part, part, known))
   const renewed = (field: Field): Field => {
-    const own = recoloured(driving(field, (part) => (fresh.has(part) ? [fresh.get(part)!] : []), idOf)) as Field
-    const fontOf = (id: string) => fonts.idOf.get(id) ?? id
-    const style = own.default as { font?: string }
-    return {
-      ...own,
-      ...(own.fonts ? { fonts: own.fonts.map(fontOf).filter((id) => fonts.list.some((font) => font.id === id)) } : {}),
-      ...(own.type === 'style' && style.font ? { default: { ...style, font: fontOf(style.font) } } : {}),
-    }
+    const own = withReferences(
+      described.field,
+      driving(field, (part) => fresh.get(part), idOf),
+      known,
+    )
+    const allowed = own.fonts?.filter((id) => fonts.list.some((font) => font.id === id))
+    return allowed ? { ...own, fonts: allowed } : own
   }
   const mergedFields = fields.list.map((field) => {
     const source = clipping.fields.find((other) => fields.idOf.get(other.id) === field.id)

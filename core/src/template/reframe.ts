@@ -1,6 +1,8 @@
+import { type Schema, withNumbers } from '../schema/index.ts'
+import { described, valueSchema } from './description.ts'
 import type { Change } from './edits.ts'
 import { propertiesOf } from './properties.ts'
-import type { Axis, Frame, Key, Motion, Part, Template } from './types.ts'
+import type { Frame, Key, Motion, Part, Template } from './types.ts'
 import { allParts } from './walk.ts'
 
 /** The factor by which drawings grow from one frame to another: as much as fits both ways. */
@@ -45,86 +47,61 @@ export function reframe(template: Template, frame: Frame, scale: boolean): Chang
     },
   ]
   if (k !== 1 || rate !== 1 || across !== 1 || down !== 1)
-    for (const part of allParts(template.parts)) changes.push(...grownPart(part, k, across, down, rate))
+    for (const part of allParts(template.parts)) changes.push(...grownPart(part, { k, across, down, rate }))
   return { kind: 'several', changes }
 }
 
-function grownPart(part: Part, k: number, across: number, down: number, rate: number): Change[] {
+/** How lengths and times grow. */
+interface Growth {
+  /** Lengths in px. */
+  k: number
+  /** What stands by hand keeps its share of the frame. */
+  across: number
+  down: number
+  /** Times in frames. */
+  rate: number
+}
+
+/** Whatever a schema describes, its lengths and times grown. */
+const grown = <T>(schema: Schema, value: T, { k, rate }: Growth): T =>
+  withNumbers(schema, value, (n, { unit }) =>
+    unit === 'px' ? short(n * k) : unit === 'frames' ? Math.round(n * rate) : n,
+  )
+
+function grownPart(part: Part, growth: Growth): Change[] {
   const changes: Change[] = []
-  for (const axis of ['x', 'y'] as const)
-    changes.push({ kind: 'axis', part: part.id, axis, value: grownAxis(part[axis], k, axis === 'x' ? across : down) })
-  if (part.room && part.room.kind !== 'free')
-    changes.push({
-      kind: 'room',
-      part: part.id,
-      room:
-        part.room.kind === 'width'
-          ? { kind: 'width', value: Math.max(1, short(part.room.value * k)) }
-          : { ...part.room, gap: short(part.room.gap * k) },
-    })
-  if (k !== 1)
-    for (const [key, property] of propertiesOf(part.kind)) {
-      const value = (part.look as Record<string, unknown>)[key] ?? property.default
-      const grown = grownValue(property.type, property.unit, value, k, property.max)
-      if (grown !== undefined && JSON.stringify(grown) !== JSON.stringify(value))
-        changes.push({ kind: 'look', part: part.id, key, value: grown })
-    }
-  changes.push({ kind: 'motion', part: part.id, motion: grownMotion(part.motion, k, rate) })
+  for (const axis of ['x', 'y'] as const) {
+    const along = axis === 'x' ? growth.across : growth.down
+    const value = { ...grown(described.axis, part[axis], growth), place: short(part[axis].place * along) }
+    changes.push({ kind: 'axis', part: part.id, axis, value })
+  }
+  if (part.room) changes.push({ kind: 'room', part: part.id, room: grown(described.room, part.room, growth) })
+  for (const [key, property] of propertiesOf(part.kind)) {
+    const value = (part.look as Record<string, unknown>)[key] ?? property.default
+    const next = grown(valueSchema(property), value, growth)
+    if (next !== value) changes.push({ kind: 'look', part: part.id, key, value: next })
+  }
+  changes.push({ kind: 'motion', part: part.id, motion: grownMotion(part.motion, growth) })
   return changes
 }
 
-function grownAxis(axis: Axis, k: number, along: number): Axis {
-  return {
-    ...axis,
-    place: short(axis.place * along),
-    ties: axis.ties.map((tie) => ({ ...tie, gap: short(tie.gap * k) })),
-    size:
-      axis.size.kind === 'fixed'
-        ? { kind: 'fixed', value: short(axis.size.value * k) }
-        : axis.size.kind === 'share'
-          ? { ...axis.size, plus: short(axis.size.plus * k) }
-          : axis.size,
-    ...(axis.min === undefined ? {} : { min: short(axis.min * k) }),
-    ...(axis.max === undefined ? {} : { max: short(axis.max * k) }),
-  }
-}
-
-function grownValue(type: string, unit: string | undefined, value: unknown, k: number, max?: number): unknown {
-  if (type === 'number' && unit === 'px') return Math.min(max ?? Number.POSITIVE_INFINITY, short((value as number) * k))
-  if (type === 'shadows')
-    return (value as { x: number; y: number; blur: number }[]).map((shadow) => ({
-      ...shadow,
-      x: short(shadow.x * k),
-      y: short(shadow.y * k),
-      blur: Math.min(500, short(shadow.blur * k)),
-    }))
-  if (type === 'runs')
-    return (value as { size?: number }[]).map((run) => (run.size ? { ...run, size: short(run.size * k) } : run))
-  return undefined
-}
-
-function grownMotion(motion: Motion, k: number, rate: number): Motion {
-  const mapped = <T extends object>(tracks: T): T =>
+/** What a channel's values are lengths by hangs on the channel, and on the unit that it counts in. */
+function grownMotion(motion: Motion, growth: Growth): Motion {
+  const lengthened = <T extends object>(tracks: T): T =>
     Object.fromEntries(
       Object.entries(tracks).map(([channel, track]) => {
         const isPx = channel === 'blur' || ('unit' in track && track.unit === 'px')
+        if (!isPx) return [channel, track]
         return [
           channel,
-          {
-            ...track,
-            ...('soft' in track ? { soft: short((track.soft as number) * k) } : {}),
-            keys: (track.keys as Key[]).map((key) => ({
-              ...key,
-              at: Math.round(key.at * rate),
-              value: isPx ? short(key.value * k) : key.value,
-            })),
-          },
+          { ...track, keys: track.keys.map((key: Key) => ({ ...key, value: short(key.value * growth.k) })) },
         ]
       }),
     ) as T
+  const { tracks, units, ...rest } = grown(described.motion, motion, growth)
   return {
-    ...motion,
-    tracks: mapped(motion.tracks),
-    ...(motion.units ? { units: { ...motion.units, tracks: mapped(motion.units.tracks) } } : {}),
+    ...rest,
+    tracks: lengthened(tracks),
+    ...(units ? { units: { ...units, tracks: lengthened(units.tracks) } } : {}),
   }
 }

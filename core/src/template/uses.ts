@@ -1,39 +1,32 @@
-import type { MediaFile, Template } from './types.ts'
-import type { PictureValue, StyleValue } from './values.ts'
-import { allParts, runsOf } from './walk.ts'
+import type { Found, Referred } from '../schema/index.ts'
+import { namedByField, namedByPart } from './naming.ts'
+import type { MediaFile, Part, Template } from './types.ts'
+import type { PictureValue } from './values.ts'
+import { allParts } from './walk.ts'
+
+const names = (found: readonly Found[], to: Referred, id: string) => found.some((one) => one.to === to && one.id === id)
+
+/** The parts and fields that name something, by their names. */
+function namersOf(template: Template, to: Referred, id: string, also: (part: Part) => boolean = () => false): string[] {
+  const parts = allParts(template.parts).filter((part) => names(namedByPart(part), to, id) || also(part))
+  const fields = template.fields.filter((field) => names(namedByField(field), to, id))
+  return [...parts.map(({ name }) => name), ...fields.map(({ name }) => `the field ${name}`)]
+}
 
 /** Where a font is used: names of parts and fields. The first font is used by every text that names none. */
 export function fontUses(template: Template, id: string): string[] {
   const isFirst = template.fonts[0]?.id === id
-  const parts = allParts(template.parts).flatMap((part) => {
-    if (part.kind !== 'text') return []
-    const own = part.look.font ? part.look.font === id : isFirst
-    return own || runsOf(part).some((run) => run.font === id) ? [part.name] : []
-  })
-  const fields = template.fields.flatMap((field) => {
-    const style = field.type === 'style' && (field.default as StyleValue).font === id
-    const set = (field.options ?? []).some((option) => option.sets.some((one) => one.value === id))
-    return style || set || field.fonts?.includes(id) ? [`the field ${field.name}`] : []
-  })
-  return [...parts, ...fields]
+  return namersOf(template, 'font', id, (part) => isFirst && part.kind === 'text' && !part.look.font)
 }
 
 /** Where a picture or movie is used, by the name that data uses: names of parts, fields and proofs. */
 export function pictureUses(template: Template, name: string): string[] {
   const isIt = (value: unknown) => value === name || (value as PictureValue | undefined)?.picture === name
-  const parts = allParts(template.parts).flatMap((part) => {
-    const { picture, fill } = part.look as { picture?: string; fill?: unknown }
-    return picture === name || isIt(fill) ? [part.name] : []
-  })
-  const fields = template.fields.flatMap((field) => {
-    const set = (field.options ?? []).some((option) => option.sets.some((one) => isIt(one.value)))
-    return set || (field.type === 'picture' && isIt(field.default)) ? [`the field ${field.name}`] : []
-  })
   const keys = template.fields.filter((field) => field.type === 'picture').map((field) => field.key)
   const fillings = [...template.proofs, { name: 'the poster', values: template.poster.values }].flatMap((proof) =>
     keys.some((key) => isIt(proof.values[key])) ? [`the proof ${proof.name}`.replace('the proof the', 'the')] : [],
   )
-  return [...parts, ...fields, ...fillings]
+  return [...namersOf(template, 'picture', name), ...fillings]
 }
 
 /** A template with another font in a font's place: the id stays, so everything that used it uses the other one. */
