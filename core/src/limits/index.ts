@@ -61,6 +61,9 @@ export const limits = {
 
 export type LimitId = keyof typeof limits
 
+/** Seconds between two looks at a feed. */
+export const followSeconds = { least: 1, most: 3600, step: 1, whole: true } as const
+
 /** A number of something as people read it: `1,048,576 rows`, `256 MB`. */
 export function amount(value: number, unit: Limit['unit']): string {
   if (unit === 'bytes' && value >= mb) return `${Math.round(value / mb).toLocaleString('en')} MB`

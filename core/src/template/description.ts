@@ -51,7 +51,7 @@ const about = (told: Readonly<Record<string, Meaning>>): { about: About } => ({
 /** The furthest that anything is drawn from where it belongs, px. */
 const far = 100_000
 const px = (least = -far, most = far) => number(least, most, { unit: 'px' })
-const share = (least: number, most: number) => number(least, most, { unit: 'share' })
+const share = (least: number, most: number) => number(least, most, { unit: 'share', step: 0.01 })
 const degrees = (least: number, most: number) => number(least, most, { unit: 'degrees' })
 const em = (least: number, most: number) => number(least, most, { unit: 'em/1000', step: 5 })
 const frames = (least = 0) => whole(least, limits.titleFrames.most, { unit: 'frames' })
@@ -91,7 +91,8 @@ const target: Schema<Target> = named('target', () =>
     record({ region: oneOf('frame', 'action', 'title', 'group') }),
   ),
 )
-const at = named('at', () => either('start, middle, end or a share of the way', edge, share(-100, 100)))
+const atShare = share(-100, 100)
+const at = named('at', () => either('start, middle, end or a share of the way', edge, atShare))
 const tie = named('tie', () =>
   record(
     { edge, to: target, at, gap: px(), follow: oneOf('settled', 'moving'), gone: oneOf('hide', 'collapse', 'keep') },
@@ -99,7 +100,7 @@ const tie = named('tie', () =>
   ),
 )
 const fixedSize = px(0)
-const factor = number(-1000, 1000, { step: 0.05 })
+const factor = number(-1000, 1000, { unit: 'share', step: 0.01 })
 const roomWidth = px(1)
 const size = named('size', () =>
   variant(
@@ -130,23 +131,25 @@ const room = named('room', () =>
   ),
 )
 
-const slope = number(-10, 10)
+const slope = number(-10, 10, { step: 0.01 })
+const across = share(0, 1)
 const steps = whole(1, 1000)
 const ease = named('ease', () =>
   either(
     'linear, or an object with bezier, steps or points',
     oneOf('linear'),
-    record({ bezier: tuple(share(0, 1), slope, share(0, 1), slope) }),
+    record({ bezier: tuple(across, slope, across, slope) }),
     record({ steps, jump: oneOf('start', 'end', 'none', 'both') }),
     record({ points: list(tuple(slope, slope), 1000, { least: 2 }) }),
   ),
 )
+const keyValue = number(-far, far)
 const key = named('key', () =>
   record(
     {
       span: oneOf('in', 'hold', 'out'),
       at: number(0, limits.titleFrames.most, { step: 1, unit: 'frames' }),
-      value: number(-far, far),
+      value: keyValue,
       ease,
     },
     about(meanings.key),
@@ -228,14 +231,20 @@ const run = record({
   tracking: optional(runTracking),
   features: optional(features),
 })
+const fitBounds = {
+  wrap: whole(1, 20, { unit: 'lines' }),
+  tighten: em(-200, 0),
+  condense: share(0.3, 1),
+  shrink: share(0.1, 1),
+}
 const fitStep = variant(
   'step',
   {},
   {
-    wrap: { to: whole(1, 20, { unit: 'lines' }) },
-    tighten: { to: em(-200, 0) },
-    condense: { to: share(0.3, 1) },
-    shrink: { to: share(0.1, 1) },
+    wrap: { to: fitBounds.wrap },
+    tighten: { to: fitBounds.tighten },
+    condense: { to: fitBounds.condense },
+    shrink: { to: fitBounds.shrink },
     cut: {},
   },
 )
@@ -265,7 +274,7 @@ const outline = record({ points: list(point, 5000, { least: 1 }), closed: bool }
 /** How the value of each type of property is written. */
 const valueSchemas: { [T in PropertyType]: (property: Property<T>) => Schema<ValueTypes[T]> } = {
   runs: () => named('runs', () => list(run, 50)),
-  number: ({ min = -far, max = far, step, unit }) => number(min, max, { unit, ...(step ? { step } : {}) }),
+  number: ({ min = -far, max = far, unit, step = unit === 'share' ? 0.01 : 1 }) => number(min, max, { unit, step }),
   switch: () => bool,
   colour: () => colour,
   fill: () => fill,
@@ -336,7 +345,9 @@ const part: Schema<Part> = named('part', () =>
   ),
 ) as Schema<Part>
 
-const numbers = list(number(-1e12, 1e12), 5000)
+/** A number that somebody gives: of anything, so it has no bounds but these. */
+const anyNumber = number(-1e12, 1e12, { step: 1 })
+const numbers = list(anyNumber, 5000)
 const words = text(limits.cellCharacters.most)
 const pictureValue = record({
   picture: pictureName('default'),
@@ -352,7 +363,7 @@ const shiftValue = record({ x: shift, y: shift })
 /** What is given for a field of each kind, and so its default. */
 const given: { readonly [T in FieldType]: Schema } = {
   text: words,
-  number: number(-1e12, 1e12),
+  number: anyNumber,
   moment: words,
   texts: list(words, 5000),
   numbers,
@@ -366,11 +377,11 @@ const given: { readonly [T in FieldType]: Schema } = {
 }
 
 /** In a filling a value stands beside a field that only the whole document knows: here it is of any kind. */
-const plain = either('a text, a number, or true or false', words, number(-1e12, 1e12), bool)
+const plain = either('a text, a number, or true or false', words, anyNumber, bool)
 const fieldValue: Schema<FieldValue> = named('value', () =>
   either(
     'a text, a number, true or false, a list of them, or an object of them',
-    ...[words, number(-1e12, 1e12), bool],
+    ...[words, anyNumber, bool],
     list(plain, 5000),
     map(plain),
   ),
@@ -402,6 +413,8 @@ const format = record({
   plus: bool,
 })
 const option = record({ value: text(100, { least: 1 }), name, sets: list(setting, 500) })
+/** Of characters, lines or entries, at most. */
+const fieldCount = whole(1, limits.cellCharacters.most)
 const fieldMembers = {
   id,
   key: text(64, {
@@ -418,12 +431,12 @@ const fieldMembers = {
   required: bool,
   placeholder: optional(text(500)),
   section: optional(text(64, { refers: { to: 'section', as: 'section' } })),
-  limit: optional(whole(1, limits.cellCharacters.most)),
-  lines: optional(whole(1, 1000, { unit: 'lines' })),
+  limit: optional(fieldCount),
+  lines: optional(fieldCount),
   allowed: optional(text(500, { least: 1 })),
-  min: optional(number(-1e12, 1e12, { step: 1 })),
-  max: optional(number(-1e12, 1e12, { step: 1 })),
-  count: optional(whole(1, 5000)),
+  min: optional(anyNumber),
+  max: optional(anyNumber),
+  count: optional(fieldCount),
   format: optional(format),
   pattern: optional(text(100, { least: 1 })),
   language: optional(language),
@@ -452,7 +465,7 @@ const rate = record({ num: whole(1, 240_000), den: whole(1, 1001) })
 const hash = text(64, { pattern: '^[0-9a-f]{64}$', like: 'a SHA-256 in hex' })
 const file = text(300)
 const side = whole(16, limits.frameSide.most, { unit: 'px' })
-const safe = share(0, 0.4)
+const safe = number(0, 0.4, { unit: 'share', step: 0.005 })
 const frame = record(
   { width: side, height: side, rate, safe: record({ action: safe, title: safe }) },
   about(meanings.frame),
@@ -548,13 +561,16 @@ export const described = {
   look: looks,
   arrival: record(arrival),
   gap: px(),
+  at: atShare,
   fixedSize,
   factor,
   roomWidth,
   channelSettings,
+  keyValue,
   seed,
   overlap,
   slope,
+  across,
   steps,
   stopAt,
   angle,
@@ -562,9 +578,10 @@ export const described = {
   runTracking,
   zoom,
   shift,
+  fitBounds,
+  value: anyNumber,
   decimals,
-  count: fieldMembers.limit.of,
-  shadowOffset: px(),
+  count: fieldCount,
   shadowBlur,
   side,
   safe,

@@ -1,7 +1,7 @@
 export * from './clipping.ts'
 export * from './create.ts'
 export * from './dependencies.ts'
-export { described, document } from './description.ts'
+export { described, document, valueSchema } from './description.ts'
 export * from './drivers.ts'
 export * from './edits.ts'
 export * from './exposing.ts'

@@ -1,3 +1,4 @@
+import { followSeconds } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { array, lazy, number, object, string } from 'yup'
 
@@ -11,10 +12,6 @@ export interface FeedSettings {
   ownPort?: number
 }
 
-/** Shortest and longest time (s) between two looks at a feed. */
-export const everyAtLeast = 1
-export const everyAtMost = 3600
-
 const optionsSchema = object().unknown()
 
 export const linkSchema = lazy((value: { kind?: string } | undefined) =>
@@ -22,7 +19,7 @@ export const linkSchema = lazy((value: { kind?: string } | undefined) =>
     ? object({
         kind: string().oneOf(['feed']).required(),
         url: string().max(2000).required(),
-        every: number().min(everyAtLeast).max(everyAtMost).required(),
+        every: number().min(followSeconds.least).max(followSeconds.most).required(),
         options: optionsSchema,
       }).required()
     : object({

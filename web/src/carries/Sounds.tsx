@@ -1,6 +1,7 @@
-import type { SoundFile, SpanName, Template } from '@hoja/core/template'
+import { described, type SoundFile, type SpanName, type Template } from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
-import { Button, NumberInput, Select } from '../ui/controls.tsx'
+import { Button, Select } from '../ui/controls.tsx'
+import { NumberInput } from '../ui/NumberInput.tsx'
 import { Section } from './Section.tsx'
 
 /** The sounds, each with its span, its place in it and its level. */
@@ -52,9 +53,9 @@ export function Sounds({ template }: { template: Template }) {
               <NumberInput
                 aria-label={`Frames into the span at which ${sound.name} begins`}
                 className="!w-14"
-                min={0}
+                bounds={described.frames}
                 value={sound.at}
-                onValue={(at) => put(sound.id, { at: Math.round(at) }, `the place of ${sound.name}`)}
+                onValue={(at) => put(sound.id, { at }, `the place of ${sound.name}`)}
               />
               frames
             </span>
@@ -63,8 +64,7 @@ export function Sounds({ template }: { template: Template }) {
               <NumberInput
                 aria-label={`Level of ${sound.name}, dB`}
                 className="!w-16"
-                min={-60}
-                max={12}
+                bounds={described.soundLevel}
                 value={sound.level}
                 onValue={(level) => put(sound.id, { level }, `the level of ${sound.name}`)}
               />

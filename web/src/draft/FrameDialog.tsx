@@ -1,10 +1,11 @@
-import { type Frame, reframe, type Template } from '@hoja/core/template'
+import { described, type Frame, reframe, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../session/draft.ts'
-import { Button, Checkbox, Line, NumberInput, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { RateInput, SizeInput } from '../ui/FrameInputs.tsx'
 import { LanguageInput } from '../ui/LanguageInput.tsx'
+import { NumberInput } from '../ui/NumberInput.tsx'
 
 /** Name, frame size, rate and safe areas of the template, changed at any time; ties keep their meaning. */
 export function FrameDialog({ template, onClose }: { template: Template; onClose: () => void }) {
@@ -61,19 +62,17 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
             <NumberInput
               id={id}
               aria-label="Action-safe, % from each edge"
-              min={0}
-              max={40}
-              step={0.5}
-              value={frame.safe.action * 100}
-              onValue={(v) => setFrame({ ...frame, safe: { ...frame.safe, action: v / 100 } })}
+              bounds={described.safe}
+              percent
+              value={frame.safe.action}
+              onValue={(v) => setFrame({ ...frame, safe: { ...frame.safe, action: v } })}
             />
             <NumberInput
               aria-label="Title-safe, % from each edge"
-              min={0}
-              max={40}
-              step={0.5}
-              value={frame.safe.title * 100}
-              onValue={(v) => setFrame({ ...frame, safe: { ...frame.safe, title: v / 100 } })}
+              bounds={described.safe}
+              percent
+              value={frame.safe.title}
+              onValue={(v) => setFrame({ ...frame, safe: { ...frame.safe, title: v } })}
             />
           </span>
         )}

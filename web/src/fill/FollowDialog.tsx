@@ -1,10 +1,12 @@
 import type { Link } from '@hoja/core/formats'
+import { followSeconds } from '@hoja/core/limits'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, day, sizeWords } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
-import { Button, classes, Line, NumberInput, TextInput } from '../ui/controls.tsx'
+import { Button, classes, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
+import { NumberInput } from '../ui/NumberInput.tsx'
 
 /** The stand-ins that ship with Hoja, to try following with. */
 const standIns: [path: string, name: string][] = [
@@ -97,7 +99,7 @@ export function FollowDialog({ onLink, onClose }: { onLink: (link: Link) => void
           <Line label="Looked at every">
             {(id) => (
               <span className="flex items-center gap-2">
-                <NumberInput id={id} className="!w-20" min={1} max={3600} value={every} onValue={setEvery} /> s
+                <NumberInput id={id} className="!w-20" bounds={followSeconds} value={every} onValue={setEvery} /> s
               </span>
             )}
           </Line>

@@ -17,12 +17,13 @@ import {
   refuseMatch,
   type Source,
 } from '@hoja/core/data'
-import { type Field, languages, type Template } from '@hoja/core/template'
+import { described, type Field, languages, type Template } from '@hoja/core/template'
 import { useState } from 'react'
-import { Button, Checkbox, classes, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, classes, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { LanguageInput } from '../ui/LanguageInput.tsx'
 import { Menu } from '../ui/Menu.tsx'
+import { NumberInput } from '../ui/NumberInput.tsx'
 import { TimeMatch } from './TimeMatch.tsx'
 
 /** Which columns fill which field, put together and converted, each with what comes of the first rows. */
@@ -410,10 +411,9 @@ function ConversionEditor({
           <NumberInput
             aria-label="Decimals"
             className={`${small} !w-12`}
-            min={0}
-            max={6}
+            bounds={described.decimals}
             value={conversion.decimals}
-            onValue={(decimals) => onConversion({ ...conversion, decimals: Math.round(decimals) })}
+            onValue={(decimals) => onConversion({ ...conversion, decimals })}
           />
         </>
       )

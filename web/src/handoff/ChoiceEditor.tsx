@@ -3,6 +3,7 @@ import {
   type Axis,
   allParts,
   type ChoiceOption,
+  described,
   type Edge,
   type Field,
   findPart,
@@ -17,7 +18,8 @@ import {
 } from '@hoja/core/template'
 import { useState } from 'react'
 import { ColourInput } from '../ui/ColourInput.tsx'
-import { Button, NumberInput, Select, TextInput } from '../ui/controls.tsx'
+import { Button, Select, TextInput } from '../ui/controls.tsx'
+import { NumberInput } from '../ui/NumberInput.tsx'
 import { PropertyInput } from '../ui/PropertyInput.tsx'
 
 /** Properties that one option may set, by part: all but those that need an editor of their own. */
@@ -332,6 +334,7 @@ function PlaceInput({
         <NumberInput
           aria-label={`${label}: gap, px`}
           className="!h-6"
+          bounds={described.gap}
           value={tie.gap}
           onValue={(gap) => put({ gap })}
         />

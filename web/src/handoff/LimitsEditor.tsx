@@ -1,5 +1,7 @@
+import type { Bounds } from '@hoja/core/schema'
 import {
   defaultIsSample,
+  described,
   type Field,
   languages,
   type NumberFormat,
@@ -11,7 +13,8 @@ import {
   writeMoment,
   writeNumber,
 } from '@hoja/core/template'
-import { Checkbox, Line, NumberInput, Select, TextInput, Tick } from '../ui/controls.tsx'
+import { Checkbox, Line, Select, TextInput, Tick } from '../ui/controls.tsx'
+import { closer, NumberInput } from '../ui/NumberInput.tsx'
 
 type Set = <K extends keyof Field>(key: K, value: Field[K] | undefined, drag?: string) => void
 
@@ -53,7 +56,7 @@ export function LimitsEditor(props: Props) {
     case 'number':
       return (
         <>
-          <Bounds {...props} />
+          <LeastAndMost {...props} />
           <Format {...props} />
         </>
       )
@@ -61,7 +64,7 @@ export function LimitsEditor(props: Props) {
       return (
         <>
           <Count label="Entries" value={field.count} onValue={(n) => onSet('count', n)} />
-          <Bounds {...props} />
+          <LeastAndMost {...props} />
         </>
       )
     case 'moment':
@@ -87,8 +90,7 @@ export function LimitsEditor(props: Props) {
               key={axis}
               label={axis === 'x' ? 'Across, px' : 'Down, px'}
               value={field.reach?.[axis] ?? [0, 0]}
-              min={-8192}
-              max={8192}
+              bounds={described.shift}
               onValue={(range) => onSet('reach', { x: [0, 0], y: [0, 0], ...field.reach, [axis]: range })}
             />
           ))}
@@ -163,7 +165,12 @@ function Count({
   return (
     <Line label={label} note="At most; 0 for no limit.">
       {(id) => (
-        <NumberInput id={id} min={0} value={value ?? 0} onValue={(n) => onValue(n >= 1 ? Math.round(n) : undefined)} />
+        <NumberInput
+          id={id}
+          bounds={closer(described.count, [0, undefined])}
+          value={value ?? 0}
+          onValue={(n) => onValue(n >= 1 ? n : undefined)}
+        />
       )}
     </Line>
   )
@@ -187,32 +194,30 @@ function Allowed({ field, onSet }: Props) {
 function Range({
   label,
   value,
-  min,
-  max,
-  step,
+  bounds,
   onValue,
 }: {
   label: string
   value: [number, number]
-  min: number
-  max: number
-  step?: number
+  bounds: Bounds
   onValue: (value: [number, number]) => void
 }) {
   const [from, to] = value
-  const more = step === undefined ? {} : { step }
   return (
     <Line label={label}>
       {(id) => (
         <span className="flex items-center gap-1.5">
-          <NumberInput id={id} value={from} min={min} max={to} {...more} onValue={(n) => onValue([n, to])} />
+          <NumberInput
+            id={id}
+            value={from}
+            bounds={closer(bounds, [undefined, to])}
+            onValue={(n) => onValue([n, to])}
+          />
           <span className="text-soft">to</span>
           <NumberInput
             aria-label={`${label}, at most`}
             value={to}
-            min={from}
-            max={max}
-            {...more}
+            bounds={closer(bounds, [from, undefined])}
             onValue={(n) => onValue([from, n])}
           />
         </span>
@@ -222,7 +227,7 @@ function Range({
 }
 
 /** Bounds that may be open: an empty box is no bound. */
-function Bounds({ field, onSet }: Props) {
+function LeastAndMost({ field, onSet }: Props) {
   const box = (key: 'min' | 'max', id?: string) => (
     <TextInput
       key={`${key} ${field[key]}`}
@@ -263,10 +268,9 @@ function Format({ field, onSet }: Props) {
         {(id) => (
           <NumberInput
             id={id}
-            min={0}
-            max={6}
+            bounds={described.decimals}
             value={format.decimals}
-            onValue={(n) => put({ decimals: Math.round(n) })}
+            onValue={(n) => put({ decimals: n })}
           />
         )}
       </Line>
@@ -379,7 +383,7 @@ function PictureLimits({ field, onSet }: Props) {
         }}
       />
       {may.zoom && (
-        <Range label="Zoom, times" value={may.zoom} min={0.1} max={10} step={0.1} onValue={(zoom) => put({ zoom })} />
+        <Range label="Zoom, times" value={may.zoom} bounds={described.zoom} onValue={(zoom) => put({ zoom })} />
       )}
     </>
   )
@@ -392,8 +396,7 @@ function StyleLimits({ template, field, onSet }: Props) {
       <Range
         label="Size, px"
         value={field.sizes ?? [10, 100]}
-        min={1}
-        max={2000}
+        bounds={described.fontSize}
         onValue={(sizes) => onSet('sizes', sizes)}
       />
       <Line label="Fonts">

@@ -1,8 +1,17 @@
-import type { Field, FieldValue, PictureValue, ShiftValue, StyleValue, Template } from '@hoja/core/template'
+import {
+  described,
+  type Field,
+  type FieldValue,
+  type PictureValue,
+  type ShiftValue,
+  type StyleValue,
+  type Template,
+} from '@hoja/core/template'
 import { type ReactNode, useId } from 'react'
 import { Choice } from './Choice.tsx'
-import { Checkbox, classes, NumberInput, Select, TextInput } from './controls.tsx'
+import { Checkbox, classes, Select, TextInput } from './controls.tsx'
 import { LanguageInput } from './LanguageInput.tsx'
+import { closer, NumberInput } from './NumberInput.tsx'
 import { NumbersInput } from './PropertyInput.tsx'
 
 interface Props {
@@ -58,9 +67,10 @@ export function FieldInput(props: Props) {
             {...named}
             value={Number(value)}
             onValue={onValue}
-            step={1 / 10 ** (field.format?.decimals ?? 0)}
-            {...(field.min === undefined ? {} : { min: field.min })}
-            {...(field.max === undefined ? {} : { max: field.max })}
+            bounds={closer({ ...described.value, step: 1 / 10 ** (field.format?.decimals ?? 0) }, [
+              field.min,
+              field.max,
+            ])}
           />
           {field.format?.after && <span className="text-xs whitespace-nowrap text-soft">{field.format.after}</span>}
         </span>
@@ -106,7 +116,7 @@ export function FieldInput(props: Props) {
                   id={own}
                   value={at[axis]}
                   onValue={(n) => onValue({ ...at, [axis]: n })}
-                  {...(reach ? { min: reach[axis][0], max: reach[axis][1] } : {})}
+                  bounds={closer(described.shift, reach?.[axis] ?? [undefined, undefined])}
                 />
               )}
             </Small>
@@ -251,7 +261,7 @@ function StyleField({ id, label, template, field, value, onValue }: Props) {
         className="!w-20"
         value={given.size ?? 0}
         onValue={(size) => onValue({ ...given, size })}
-        {...(field.sizes ? { min: field.sizes[0], max: field.sizes[1] } : {})}
+        bounds={closer(described.fontSize, field.sizes ?? [undefined, undefined])}
       />
       <span className="text-xs text-soft">px</span>
     </span>

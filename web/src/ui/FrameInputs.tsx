@@ -1,8 +1,9 @@
 import { Refusal } from '@hoja/core/refusal'
-import { commonSizes } from '@hoja/core/template'
+import { commonSizes, described } from '@hoja/core/template'
 import { commonRates, parseLength, type Rate, rateText } from '@hoja/core/time'
 import { type InputHTMLAttributes, useCallback, useEffect, useState } from 'react'
-import { classes, NumberInput, Select, TextInput } from './controls.tsx'
+import { classes, Select, TextInput } from './controls.tsx'
+import { NumberInput } from './NumberInput.tsx'
 
 interface Size {
   width: number
@@ -29,18 +30,16 @@ export function SizeInput({ id, value, onValue }: { id: string; value: Size; onV
       <span className="mt-1 flex items-center gap-1.5">
         <NumberInput
           aria-label="Width, px"
-          min={16}
-          max={8192}
+          bounds={described.side}
           value={value.width}
-          onValue={(width) => onValue({ ...value, width: Math.round(width) })}
+          onValue={(width) => onValue({ ...value, width })}
         />
         ×
         <NumberInput
           aria-label="Height, px"
-          min={16}
-          max={8192}
+          bounds={described.side}
           value={value.height}
-          onValue={(height) => onValue({ ...value, height: Math.round(height) })}
+          onValue={(height) => onValue({ ...value, height })}
         />
         px
       </span>

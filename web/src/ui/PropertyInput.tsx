@@ -1,7 +1,9 @@
-import { type Property, readNumber, type Template } from '@hoja/core/template'
+import type { NumberNode } from '@hoja/core/schema'
+import { type Property, readNumber, type Template, valueSchema } from '@hoja/core/template'
 import { ColourInput } from './ColourInput.tsx'
-import { Checkbox, NumberInput, Select, TextInput } from './controls.tsx'
+import { Checkbox, Select, TextInput } from './controls.tsx'
 import { LanguageInput } from './LanguageInput.tsx'
+import { NumberInput } from './NumberInput.tsx'
 
 /** Numbers as people type them: `1.2; 3,4; −5`. Undefined when one of them is none. */
 export function readNumbers(text: string): number[] | undefined {
@@ -60,18 +62,17 @@ export function PropertyInput({
   const named = { id, 'aria-label': label }
   switch (property.type) {
     case 'number': {
-      const factor = property.unit === 'share' ? 100 : 1
+      const percent = property.unit === 'share'
       return (
         <span className="flex items-center gap-1.5">
           <NumberInput
             {...named}
-            value={(value as number) * factor}
-            step={1}
-            min={(property.min ?? -1e5) * factor}
-            max={(property.max ?? 1e5) * factor}
-            onValue={(v) => onValue(v / factor, true)}
+            value={value as number}
+            bounds={valueSchema(property) as NumberNode}
+            percent={percent}
+            onValue={(v) => onValue(v, true)}
           />
-          <span className="w-14 text-xs text-soft">{factor === 100 ? '%' : property.unit}</span>
+          <span className="w-14 text-xs text-soft">{percent ? '%' : property.unit}</span>
         </span>
       )
     }

@@ -1,13 +1,4 @@
-import { readNumber } from '@hoja/core/template'
-import {
-  type ComponentProps,
-  type InputHTMLAttributes,
-  type ReactNode,
-  type SelectHTMLAttributes,
-  useEffect,
-  useId,
-  useState,
-} from 'react'
+import { type ComponentProps, type InputHTMLAttributes, type ReactNode, type SelectHTMLAttributes, useId } from 'react'
 
 /** Joins class names, leaving out what is not there. */
 export function classes(...names: (string | false | undefined | null)[]): string {
@@ -42,7 +33,7 @@ export function Button({
   )
 }
 
-const inputLook =
+export const inputLook =
   'w-full rounded-[3px] border border-rule bg-white px-2 h-7 text-sm focus:border-leaf outline-none focus-visible:outline-2 focus-visible:outline-leaf disabled:bg-chalk disabled:text-soft'
 
 export function TextInput({ className, ...rest }: InputHTMLAttributes<HTMLInputElement>) {
@@ -62,57 +53,6 @@ export function Select({
         </option>
       ))}
     </select>
-  )
-}
-
-/** A number typed or stepped with the arrow keys (Shift: ten steps). Says nothing until the number is whole. */
-export function NumberInput({
-  value,
-  onValue,
-  step = 1,
-  min,
-  max,
-  className,
-  ...rest
-}: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> & {
-  value: number
-  onValue: (value: number) => void
-  step?: number
-  min?: number
-  max?: number
-}) {
-  const shown = String(Number(value.toFixed(3)))
-  const [text, setText] = useState(shown)
-  useEffect(() => setText(shown), [shown])
-  const commit = (next: number) => {
-    if (!Number.isFinite(next)) return setText(shown)
-    const inside = Math.min(max ?? next, Math.max(min ?? next, next))
-    setText(String(Number(inside.toFixed(3))))
-    if (inside !== value) onValue(inside)
-  }
-  return (
-    <input
-      {...rest}
-      inputMode="decimal"
-      value={text}
-      className={classes(inputLook, 'text-right', className)}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={() => commit(readNumber(text))}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') commit(readNumber(text))
-        if (event.key === 'Escape') setText(shown)
-        if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
-          event.preventDefault()
-          commit(
-            Number(
-              ((readNumber(text) || 0) + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)).toFixed(
-                6,
-              ),
-            ),
-          )
-        }
-      }}
-    />
   )
 }
 

@@ -1,9 +1,10 @@
 import { eased, easePresets, type KeyRef, keysOf, lanesOf, sameKey, setKeys } from '@hoja/core/motion'
-import type { Ease, Key, Part } from '@hoja/core/template'
+import { described, type Ease, type Key, type Part } from '@hoja/core/template'
 import { useRef, useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { Choice } from '../../ui/Choice.tsx'
-import { classes, NumberInput, Select } from '../../ui/controls.tsx'
+import { classes, Select } from '../../ui/controls.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 import { useDesk } from '../desk.ts'
 import { type Bezier, bezierOf, limit, short, speedAt, speedsOf } from './easingSpeeds.ts'
 
@@ -110,9 +111,7 @@ export function EasingPanel({ part }: { part: Part }) {
                 }
                 title={['x1', 'y1', 'x2', 'y2'][i]!}
                 className="!h-6 text-xs"
-                step={0.01}
-                min={i % 2 === 0 ? 0 : -10}
-                max={i % 2 === 0 ? 1 : 10}
+                bounds={i % 2 === 0 ? described.across : described.slope}
                 value={value}
                 onValue={(v) =>
                   put({ bezier: ease.bezier.map((old, n) => (n === i ? v : old)) as Bezier }, 'ease number')
@@ -126,10 +125,9 @@ export function EasingPanel({ part }: { part: Part }) {
             <NumberInput
               aria-label="Steps"
               className="!h-6 !w-14"
-              min={1}
-              max={1000}
+              bounds={described.steps}
               value={ease.steps}
-              onValue={(steps) => put({ ...ease, steps: Math.round(steps) })}
+              onValue={(steps) => put({ ...ease, steps })}
             />
             <Select
               aria-label="Where steps jump"

@@ -1,6 +1,7 @@
-import type { Fill, Gradient, Template } from '@hoja/core/template'
+import { described, type Fill, type Gradient, type Template } from '@hoja/core/template'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Select } from '../../ui/controls.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 
 /** None, one colour, a gradient with its stops, or a picture. */
 export function FillInput({
@@ -97,8 +98,7 @@ function Stops({
         <span className="flex items-center gap-1.5">
           <NumberInput
             aria-label="Angle, degrees"
-            min={-360}
-            max={360}
+            bounds={described.angle}
             value={gradient.angle}
             onValue={(angle) => onValue({ ...gradient, angle }, true)}
           />
@@ -111,10 +111,10 @@ function Stops({
             aria-label={`Place of colour ${i + 1}, %`}
             title="Place, %"
             className="!w-12 shrink-0"
-            min={0}
-            max={100}
-            value={stop.at * 100}
-            onValue={(at) => renew(i, { at: at / 100 })}
+            bounds={described.stopAt}
+            percent
+            value={stop.at}
+            onValue={(at) => renew(i, { at })}
           />
           <ColourInput
             label={`Colour ${i + 1}`}

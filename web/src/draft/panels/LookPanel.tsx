@@ -1,5 +1,7 @@
+import type { NumberNode } from '@hoja/core/schema'
 import {
   allParts,
+  described,
   type FitStep,
   fullLook,
   type Outline,
@@ -7,10 +9,12 @@ import {
   type Property,
   propertiesOf,
   type Template,
+  valueSchema,
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
-import { Button, Checkbox, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 import { PropertyInput } from '../../ui/PropertyInput.tsx'
 import { useDesk } from '../desk.ts'
 import { AsPath } from './AsPath.tsx'
@@ -81,8 +85,7 @@ function Corners({ part, look }: { part: Part; look: Record<string, unknown> }) 
               id={i === 0 ? id : undefined}
               aria-label={properties[key]!.label}
               title={properties[key]!.label}
-              min={0}
-              max={properties[key]!.max ?? 4000}
+              bounds={valueSchema(properties[key]!) as NumberNode}
               value={look[key] as number}
               onValue={(value) => put([key], value)}
             />
@@ -194,8 +197,10 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
               <NumberInput
                 aria-label={stepWords[step.step][0]}
                 className="!w-16"
-                value={step.to * (percent ? 100 : 1)}
-                onValue={(v) => onValue(value.map((s) => (s === step ? { ...step, to: percent ? v / 100 : v } : s)))}
+                bounds={described.fitBounds[step.step]}
+                percent={percent}
+                value={step.to}
+                onValue={(to) => onValue(value.map((s) => (s === step ? { ...step, to } : s)))}
               />
             )}
             <span className="flex-1 text-xs text-soft">{stepWords[step.step][1]}</span>

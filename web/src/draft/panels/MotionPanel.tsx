@@ -12,8 +12,10 @@ import {
   withOut,
 } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
+import type { Bounds } from '@hoja/core/schema'
 import {
   allParts,
+  described,
   type Key,
   type Motion,
   type Part,
@@ -25,7 +27,8 @@ import {
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Line, Select } from '../../ui/controls.tsx'
+import { closer, NumberInput } from '../../ui/NumberInput.tsx'
 
 const easeOf = (key: Key) =>
   easePresets.find((preset) => JSON.stringify(preset.ease) === JSON.stringify(key.ease))?.id ?? 'own'
@@ -164,13 +167,17 @@ export function MotionPanel({
           <span className="flex gap-1">
             <NumberInput
               id={id}
-              value={motion.anchor.x * 100}
-              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, x: v / 100 } })}
+              bounds={described.slope}
+              percent
+              value={motion.anchor.x}
+              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, x: v } })}
             />
             <NumberInput
               aria-label="Anchor down, %"
-              value={motion.anchor.y * 100}
-              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, y: v / 100 } })}
+              bounds={described.slope}
+              percent
+              value={motion.anchor.y}
+              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, y: v } })}
             />
           </span>
         )}
@@ -199,8 +206,7 @@ type Setting = {
   key: string
   label: string
   options?: [string, string][]
-  min?: number
-  max?: number
+  bounds?: Bounds
   colour?: boolean
 }
 const sides: [string, string][] = ['left', 'right', 'top', 'bottom'].map((side) => [side, `from ${side}`])
@@ -221,8 +227,8 @@ const settingsOf: Partial<Record<Channel, Setting[]>> = {
   shiftY: [{ key: 'unit', label: 'Unit', options: shiftUnits }],
   reveal: [
     { key: 'from', label: 'From', options: sides },
-    { key: 'soft', label: 'Softness, px', min: 0, max: 4000 },
-    { key: 'slant', label: 'Slant, degrees', min: -80, max: 80 },
+    { key: 'soft', label: 'Softness, px', bounds: described.channelSettings.reveal.soft },
+    { key: 'slant', label: 'Slant, degrees', bounds: described.channelSettings.reveal.slant },
   ],
   grow: [
     {
@@ -285,8 +291,7 @@ function ChannelKeys({
           aria-label={`${prefix}${setting.label}`}
           title={setting.label}
           className="!h-6 !w-14"
-          min={setting.min ?? 0}
-          max={setting.max ?? 1000}
+          bounds={setting.bounds!}
           value={Number(from[setting.key])}
           onValue={(value) => put({ [setting.key]: value })}
         />
@@ -300,7 +305,7 @@ function ChannelKeys({
           aria-label={`${label} at the playhead`}
           title="Its value at the playhead; a change sets a key there"
           className="!h-6 !w-16"
-          step={step}
+          bounds={{ ...described.keyValue, step }}
           value={now}
           onValue={onNow}
         />
@@ -378,9 +383,8 @@ function KeyRows({
                 title="Frame in its span"
                 className="!h-6"
                 value={key.at}
-                min={0}
-                max={longest[key.span]}
-                onValue={(at) => put(i, { ...key, at: Math.round(at) })}
+                bounds={closer(described.frames, [0, longest[key.span]])}
+                onValue={(at) => put(i, { ...key, at })}
               />
             </td>
             <td className="w-20">
@@ -388,7 +392,7 @@ function KeyRows({
                 aria-label="Value"
                 title="Value"
                 className="!h-6"
-                step={step}
+                bounds={{ ...described.keyValue, step }}
                 value={key.value}
                 onValue={(value) => put(i, { ...key, value })}
               />
@@ -452,10 +456,9 @@ function UnitsEditor({ units, onUnits }: { units: Units; onUnits: (units: Units)
           {(id) => (
             <NumberInput
               id={id}
-              min={0}
-              max={9999}
+              bounds={described.seed}
               value={units.seed}
-              onValue={(seed) => onUnits({ ...units, seed: Math.round(seed) })}
+              onValue={(seed) => onUnits({ ...units, seed })}
             />
           )}
         </Line>
@@ -464,10 +467,10 @@ function UnitsEditor({ units, onUnits }: { units: Units; onUnits: (units: Units)
         {(id) => (
           <NumberInput
             id={id}
-            min={0}
-            max={100}
-            value={units.overlap * 100}
-            onValue={(v) => onUnits({ ...units, overlap: v / 100 })}
+            bounds={described.overlap}
+            percent
+            value={units.overlap}
+            onValue={(overlap) => onUnits({ ...units, overlap })}
           />
         )}
       </Line>

@@ -1,6 +1,7 @@
 import { type BesideSide, followRecipe, type Padding, type Recipe, recipeNames } from '@hoja/core/layout'
 import {
   type AxisName,
+  described,
   type Edge,
   numberedParts,
   type Part,
@@ -10,7 +11,8 @@ import {
 } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
-import { Button, Checkbox, classes, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, classes, Line, Select } from '../../ui/controls.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 import { useDesk } from '../desk.ts'
 
 type Kind = Recipe['recipe']
@@ -121,6 +123,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
     <NumberInput
       aria-label={`${label}, px`}
       title={`${label}, px`}
+      bounds={described.gap}
       value={form.padding[key]}
       onValue={(v) =>
         put({
@@ -280,15 +283,25 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
         </Line>
       )}
       {has('beside', 'between', 'slide from') && (
-        <Line label="Gap, px">{(id) => <NumberInput id={id} value={form.gap} onValue={(gap) => put({ gap })} />}</Line>
+        <Line label="Gap, px">
+          {(id) => <NumberInput id={id} bounds={described.gap} value={form.gap} onValue={(gap) => put({ gap })} />}
+        </Line>
       )}
       {has('share') && (
         <>
           <Line label="Share, %">
-            {(id) => <NumberInput id={id} value={form.factor * 100} onValue={(v) => put({ factor: v / 100 })} />}
+            {(id) => (
+              <NumberInput
+                id={id}
+                bounds={described.factor}
+                percent
+                value={form.factor}
+                onValue={(factor) => put({ factor })}
+              />
+            )}
           </Line>
           <Line label="Plus, px">
-            {(id) => <NumberInput id={id} value={form.plus} onValue={(plus) => put({ plus })} />}
+            {(id) => <NumberInput id={id} bounds={described.gap} value={form.plus} onValue={(plus) => put({ plus })} />}
           </Line>
         </>
       )}

@@ -1,8 +1,9 @@
-import { type Field, freeId, type Part, type Run, standsInText, type Template } from '@hoja/core/template'
+import { described, type Field, freeId, type Part, type Run, standsInText, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, Checkbox, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
 
 /** A column name from words: lower case, without accents, unique among the fields. */
@@ -154,8 +155,7 @@ function RunStyle({
       {run[key] !== undefined ? (
         <NumberInput
           id={id}
-          min={key === 'size' ? 1 : -200}
-          max={2000}
+          bounds={key === 'size' ? described.fontSize : described.runTracking}
           value={run[key]}
           onValue={(value) => own(key, value)}
         />

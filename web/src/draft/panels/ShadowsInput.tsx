@@ -1,6 +1,7 @@
-import type { Shadow, Template } from '@hoja/core/template'
+import { described, type Shadow, type Template } from '@hoja/core/template'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, NumberInput } from '../../ui/controls.tsx'
+import { Button } from '../../ui/controls.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 
 const shadow: Shadow = { x: 0, y: 6, blur: 18, colour: '#00000066' }
 const glow: Shadow = { x: 0, y: 0, blur: 24, colour: '#ffffffcc' }
@@ -33,8 +34,7 @@ export function ShadowsInput({
                 aria-label={`Shadow ${i + 1} ${key}, px`}
                 title={`${key}, px`}
                 value={one[key]}
-                min={key === 'blur' ? 0 : -1000}
-                max={key === 'blur' ? 500 : 1000}
+                bounds={key === 'blur' ? described.shadowBlur : described.gap}
                 onValue={(v) => renew(i, { [key]: v })}
               />
             ))}

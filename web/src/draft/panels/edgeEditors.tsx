@@ -3,6 +3,7 @@ import {
   type Axis,
   type AxisName,
   allParts,
+  described,
   type Edge,
   type Part,
   type Size,
@@ -12,7 +13,8 @@ import {
   type WhenGone,
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
-import { Button, Line, NumberInput, Select } from '../../ui/controls.tsx'
+import { Button, Line, Select } from '../../ui/controls.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 import { useDesk } from '../desk.ts'
 
 const followWords: [Tie['follow'], string][] = [
@@ -108,7 +110,13 @@ export function TieEditor({
         ) : spec.ties.length === 0 && edge === 'start' ? (
           <span className="flex items-center gap-2">
             <label htmlFor="place">stands at</label>
-            <NumberInput id="place" className="!w-20" value={spec.place} onValue={(place) => put({ ...spec, place })} />
+            <NumberInput
+              id="place"
+              className="!w-20"
+              bounds={described.gap}
+              value={spec.place}
+              onValue={(place) => put({ ...spec, place })}
+            />
           </span>
         ) : null}
         <span className="flex items-center gap-2">
@@ -157,12 +165,25 @@ export function TieEditor({
       </Line>
       {typeof tie.at === 'number' && (
         <Line label="Share, %">
-          {(id) => <NumberInput id={id} value={shareOf(tie.at) * 100} onValue={(v) => renew({ at: v / 100 })} />}
+          {(id) => (
+            <NumberInput
+              id={id}
+              bounds={described.at}
+              percent
+              value={shareOf(tie.at)}
+              onValue={(at) => renew({ at })}
+            />
+          )}
         </Line>
       )}
       <Line label="Gap, px">
         {(id) => (
-          <NumberInput id={id} value={tie.gap} onValue={(gap) => renew({ gap }, `gap ${part.id}${axis}${edge}`)} />
+          <NumberInput
+            id={id}
+            bounds={described.gap}
+            value={tie.gap}
+            onValue={(gap) => renew({ gap }, `gap ${part.id}${axis}${edge}`)}
+          />
         )}
       </Line>
       <Line label="Follows it">
@@ -249,7 +270,7 @@ export function SizeEditor({
               {(id) => (
                 <NumberInput
                   id={id}
-                  min={0}
+                  bounds={described.fixedSize}
                   value={size.value}
                   onValue={(value) => put({ ...spec, size: { kind: 'fixed', value } })}
                 />
@@ -273,8 +294,10 @@ export function SizeEditor({
                 {(id) => (
                   <NumberInput
                     id={id}
-                    value={size.factor * 100}
-                    onValue={(v) => put({ ...spec, size: { ...size, factor: v / 100 } })}
+                    bounds={described.factor}
+                    percent
+                    value={size.factor}
+                    onValue={(factor) => put({ ...spec, size: { ...size, factor } })}
                   />
                 )}
               </Line>
@@ -282,6 +305,7 @@ export function SizeEditor({
                 {(id) => (
                   <NumberInput
                     id={id}
+                    bounds={described.gap}
                     value={size.plus}
                     onValue={(plus) => put({ ...spec, size: { ...size, plus } })}
                   />
@@ -363,7 +387,12 @@ export function RoomEditor({ template, part }: { template: Template; part: Part 
       {room.kind === 'width' && (
         <Line label="px">
           {(id) => (
-            <NumberInput id={id} min={1} value={room.value} onValue={(value) => put({ kind: 'width', value })} />
+            <NumberInput
+              id={id}
+              bounds={described.roomWidth}
+              value={room.value}
+              onValue={(value) => put({ kind: 'width', value })}
+            />
           )}
         </Line>
       )}
@@ -391,7 +420,9 @@ export function RoomEditor({ template, part }: { template: Template; part: Part 
             )}
           </Line>
           <Line label="Gap, px">
-            {(id) => <NumberInput id={id} value={room.gap} onValue={(gap) => put({ ...room, gap })} />}
+            {(id) => (
+              <NumberInput id={id} bounds={described.gap} value={room.gap} onValue={(gap) => put({ ...room, gap })} />
+            )}
           </Line>
         </>
       )}

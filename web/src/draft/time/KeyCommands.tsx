@@ -11,14 +11,15 @@ import {
   stagger,
   withOut,
 } from '@hoja/core/motion'
-import { findPart, type Part, type Template } from '@hoja/core/template'
+import { described, findPart, type Part, type Template } from '@hoja/core/template'
 import { ChevronDown } from 'lucide-react'
 import { useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
-import { Button, NumberInput } from '../../ui/controls.tsx'
+import { Button } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
 import { Menu } from '../../ui/Menu.tsx'
+import { closer, NumberInput } from '../../ui/NumberInput.tsx'
 import { chosenParts, useDesk } from '../desk.ts'
 import { spanAt } from './spans.ts'
 
@@ -120,10 +121,9 @@ export function Several({ template, player }: { template: Template; player: Play
       <NumberInput
         aria-label="Frames apart"
         className="!h-6 !w-10"
-        min={0}
-        max={1000}
+        bounds={closer(described.frames, [0, 1000])}
         value={apart}
-        onValue={(n) => setApart(Math.round(n))}
+        onValue={(n) => setApart(n)}
       />
       <span className="whitespace-nowrap text-soft">frames{parts.length > 1 ? ' apart' : ''}</span>
       {parts.length > 1 && (

@@ -1,0 +1,68 @@
+import type { Bounds } from '@hoja/core/schema'
+import { readNumber } from '@hoja/core/template'
+import { type InputHTMLAttributes, useEffect, useState } from 'react'
+import { classes, inputLook } from './controls.tsx'
+
+/** A number's bounds as a hand meets them; `whole`: without decimals. */
+type Limits = Bounds & { whole?: boolean }
+
+/** Bounds that something else, as a field of the hand-off, draws closer. */
+export const closer = (bounds: Limits, [least, most]: readonly [number | undefined, number | undefined]): Limits => ({
+  ...bounds,
+  least: least ?? bounds.least,
+  most: most ?? bounds.most,
+})
+
+const short = (value: number) => Number(value.toFixed(3))
+
+/**
+ * A number typed or stepped with the arrow keys (Shift: ten steps). It is given with Enter, Tab or by leaving, brought
+ * within its bounds; Escape puts back what stood there. What is no number is put back too.
+ */
+export function NumberInput({
+  value,
+  onValue,
+  bounds,
+  percent = false,
+  className,
+  ...rest
+}: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange' | 'min' | 'max' | 'step'> & {
+  value: number
+  onValue: (value: number) => void
+  /** Those of the description, in its own unit. */
+  bounds: Limits
+  /** Shown and typed as per cent. */
+  percent?: boolean
+}) {
+  const times = percent ? 100 : 1
+  const shown = String(short(value * times))
+  const [text, setText] = useState(shown)
+  useEffect(() => setText(shown), [shown])
+  const commit = (typed: number) => {
+    if (!Number.isFinite(typed)) return setText(shown)
+    const near = bounds.whole ? Math.round(typed / times) : typed / times
+    const inside = Math.min(bounds.most, Math.max(bounds.least, near))
+    const next = String(short(inside * times))
+    setText(next)
+    if (next !== shown) onValue(inside)
+  }
+  return (
+    <input
+      {...rest}
+      inputMode="decimal"
+      value={text}
+      className={classes(inputLook, 'text-right', className)}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => commit(readNumber(text))}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') commit(readNumber(text))
+        if (event.key === 'Escape') setText(shown)
+        if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+          event.preventDefault()
+          const by = (event.key === 'ArrowUp' ? 1 : -1) * bounds.step * times * (event.shiftKey ? 10 : 1)
+          commit(Number(((readNumber(text) || 0) + by).toFixed(6)))
+        }
+      }}
+    />
+  )
+}
