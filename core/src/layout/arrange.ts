@@ -10,7 +10,8 @@ import {
   type PartId,
   type Template,
 } from '../template/index.ts'
-import { type Box, boxOf, type Rest, regionOf, shareOf } from './solve.ts'
+import { type Box, boxOf, type Rest } from './solve.ts'
+import { regionOf, shareOf } from './target.ts'
 
 /** Moves an axis by px: its gaps when it is tied, its place when it stands free. */
 function moved(axis: Axis, by: number): Axis {

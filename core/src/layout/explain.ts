@@ -1,5 +1,6 @@
 import type { AxisName, Edge, Part, PartId, Target, Template, Tie } from '../template/index.ts'
-import { type Rest, regionOf, shareOf } from './solve.ts'
+import type { Rest } from './solve.ts'
+import { extentOf, restView, shareOf, type TargetView } from './target.ts'
 
 /** One sentence of an explanation and the number it ends in. */
 export interface Reason {
@@ -63,12 +64,13 @@ export function explain(template: Template, rest: Rest, id: PartId, axis: AxisNa
         sentence: `${edgeWord(axis, line)} of ${part.name} ${round(number(i, line))} ${sentence}${shifted}`,
       })
     const own = spec.ties.find((tie) => tie.edge === line)
+    const view = restView(template, rest, part.id, axis)
     if (own) {
-      say(`= ${tieWords(template, parts, axis, own)}${goneWords(own)}`)
-      follow(own.to, own.at)
+      say(`= ${tieWords(template, parts, axis, own)}${goneWords(own, view)}`)
+      follow(own.to, own.at, view)
     } else if (line === 'size' && spec.ties.length < 2) {
       say(sizeWords(part, i))
-      if (spec.size.kind === 'share') follow(spec.size.of, 'size')
+      if (spec.size.kind === 'share') follow(spec.size.of, 'size', view)
     } else if (spec.ties.length === 2) {
       say(`follows from ${spec.ties.map((tie) => edgeWord(axis, tie.edge)).join(' and ')}`)
       for (const tie of spec.ties) visit(i, tie.edge)
@@ -88,8 +90,7 @@ export function explain(template: Template, rest: Rest, id: PartId, axis: AxisNa
       visit(i, 'size')
     }
   }
-  const goneWords = (tie: Tie) =>
-    'parts' in tie.to && tie.to.parts.every((p) => rest.gone[index.get(p)!]) ? ` (gone: ${tie.gone})` : ''
+  const goneWords = (tie: Tie, view: TargetView) => (extentOf(tie.to, view).gone ? ` (gone: ${tie.gone})` : '')
   const sizeWords = (part: Part, i: number): string => {
     const size = part[axis].size
     const times = (part.look.scale ?? 1) === 1 ? '' : ` at ${round((part.look.scale ?? 1) * 100)} %`
@@ -99,10 +100,9 @@ export function explain(template: Template, rest: Rest, id: PartId, axis: AxisNa
       return `= ${round(size.factor * 100)} % of ${targetWords(template, parts, size.of)}${signed(size.plus)}${limits}`
     return `is measured: ${round(rest.own[a][i]!)}${times}${limits}`
   }
-  const follow = (target: Target, at: Edge | number | 'size'): void => {
+  const follow = (target: Target, at: Edge | number | 'size', view: TargetView): void => {
+    const { start, size } = extentOf(target, view)
     if ('region' in target) {
-      if (target.region === 'group') return
-      const [start, size] = regionOf(template.frame, target.region, axis)
       const value = at === 'size' ? size : start + size * shareOf(at)
       reasons.push({
         part: '',

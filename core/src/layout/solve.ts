@@ -1,16 +1,16 @@
 import {
   type Axis,
   type AxisName,
-  type Edge,
-  type Frame,
   isTurned,
   type Part,
+  type PartId,
   type Target,
   type Template,
   type Tie,
   type TieOrder,
   tieOrder,
 } from '../template/index.ts'
+import { extentOf, heldBy, regionOf, shareOf, type TargetView } from './target.ts'
 
 export interface Box {
   x: number
@@ -57,16 +57,6 @@ export interface SolveInput {
 }
 
 const axisNames: [AxisName, AxisName] = ['x', 'y']
-export const shareOf = (at: Edge | number): number =>
-  at === 'start' ? 0 : at === 'end' ? 1 : at === 'middle' ? 0.5 : at
-
-/** A region of the frame along one axis: start and size in px. */
-export function regionOf(frame: Frame, region: 'frame' | 'action' | 'title', axis: AxisName): [number, number] {
-  const length = axis === 'x' ? frame.width : frame.height
-  const inset = region === 'frame' ? 0 : length * frame.safe[region]
-  return [inset, length - 2 * inset]
-}
-
 /** Works out where every part rests. Linear in parts and ties. */
 export function solve(input: SolveInput): Rest {
   return new Solver(input).run()
@@ -116,38 +106,30 @@ class Solver {
     return sum
   }
 
-  /** Start and size of a target in the coordinates of part `i`; undefined when all of it is gone. `as` says how gone parts count. */
-  private extent(target: Target, i: number, a: 0 | 1, tie?: Tie): [number, number] | undefined {
-    const mine = this.order.space[i * 2 + a]!
-    if ('region' in target) {
-      const up = this.order.parent[i]!
-      if (target.region === 'group' && up >= 0)
-        return mine === up
-          ? [this.rest.start[a][up]! - this.origin[a][up]!, this.rest.size[a][up]!]
-          : [this.rest.start[a][up]!, this.rest.size[a][up]!]
-      const [start, size] = regionOf(
-        this.input.template.frame,
-        target.region === 'group' ? 'frame' : target.region,
-        axisNames[a],
-      )
-      return [start - this.originOf(mine, a), size]
+  /** What part `i` sees along an axis, in its own coordinates. @param follow where moving targets are looked for */
+  private view(i: number, a: 0 | 1, follow: Tie['follow'] = 'settled'): TargetView {
+    const { order, rest } = this
+    const mine = order.space[i * 2 + a]!
+    const isGone = (id: PartId) => rest.gone[order.index.get(id)!] === 1
+    return {
+      region: (region) => {
+        const up = order.parent[i]!
+        if (region === 'group' && up >= 0)
+          return [rest.start[a][up]! - (mine === up ? this.origin[a][up]! : 0), rest.size[a][up]!]
+        const [start, size] = regionOf(this.input.template.frame, region === 'group' ? 'frame' : region, axisNames[a])
+        return [start - this.originOf(mine, a), size]
+      },
+      part: (id) => {
+        const j = order.index.get(id)!
+        const shift = this.shift(order.space[j * 2 + a]!, mine, a)
+        const [start, size] =
+          follow === 'moving' && this.input.moving && !isGone(id)
+            ? this.movingExtent(j, a)
+            : [rest.start[a][j]!, rest.size[a][j]!]
+        return [start + shift, size]
+      },
+      isGone,
     }
-    let low = Number.POSITIVE_INFINITY
-    let high = Number.NEGATIVE_INFINITY
-    const all = target.parts.every((id) => this.rest.gone[this.order.index.get(id)!])
-    if (all && tie && tie.gone !== 'keep') return undefined
-    for (const id of target.parts) {
-      const j = this.order.index.get(id)!
-      if (this.rest.gone[j] && !all) continue
-      const shift = this.shift(this.order.space[j * 2 + a]!, mine, a)
-      const [start, size] =
-        tie?.follow === 'moving' && this.input.moving
-          ? this.movingExtent(j, a)
-          : [this.rest.start[a][j]!, this.rest.size[a][j]!]
-      low = Math.min(low, start + shift)
-      high = Math.max(high, start + size + shift)
-    }
-    return [low, high - low]
   }
 
   private shift(from: number, to: number, a: 0 | 1): number {
@@ -168,10 +150,7 @@ class Solver {
 
   /** Where a tie holds its edge, in the coordinates of part `i`. */
   private held(tie: Tie, i: number, a: 0 | 1): number {
-    const extent = this.extent(tie.to, i, a, tie)
-    if (extent) return extent[0] + extent[1] * shareOf(tie.at) + tie.gap
-    // All targets are gone: they count as the point where they would have started, without the gap.
-    return this.extent(tie.to, i, a)![0]
+    return heldBy(tie, this.view(i, a, tie.follow))
   }
 
   private look(i: number): { scale?: number; shiftX?: number; shiftY?: number } {
@@ -268,7 +247,7 @@ class Solver {
   }
 
   private share(size: { of: Target; factor: number; plus: number }, i: number, a: 0 | 1): number {
-    return Math.max(0, (this.extent(size.of, i, a)?.[1] ?? 0) * size.factor + size.plus)
+    return Math.max(0, extentOf(size.of, this.view(i, a)).size * size.factor + size.plus)
   }
 
   /** px a text may take before its own scale: from its room, and from the most its axis allows. */
@@ -279,8 +258,8 @@ class Solver {
     const rule = part.room
     if (rule?.kind === 'width') room = Math.min(room ?? rule.value, rule.value)
     if (rule?.kind === 'limit') {
-      const extent = this.extent(rule.to, i, 0)!
-      const limit = extent[0] + extent[1] * shareOf(rule.at) + rule.gap
+      const { start, size } = extentOf(rule.to, this.view(i, 0))
+      const limit = start + size * shareOf(rule.at) + rule.gap
       const tie = part.x.ties[0]
       const from = held[0] ?? part.x.place
       const edge = tie?.edge ?? 'start'

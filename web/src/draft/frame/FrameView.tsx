@@ -152,7 +152,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 />
               )}
               {show.measures && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
-                <Measures template={template} boxes={placed} chosen={first} scale={view.scale} />
+                <Measures template={template} rest={settled.rest} chosen={first} scale={view.scale} />
               )}
               {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && (
                 <Handles template={template} chosen={first} view={view} />

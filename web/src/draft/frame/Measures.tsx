@@ -1,4 +1,4 @@
-import { edgeWord, regionOf, shareOf } from '@hoja/core/layout'
+import { edgeWord, extentOf, lookedAt, type Rest, restView } from '@hoja/core/layout'
 import type { AxisName, Template, Tie } from '@hoja/core/template'
 import { useRef } from 'react'
 import { useDraft } from '../../session/draft.ts'
@@ -10,12 +10,12 @@ import type { Placed } from './placed.ts'
  */
 export function Measures({
   template,
-  boxes,
+  rest,
   chosen,
   scale,
 }: {
   template: Template
-  boxes: Placed[]
+  rest: Rest
   chosen: Placed
   scale: number
 }) {
@@ -33,7 +33,11 @@ export function Measures({
       drag,
     )
   const gaps = (['x', 'y'] as AxisName[]).flatMap((axis) =>
-    part[axis].ties.map((tie) => ({ axis, tie, from: heldAt(template, boxes, axis, tie) })),
+    part[axis].ties.flatMap((tie) => {
+      const view = restView(template, rest, part.id, axis)
+      // What is gone holds nothing that could be measured.
+      return extentOf(tie.to, view).gone ? [] : [{ axis, tie, from: lookedAt(tie, view).at }]
+    }),
   )
   const px = (v: number) => v * scale
   const above = px(box.y) > 34
@@ -58,7 +62,6 @@ export function Measures({
         label={`${Math.round(box.height)} high`}
       />
       {gaps.map(({ axis, tie, from }) => {
-        if (from === undefined) return null
         const [a, b] = [px(from), px(from + tie.gap)]
         // Across below the part, down at its left.
         const below = px(box.y + box.height) + 14
@@ -83,21 +86,6 @@ export function Measures({
       })}
     </>
   )
-}
-
-/** Where a tie looks, in frame px. */
-function heldAt(template: Template, boxes: Placed[], axis: AxisName, tie: Tie): number | undefined {
-  if ('region' in tie.to) {
-    if (tie.to.region === 'group') return undefined
-    const [start, size] = regionOf(template.frame, tie.to.region, axis)
-    return start + size * shareOf(tie.at)
-  }
-  const { parts } = tie.to
-  const present = boxes.filter((b) => parts.includes(b.part.id) && !b.gone)
-  if (present.length === 0) return undefined
-  const low = Math.min(...present.map((b) => b.box[axis]))
-  const high = Math.max(...present.map((b) => b.box[axis] + (axis === 'x' ? b.box.width : b.box.height)))
-  return low + (high - low) * shareOf(tie.at)
 }
 
 function Line({
