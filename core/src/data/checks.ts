@@ -1,7 +1,7 @@
 import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
-import type { Scene, Settled } from '../scene/index.ts'
-import { drivenBy, type Field, type Fill, type Part, type Template, type Values } from '../template/index.ts'
+import { lookOf, type Scene, type Settled } from '../scene/index.ts'
+import { drivenBy, type Field, type Part, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { checkAsDrawn } from './asDrawn.ts'
@@ -73,19 +73,14 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
       findings.push({ row, ...(field ? { field } : {}), part: part.id, level, code, message })
     }
     const look = settled.content.looks[i]!
-    if (
-      part.kind === 'picture' &&
-      look.visible !== false &&
-      look.picture &&
-      !scene.assets.picture(look.picture as string)
-    )
+    if (look.kind === 'picture' && look.visible !== false && look.picture !== '' && !scene.assets.picture(look.picture))
       add(
         'stop',
         'picture',
         `The picture "${look.picture}" is not among the template's or the sheet's; add it or name another.`,
       )
     if (settled.rest.gone[i]) return
-    const { fill } = look as { fill?: Fill }
+    const fill = 'fill' in look ? look.fill : null
     if (fill && typeof fill === 'object' && fill.kind === 'picture' && !scene.assets.picture(fill.picture))
       add(
         'stop',
@@ -98,7 +93,7 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
       checkText(scene, part, block, add)
       checkLegible(scene, settled, i, block, add)
     }
-    const way = settled.drawings.wayOf(part, settled.rest)
+    const way = scene.drawings(settled).wayOf(part, settled.rest)
     if (way && block && block.fit.width > way.path.length + 0.5)
       add(
         'stop',
@@ -169,7 +164,7 @@ const leastSize = 18
 function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, add: Add): void {
   const { template } = scene
   const part = settled.rest.order.parts[i]!
-  const size = (block.size * ((settled.content.looks[i]!.scale as number) ?? 1) * 1080) / template.frame.height
+  const size = (block.size * settled.content.looks[i]!.scale * 1080) / template.frame.height
   if (size < leastSize)
     add(
       'look',
@@ -209,12 +204,12 @@ function choosesColours(template: Template, values: Values): boolean {
 const mostEnlarged = 2
 
 function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void {
-  const look = settled.content.looks[i] as { picture?: string; scaling?: string; zoom?: number }
-  const picture = scene.assets.picture(look.picture ?? '')
+  const look = lookOf(settled.content, i, 'picture')
+  const picture = scene.assets.picture(look.picture)
   if (!picture) return
   const box = boxOf(settled.rest, i)
   const ratios = [box.width / picture.width, box.height / picture.height]
-  const grown = (look.scaling === 'contain' ? Math.min(...ratios) : Math.max(...ratios)) * (look.zoom ?? 1)
+  const grown = (look.scaling === 'contain' ? Math.min(...ratios) : Math.max(...ratios)) * look.zoom
   if (grown > mostEnlarged)
     add(
       'look',

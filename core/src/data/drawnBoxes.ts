@@ -2,8 +2,8 @@ import { type Box, boxOf } from '../layout/index.ts'
 import { settledFrame, timingOf } from '../motion/index.ts'
 import { common, type Matrix, mapBounds } from '../paint/index.ts'
 import { areaOf, type Segment, segmentsOf } from '../path/index.ts'
-import type { Scene, Settled } from '../scene/index.ts'
-import type { LookValues, Part } from '../template/index.ts'
+import { lookOf, type PartLook, type Scene, type Settled } from '../scene/index.ts'
+import type { Part } from '../template/index.ts'
 import { type Block, inkOf } from '../text/index.ts'
 import { keptFor } from './kept.ts'
 
@@ -69,14 +69,14 @@ function standingOf(scene: Scene, settled: Settled): Standing {
 const isClear = (colour: unknown) => typeof colour === 'string' && colour.length === 9 && colour.endsWith('00')
 
 /** Whether a surface draws anything. */
-function paints(look: Record<string, unknown>): boolean {
+function paints(look: PartLook<'box' | 'ellipse' | 'path' | 'curve'>): boolean {
   const fills = look.fill !== null && !isClear(look.fill)
-  return fills || ((look.strokeWidth as number) > 0 && !isClear(look.stroke))
+  return fills || (look.strokeWidth > 0 && !isClear(look.stroke))
 }
 
 /** The outline of a path or curve stands in fractions of its box, and may lead out of it. */
-function outlineBox(look: Record<string, unknown>, box: Box): Box {
-  const segments: Segment[] = segmentsOf((look as unknown as LookValues<'path'>).outlines, box)
+function outlineBox(look: PartLook<'path'>, box: Box): Box {
+  const segments: Segment[] = segmentsOf(look.outlines, box)
   return areaOf(segments)
 }
 
@@ -119,7 +119,7 @@ class DrawnText implements DrawnPart {
   /** A box of the block's own coordinates, in the frame. */
   private placed(x: number, y: number, width: number, height: number): Box {
     const { rest, content } = this.settled
-    const shown = this.block.boxes[content.looks[this.index]!.shows as 'line']
+    const shown = this.block.boxes[lookOf(content, this.index, 'text').shows as 'line']
     const box = {
       x: rest.start[0][this.index]! + x - shown.x,
       y: rest.start[1][this.index]! + y - shown.y,
@@ -157,19 +157,19 @@ export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
   for (let index = 0; index < parts.length; index++) {
     const part = parts[index]!
     const look = content.looks[index]!
-    if (rest.gone[index] || part.kind === 'group' || look.matteOnly || hidden.has(part.id) || isFaded(settled, index))
-      continue
+    if (rest.gone[index] || look.matteOnly || hidden.has(part.id) || isFaded(settled, index)) continue
     const matrix = posed && moved.has(part.id) ? posed.placeOf(part.id)?.matrix : undefined
-    if (part.kind === 'text') {
+    if (look.kind === 'group') continue
+    if (look.kind === 'text') {
       const block = blocks[index]
-      if (block && !part.look.along && !look.crawl) found.push(new DrawnText(settled, part, index, block, matrix))
+      if (block && !look.along && look.crawl === 0) found.push(new DrawnText(settled, part, index, block, matrix))
       continue
     }
-    if (part.kind !== 'picture' && !paints(look)) continue
+    if (look.kind !== 'picture' && !paints(look)) continue
     let box = boxOf(rest, index)
-    if (part.kind === 'path' && !part.look.rotation) box = outlineBox(look, box)
-    const stroke = part.kind === 'picture' ? 0 : ((look.strokeWidth as number) ?? 0) * ((look.scale as number) ?? 1)
-    if (stroke > 0 && !isClear(look.stroke))
+    if (look.kind === 'path' && look.rotation === 0) box = outlineBox(look, box)
+    const stroke = look.kind === 'picture' || isClear(look.stroke) ? 0 : look.strokeWidth * look.scale
+    if (stroke > 0)
       box = { x: box.x - stroke / 2, y: box.y - stroke / 2, width: box.width + stroke, height: box.height + stroke }
     const whole = cutBox(settled, part, matrix ? mapBounds(matrix, box) : box)
     if (whole.width > 0 && whole.height > 0) found.push(new DrawnShape(part, index, whole))
@@ -179,7 +179,7 @@ export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
 
 /** Whether a part, or a group around it, is clear in this filling. */
 function isFaded({ rest, content }: Settled, index: number): boolean {
-  for (let i = index; i >= 0; i = rest.order.parent[i]!) if ((content.looks[i]!.opacity as number) <= 0) return true
+  for (let i = index; i >= 0; i = rest.order.parent[i]!) if (content.looks[i]!.opacity <= 0) return true
   return false
 }
 

@@ -1,4 +1,4 @@
-import type { Settled } from '../scene/index.ts'
+import { lookOf, type Settled } from '../scene/index.ts'
 import { fullLook } from '../template/index.ts'
 import { setText } from '../text/index.ts'
 
@@ -16,7 +16,8 @@ export interface RoomUse {
 export function roomUse(settled: Settled): RoomUse[] {
   return settled.rest.order.parts.flatMap((part, i): RoomUse[] => {
     const shape = settled.shapes[i]
-    if (part.kind !== 'text' || !shape || settled.rest.gone[i] || settled.content.looks[i]!.crawl) return []
+    if (part.kind !== 'text' || !shape || settled.rest.gone[i]) return []
+    if (lookOf(settled.content, i, 'text').crawl !== 0) return []
     const { leading } = fullLook('text', part.look)
     const { fit } = setText(shape, { leading, align: 'start', fit: [] })
     return [{ part: part.id, name: part.name, needed: fit.width, room: settled.rooms[i] ?? undefined }]

@@ -10,7 +10,7 @@ import {
   type PartId,
   type Template,
 } from '../template/index.ts'
-import { type Box, boxOf, type Rest } from './solve.ts'
+import { type Box, boxOf, type Rest } from './rest.ts'
 import { regionOf, shareOf } from './target.ts'
 
 /** Moves an axis by px: its gaps when it is tied, its place when it stands free. */

@@ -1,5 +1,5 @@
 import type { AxisName, Edge, Part, PartId, Target, Template, Tie } from '../template/index.ts'
-import type { Rest } from './solve.ts'
+import type { Rest } from './rest.ts'
 import { extentOf, restView, shareOf, type TargetView } from './target.ts'
 
 /** One sentence of an explanation and the number it ends in. */

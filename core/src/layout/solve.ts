@@ -10,14 +10,8 @@ import {
   type TieOrder,
   tieOrder,
 } from '../template/index.ts'
+import type { Box, Rest } from './rest.ts'
 import { extentOf, heldBy, regionOf, shareOf, type TargetView } from './target.ts'
-
-export interface Box {
-  x: number
-  y: number
-  width: number
-  height: number
-}
 
 /** What layout asks of contents; sizes in px before a part's own scale and rotation. */
 export interface Measure {
@@ -26,32 +20,19 @@ export interface Measure {
   picture(index: number): { width: number; height: number }
 }
 
-/** Something a tie could not have; the part rests where `solve` says all the same. */
-export interface LayoutNote {
-  part: string
-  axis: AxisName
-  kind: 'min-over-max' | 'inside-out'
-}
-
-/** Where every part rests. Boxes are upright, in frame px, after each part's own scale and rotation; by part index. */
-export interface Rest {
-  order: TieOrder
-  start: [Float64Array, Float64Array]
-  size: [Float64Array, Float64Array]
-  /** Sizes before scale and rotation. */
-  own: [Float64Array, Float64Array]
-  /** How far each part was shifted from where its ties put it. */
-  shift: [Float64Array, Float64Array]
-  gone: Uint8Array
-  notes: LayoutNote[]
+/** What of a part's own properties decides where it rests. */
+interface Moved {
+  readonly scale?: number
+  readonly shiftX?: number
+  readonly shiftY?: number
 }
 
 export interface SolveInput {
   template: Template
   gone: Uint8Array
   measure: Measure
-  /** Looks with a filling put in, by part index; absent: as designed. */
-  looks?: readonly Record<string, unknown>[]
+  /** What a filling may make of scales and shifts, by part index; absent: as designed. */
+  looks?: readonly Moved[]
   /** Animated bounds of a part for ties that follow the movement, from its rest box; frame px. Absent: at rest. */
   moving?: (index: number, rest: Box) => Box
 }
@@ -153,7 +134,7 @@ class Solver {
     return heldBy(tie, this.view(i, a, tie.follow))
   }
 
-  private look(i: number): { scale?: number; shiftX?: number; shiftY?: number } {
+  private look(i: number): Moved {
     return this.input.looks?.[i] ?? this.order.parts[i]!.look
   }
 
@@ -302,15 +283,5 @@ class Solver {
     this.rest.start[a][i] = start + shift
     this.rest.size[a][i] = size
     this.rest.own[a][i] = own
-  }
-}
-
-/** A part's box at rest; frame px. */
-export function boxOf(rest: Rest, index: number): Box {
-  return {
-    x: rest.start[0][index]!,
-    y: rest.start[1][index]!,
-    width: rest.size[0][index]!,
-    height: rest.size[1][index]!,
   }
 }

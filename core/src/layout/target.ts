@@ -1,5 +1,5 @@
 import type { AxisName, Edge, Frame, PartId, Target, Template, Tie } from '../template/index.ts'
-import type { Rest } from './solve.ts'
+import type { Rest } from './rest.ts'
 
 /** How far across a box an edge lies: 0 is its start, 1 its end. */
 export const shareOf = (at: Edge | number): number =>

@@ -67,7 +67,7 @@ test('letters that are not there yet do not count', () => {
   const scene = sceneOf([part])
   const settled = scene.settle({})
   const rest = { x: 300, y: 0, width: settled.rest.size[0][0]!, height: settled.rest.size[1][0]! }
-  const boxes = settled.drawings.unitBoxes(0, rest)
+  const boxes = scene.drawings(settled).unitBoxes(0, rest)
   expect(boxes).toHaveLength(7)
   const at = (frame: number) =>
     animatedBounds(

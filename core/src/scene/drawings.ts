@@ -16,12 +16,12 @@ import {
   turning,
 } from '../paint/index.ts'
 import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePathData } from '../path/index.ts'
-import { type LookValues, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
+import { type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
 import type { Block, PlacedGlyph } from '../text/index.ts'
 import type { Assets } from './assets.ts'
 import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
-import type { Content } from './resolve.ts'
+import { type Content, lookOf, type PartLook } from './resolve.ts'
 import { boxPath, brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
 import { type Colour, coloursOf, outlineOf, type TextUnit, unitsOf } from './textUnits.ts'
 
@@ -34,34 +34,55 @@ interface Outlined {
   bounds: Box
 }
 
+/** What has been made so far: by part index, or by the glyphs that it is made of. */
+interface Made {
+  outlines: Map<PlacedGlyph[], Item[]>
+  single: Map<PlacedGlyph, PlacedGlyph[]>
+  ranks: Map<Block, Ranks>
+  pictures: Map<number, { width: number; height: number; items: Item[] }>
+  shapes: Map<number, Outlined>
+  measured: Map<number, { key: string; path: MeasuredPath }>
+}
+const newMade = (): Made => ({
+  outlines: new Map(),
+  single: new Map(),
+  ranks: new Map(),
+  pictures: new Map(),
+  shapes: new Map(),
+  measured: new Map(),
+})
+
 /**
  * What the parts of one filling look like in their own coordinates, from 0, 0 to their own size. Outlines, scaled
  * pictures and the units of texts don't depend on time and are made once.
  */
 export class Drawings {
-  private readonly outlines = new Map<PlacedGlyph[], Item[]>()
-  private readonly single = new Map<PlacedGlyph, PlacedGlyph[]>()
-  private readonly ranks = new Map<number, Ranks>()
-  private readonly pictures = new Map<number, { width: number; height: number; items: Item[] }>()
-  private readonly shapes = new Map<number, Outlined>()
-  private readonly measured = new Map<number, { key: string; path: MeasuredPath }>()
   private readonly parts: Part[]
   /** Indices of the parts that run by the clock: crawls and movies. */
   private readonly running: number[]
 
   constructor(
-    template: Template,
+    private readonly template: Template,
     private readonly assets: Assets,
     private readonly content: Content,
     private readonly blocks: readonly (Block | undefined)[],
-    gone: Uint8Array,
+    private readonly gone: Uint8Array,
+    private readonly made: Made = newMade(),
   ) {
     this.parts = tieOrder(template).parts
     this.running = this.parts.flatMap((_, i) => {
       const look = content.looks[i]!
-      const runs = !!look.crawl || (typeof look.picture === 'string' && assets.movie(look.picture) !== undefined)
+      const runs =
+        (look.kind === 'text' && look.crawl !== 0) ||
+        (look.kind === 'picture' && assets.movie(look.picture) !== undefined)
       return runs && !gone[i] ? [i] : []
     })
+  }
+
+  /** The same filling with some texts set otherwise, as at a frame in which rooms move; what was made is made for both. */
+  withBlocks(blocks: readonly (Block | undefined)[]): Drawings {
+    if (blocks.every((block, i) => block === this.blocks[i])) return this
+    return new Drawings(this.template, this.assets, this.content, blocks, this.gone, this.made)
   }
 
   /** Whether anything runs by the clock, so that no two frames need be the same. */
@@ -72,7 +93,7 @@ export class Drawings {
   /** What the clock changes: which frame of each movie, and whether a crawl runs. */
   clockKey(seconds: number): string {
     return this.running
-      .map((i) => (this.content.looks[i]!.crawl ? seconds : (this.movieFrame(i, seconds) ?? 'over')))
+      .map((i) => (this.content.looks[i]!.kind === 'text' ? seconds : (this.movieFrame(i, seconds) ?? 'over')))
       .join()
   }
 
@@ -103,7 +124,7 @@ export class Drawings {
 
   /** A line through numbers, and the area under it. */
   private curve(i: number, width: number, height: number, p: Pose): Item[] {
-    const look = this.content.looks[i] as unknown as LookValues<'curve'>
+    const look = lookOf(this.content, i, 'curve')
     const area = grownArea({ x: 0, y: 0, width, height }, p)
     const line = this.trimmed(segmentsOf([curveOutline(look)], area), p)
     if (line.length === 0) return []
@@ -159,7 +180,7 @@ export class Drawings {
 
   /** The frame of a movie that is seen after so many seconds; undefined when it is over and gone. */
   private movieFrame(i: number, seconds: number): number | undefined {
-    const look = this.content.looks[i] as unknown as LookValues<'picture'>
+    const look = lookOf(this.content, i, 'picture')
     const movie = this.assets.movie(look.picture)!
     const at = Math.floor((seconds * movie.rate.num) / movie.rate.den + 1e-6)
     if (look.playing === 'over and over') return at % movie.frames
@@ -168,13 +189,13 @@ export class Drawings {
   }
 
   private surface(part: Part, i: number, width: number, height: number, p: Pose): Item[] {
-    const look = this.content.looks[i] as unknown as LookValues<'path'>
+    const look = lookOf(this.content, i, 'box', 'ellipse', 'path')
     const { d, bounds, area } = this.outlined(part, i, width, height, p)
     if (!d) return []
     const stroke: PathItem['stroke'] = {
       brush: look.stroke,
       width: look.strokeWidth,
-      ...(part.kind === 'path'
+      ...(look.kind === 'path'
         ? { cap: look.ends as 'butt', join: look.corners as 'miter', ...(look.dash > 0 ? { dash: look.dash } : {}) }
         : {}),
     }
@@ -200,27 +221,27 @@ export class Drawings {
     p: Pose,
   ): { d: string; bounds: Box; area: Box } {
     const area = grownArea({ x: 0, y: 0, width, height }, p)
-    if (part.kind !== 'path') return { d: this.outline(part, i, area), bounds: area, area }
+    if (part.kind !== 'path') return { d: this.outline(i, area), bounds: area, area }
     const key = `${area.x},${area.y},${area.width},${area.height},${p.trim},${p.by.trim?.from}`
-    let known = this.shapes.get(i)
+    let known = this.made.shapes.get(i)
     if (known?.key !== key) {
       const segments = this.trimmed(this.segments(i, area), p)
       known = { key, d: writePathData(segments, onGrid), bounds: areaOf(segments) }
-      this.shapes.set(i, known)
+      this.made.shapes.set(i, known)
     }
     return { ...known, area }
   }
 
   /** The outline of a box or an ellipse over an area of its own coordinates, as path data. */
-  private outline(part: Part, i: number, b: Box): string {
-    const look = this.content.looks[i] as unknown as LookValues<'box'>
-    if (part.kind === 'ellipse') return ellipsePath(b.x, b.y, b.width, b.height)
+  private outline(i: number, b: Box): string {
+    const look = lookOf(this.content, i, 'box', 'ellipse')
+    if (look.kind === 'ellipse') return ellipsePath(b.x, b.y, b.width, b.height)
     const radii = [look.radiusTopLeft, look.radiusTopRight, look.radiusBottomRight, look.radiusBottomLeft] as const
     return leaningBoxPath(b.x, b.y, b.width, b.height, radii, look.leanLeft, look.leanRight)
   }
 
   private segments(i: number, area: Box): Segment[] {
-    return segmentsOf((this.content.looks[i] as unknown as LookValues<'path'>).outlines, area)
+    return segmentsOf(lookOf(this.content, i, 'path').outlines, area)
   }
 
   private trimmed(segments: Segment[], p: Pose): Segment[] {
@@ -238,14 +259,14 @@ export class Drawings {
     if (j === undefined) return undefined
     const other = this.parts[j]!
     if (other.kind !== 'path' && other.kind !== 'box' && other.kind !== 'ellipse') return undefined
-    const { scale, rotation } = this.content.looks[j] as unknown as LookValues<'box'>
+    const { scale, rotation } = this.content.looks[j]!
     const area = { x: 0, y: 0, width: rest.own[0][j]!, height: rest.own[1][j]! }
     const key = `${area.width},${area.height}`
-    let known = this.measured.get(j)
+    let known = this.made.measured.get(j)
     if (known?.key !== key) {
-      const segments = other.kind === 'path' ? this.segments(j, area) : parsePathData(this.outline(other, j, area))
+      const segments = other.kind === 'path' ? this.segments(j, area) : parsePathData(this.outline(j, area))
       known = { key, path: new MeasuredPath(segments) }
-      this.measured.set(j, known)
+      this.made.measured.set(j, known)
     }
     return { path: known.path, map: placement(rest, j, scale, rotation) }
   }
@@ -258,10 +279,10 @@ export class Drawings {
     if (shadows) items.push({ ...bare, fill: '#808080', shadows, castsOnly: true })
     if (picture && area.width > 0 && area.height > 0) {
       const look = { scaling: fill.scaling, focusX: 0.5, focusY: 0.5, zoom: 1 }
-      const known = this.pictures.get(i)
+      const known = this.made.pictures.get(i)
       const same = known?.width === area.width && known.height === area.height
       const inside = same ? known.items : scaled(picture, look, area)
-      if (!same) this.pictures.set(i, { width: area.width, height: area.height, items: inside })
+      if (!same) this.made.pictures.set(i, { width: area.width, height: area.height, items: inside })
       const matrix = translation(area.x, area.y)
       items.push({
         kind: 'layer',
@@ -276,7 +297,7 @@ export class Drawings {
   }
 
   private picture(i: number, width: number, height: number, seconds: number): Item[] {
-    const look = this.content.looks[i] as unknown as LookValues<'picture'>
+    const look = lookOf(this.content, i, 'picture')
     const movie = this.assets.movie(look.picture)
     if (movie) {
       const frame = this.movieFrame(i, seconds)
@@ -285,10 +306,10 @@ export class Drawings {
     }
     const picture = this.assets.picture(look.picture)
     if (!picture || width <= 0 || height <= 0) return []
-    const known = this.pictures.get(i)
+    const known = this.made.pictures.get(i)
     if (known?.width === width && known.height === height) return known.items
     const items = scaled(picture, look, { width, height })
-    this.pictures.set(i, { width, height, items })
+    this.made.pictures.set(i, { width, height, items })
     return items
   }
 
@@ -307,8 +328,8 @@ export class Drawings {
     return this.blocks[i] ? this.textItems(part, i, p, way) : []
   }
 
-  private textLook(i: number): LookValues<'text'> {
-    return this.content.looks[i] as unknown as LookValues<'text'>
+  private textLook(i: number): PartLook<'text'> {
+    return lookOf(this.content, i, 'text')
   }
 
   private textItems(part: Part, i: number, p: Pose, way?: MeasuredPath): Item[] {
@@ -332,8 +353,8 @@ export class Drawings {
     const share = toEnd(look, block)
     const offset = way ? (way.length - block.fit.width) * share : 0
     return glyphs.flatMap((glyph): LayerItem[] => {
-      const alone = this.single.get(glyph) ?? [glyph]
-      this.single.set(glyph, alone)
+      const alone = this.made.single.get(glyph) ?? [glyph]
+      this.made.single.set(glyph, alone)
       const items = this.glyphPaths(i, alone)
       if (items.length === 0) return []
       const { rank, count } = ranks.get(glyph)!
@@ -347,7 +368,7 @@ export class Drawings {
   }
 
   private glyphPaths(i: number, glyphs: PlacedGlyph[]): Item[] {
-    let items = this.outlines.get(glyphs)
+    let items = this.made.outlines.get(glyphs)
     if (!items) {
       const look = this.textLook(i)
       const { fill } = look
@@ -363,24 +384,25 @@ export class Drawings {
         items = made(outlineOf(glyphs)).flatMap((path) => this.pictured(path, fill, i, line))
       else if (fill) items = made(outlineOf(glyphs)).map((path) => ({ ...path, fill: brushOver(fill, line)! }))
       else items = coloursOf(glyphs).flatMap((one) => made(one).map((path) => ({ ...path, fill: one.colour })))
-      this.outlines.set(glyphs, items)
+      this.made.outlines.set(glyphs, items)
     }
     return items
   }
 
   /** By glyph: which character of its line it belongs to, from the left, and of how many. */
   private ranksOf(i: number): Ranks {
-    let ranks = this.ranks.get(i)
+    const block = this.blocks[i]!
+    let ranks = this.made.ranks.get(block)
     if (!ranks) {
       ranks = new Map()
-      const all = this.blocks[i]!.glyphs
+      const all = block.glyphs
       for (const line of new Set(all.map((glyph) => glyph.line))) {
         const glyphs = all.filter((glyph) => glyph.line === line)
         const starts = [...new Set([...glyphs].sort((a, b) => a.x - b.x).map((glyph) => glyph.start))]
         const rankOf = new Map(starts.map((start, rank) => [start, rank]))
         for (const glyph of glyphs) ranks.set(glyph, { rank: rankOf.get(glyph.start)!, count: starts.length })
       }
-      this.ranks.set(i, ranks)
+      this.made.ranks.set(block, ranks)
     }
     return ranks
   }
@@ -408,7 +430,7 @@ function grownArea(area: Box, p: Pose): Box {
 }
 
 /** Where a text's lines stand in their box: 0 at its left, 1 at its right. */
-function toEnd(look: LookValues<'text'>, block: Block): number {
+function toEnd(look: PartLook<'text'>, block: Block): number {
   return look.align === 'middle' ? 0.5 : (look.align === 'end') !== (block.direction === 'rtl') ? 1 : 0
 }
 

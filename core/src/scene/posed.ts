@@ -18,10 +18,10 @@ import {
   turning,
   unite,
 } from '../paint/index.ts'
-import { findPart, type LookValues, type Part, type PartId, type Template } from '../template/index.ts'
+import { findPart, type Part, type PartId, type Template } from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
 import { moved, placement } from './movement.ts'
-import { type Content, colourOf } from './resolve.ts'
+import { type Content, colourOf, type PartLook } from './resolve.ts'
 import { revealOf } from './reveal.ts'
 import { tinted } from './tint.ts'
 
@@ -70,8 +70,8 @@ export class Posed {
     })
   }
 
-  private lookOf(part: Part): LookValues<'box'> {
-    return this.content.looks[this.index.get(part.id)!] as unknown as LookValues<'box'>
+  private lookOf(part: Part): PartLook {
+    return this.content.looks[this.index.get(part.id)!]!
   }
 
   private poseOf(i: number): Pose {

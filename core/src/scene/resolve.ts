@@ -5,9 +5,11 @@ import {
   type Fill,
   fullLook,
   givenBy,
+  type LookValues,
   languageFieldOf,
   languageOf,
   type Part,
+  type PartKind,
   type PropertyType,
   propertyOf,
   type Run,
@@ -19,10 +21,16 @@ import {
   type Values,
 } from '../template/index.ts'
 
+/** A part's properties with a filling put in: defaults filled in, palette looked up, fields' words in the runs. */
+type LookOf<K extends PartKind> = { readonly kind: K } & Readonly<
+  Omit<LookValues<K>, 'content'> & (K extends 'text' ? { content: SpokenRun[] } : unknown)
+>
+export type PartLook<K extends PartKind = PartKind> = { [P in PartKind]: LookOf<P> }[K]
+
 /** A template with one filling: what each part shows, before anything is measured. */
 export interface Content {
   /** By part index. */
-  looks: Record<string, unknown>[]
+  readonly looks: readonly PartLook[]
   /** Indices of parts whose look a field can change. */
   reached: ReadonlySet<number>
   /** The value of each field, defaults put in, by field id. */
@@ -55,7 +63,7 @@ export function fieldValue(field: Field, values: Values): FieldValue {
 
 /** What does not depend on a filling: looks as designed, and which parts a field reaches. */
 interface Groundwork {
-  looks: Record<string, unknown>[]
+  looks: PartLook[]
   /** Indices of parts whose look a field changes. */
   reached: ReadonlySet<number>
   /** The field that says the language of the whole title, where rows differ: it drives no part. */
@@ -104,11 +112,11 @@ export function resolve(template: Template, values: Values): Content {
   const looks = [...ground.looks]
   for (const i of ground.reached) {
     const part = parts[i]!
-    const look = { ...looks[i] }
+    const look: Record<string, unknown> = { ...looks[i] }
     for (const [key, value] of overrides.get(part.id) ?? [])
       look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, said)
     if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], said)
-    looks[i] = look
+    looks[i] = look as unknown as PartLook
   }
   return { looks, reached: ground.reached, fields, language }
 }
@@ -121,11 +129,18 @@ interface Said {
 const nothingSaid: Said = { texts: new Map(), languages: new Map() }
 
 /** A part's look as designed: defaults filled in, palette looked up. */
-function designedLook(template: Template, part: Part): Record<string, unknown> {
-  const look = { ...fullLook(part.kind, part.look as never) } as Record<string, unknown>
+function designedLook(template: Template, part: Part): PartLook {
+  const look: Record<string, unknown> = { kind: part.kind, ...fullLook(part.kind, part.look as never) }
   for (const [key, value] of Object.entries(look))
     look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, nothingSaid)
-  return look
+  return look as unknown as PartLook
+}
+
+/** The look of a part of a kind that is known. */
+export function lookOf<K extends PartKind>(content: Content, index: number, ...kinds: readonly K[]): PartLook<K> {
+  const look = content.looks[index]!
+  if (!(kinds as readonly PartKind[]).includes(look.kind)) throw new Error(`part ${index} is a ${look.kind}`)
+  return look as PartLook<K>
 }
 
 /** A property's value with palette and the fields' texts put in. */

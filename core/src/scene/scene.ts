@@ -10,7 +10,7 @@ import {
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
-import type { Part, Template, TextPart, Values } from '../template/index.ts'
+import type { Part, Template, Values } from '../template/index.ts'
 import { tieOrder, variantOf } from '../template/index.ts'
 import {
   type Block,
@@ -26,25 +26,37 @@ import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
-import { type Content, resolve, type SpokenRun } from './resolve.ts'
+import { type Content, lookOf, resolve } from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
 
-/** A filling measured and at rest: everything about a title that does not depend on time. */
+/** A filling measured and at rest: everything about a title that does not depend on time. Nothing in it changes. */
 export interface Settled {
-  values: Values
+  readonly values: Values
   /** The template as the filling's choices make it. */
-  template: Template
-  content: Content
-  rest: Rest
+  readonly template: Template
+  readonly content: Content
+  readonly rest: Rest
   /** Set texts, by part index. */
-  blocks: (Block | undefined)[]
-  /** Shaped texts, and the room (px; undefined: free) that each was set in last; by part index. */
-  shapes: (Shape | undefined)[]
-  rooms: (number | undefined | null)[]
+  readonly blocks: readonly (Block | undefined)[]
+  /** Shaped texts, and the room (px; undefined: free, null: never asked) that each was set in; by part index. */
+  readonly shapes: readonly (Shape | undefined)[]
+  readonly rooms: readonly Room[]
+}
+
+/** px; undefined: free; null: nobody asked. */
+type Room = number | undefined | null
+
+/** What is kept beside a filling, so that it is not made anew for every frame. */
+interface Kept {
   drawings: Drawings
-  measure: Measure
   /** The frame asked for last, and the moment it shows: a hold asks for the same one over and over. */
   last?: { moment: string; posed: Posed }
+}
+
+/** Texts as they are set while a drawing is solved. */
+interface Setting {
+  blocks: (Block | undefined)[]
+  rooms: Room[]
 }
 
 /** How many fillings a scene keeps settled. */
@@ -55,7 +67,8 @@ const keep = 12
  * reason with it, the server renders with it.
  */
 export class Scene {
-  private readonly kept = new Map<string, Settled>()
+  private readonly settled = new Map<string, Settled>()
+  private readonly kept = new WeakMap<Settled, Kept>()
 
   constructor(
     readonly template: Template,
@@ -65,11 +78,11 @@ export class Scene {
   /** Resolves, shapes and solves a filling; cached. */
   settle(values: Values): Settled {
     const key = JSON.stringify(values)
-    let settled = this.kept.get(key)
+    let settled = this.settled.get(key)
     if (!settled) {
       settled = this.work(values, true)
-      if (this.kept.size >= keep) this.kept.delete(this.kept.keys().next().value!)
-      this.kept.set(key, settled)
+      if (this.settled.size >= keep) this.settled.delete(this.settled.keys().next().value!)
+      this.settled.set(key, settled)
     }
     return settled
   }
@@ -87,6 +100,21 @@ export class Scene {
     return timingOf(this.template, duration)
   }
 
+  /** What the parts of a filling look like in their own coordinates. */
+  drawings(settled: Settled): Drawings {
+    return this.keptFor(settled).drawings
+  }
+
+  private keptFor(settled: Settled): Kept {
+    let kept = this.kept.get(settled)
+    if (!kept) {
+      const { template, content, blocks, rest } = settled
+      kept = { drawings: new Drawings(template, this.assets, content, blocks, rest.gone) }
+      this.kept.set(settled, kept)
+    }
+    return kept
+  }
+
   /** A title's pose at a frame, counted from 0. @throws Refusal for a frame outside the title. */
   posed(settled: Settled, timing: Timing, frame: number): Posed {
     demand(
@@ -94,18 +122,19 @@ export class Scene {
       'frame.range',
       `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
     )
-    const { template, content, drawings } = settled
+    const { template, content } = settled
+    const kept = this.keptFor(settled)
     const { spans } = template
     const moment = shownMoment(spans, timing, frame)
     // What runs by the clock, a crawl or a movie, is another one at every frame, a frozen Hold's too.
-    const seconds = drawings.runs ? secondsOf(frame, template.frame.rate) : 0
+    const seconds = kept.drawings.runs ? secondsOf(frame, template.frame.rate) : 0
     const name = `${moment.span} ${moment.at} ${timing.hold} ${seconds}`
-    if (settled.last?.moment !== name) {
+    if (kept.last?.moment !== name) {
       const context: PoseContext = { frame: template.frame, spans, hold: timing.hold, moment }
-      const posed = new Posed(template, content, drawings, this.restAt(settled, context), context, seconds)
-      settled.last = { moment: name, posed }
+      const { rest, drawings } = this.restAt(settled, context)
+      kept.last = { moment: name, posed: new Posed(template, content, drawings, rest, context, seconds) }
     }
-    return settled.last.posed
+    return kept.last.posed
   }
 
   /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
@@ -118,50 +147,44 @@ export class Scene {
     return this.frame(settled, timing, settledFrame(timing))
   }
 
-  /** The rest, solved anew at this frame when some tie follows the movement. */
-  private restAt(settled: Settled, context: PoseContext): Rest {
-    const { template, content } = settled
-    if (!followsMovement(template)) return settled.rest
-    const { parts } = settled.rest.order
+  /** The rest, solved anew at this frame when some tie follows the movement, and the texts as they are set in it. */
+  private restAt(settled: Settled, context: PoseContext): { rest: Rest; drawings: Drawings } {
+    const { template, content, rest } = settled
+    const drawings = this.drawings(settled)
+    if (!followsMovement(template)) return { rest, drawings }
+    const { parts } = rest.order
+    const setting: Setting = { blocks: [...settled.blocks], rooms: [...settled.rooms] }
+    // What moves is where the texts stand now, not where they stood when all had arrived.
     const moving = (index: number, box: Box) => {
-      const units = settled.drawings.unitBoxes(index, box)
+      const units = drawings.withBlocks(setting.blocks).unitBoxes(index, box)
       return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, units), units)
     }
-    return solve({ template, gone: settled.rest.gone, measure: settled.measure, looks: content.looks, moving })
+    const measure = this.measure(content, settled.shapes, setting, true)
+    const now = solve({ template, gone: rest.gone, measure, looks: content.looks, moving })
+    return { rest: now, drawings: drawings.withBlocks(setting.blocks) }
   }
 
   private work(values: Values, keeps: boolean): Settled {
     const template = variantOf(this.template, values)
     const content = resolve(template, values)
     const { parts } = tieOrder(template)
-    const blocks: (Block | undefined)[] = new Array(parts.length)
     const shapes: (Shape | undefined)[] = parts.map((part, i) =>
       part.kind === 'text' ? this.shape(content, i, keeps) : undefined,
     )
     const isHidden = (part: Part, i: number) =>
       content.looks[i]!.visible === false ||
       (part.kind === 'text' && shapes[i]!.shaped.text.trim() === '') ||
-      (part.kind === 'picture' && !this.assets.picture(content.looks[i]!.picture as string))
+      (part.kind === 'picture' && !this.assets.picture(lookOf(content, i, 'picture').picture))
     const order = tieOrder(template)
     const gone = goneParts(order, isHidden)
-    const rooms: (number | undefined | null)[] = new Array(parts.length).fill(null)
-    const measure = this.measure(content, blocks, shapes, rooms, keeps)
+    const setting: Setting = { blocks: new Array(parts.length), rooms: new Array(parts.length).fill(null) }
+    const measure = this.measure(content, shapes, setting, keeps)
     const rest = solve({ template, gone, measure, looks: content.looks })
-    return {
-      values,
-      template,
-      content,
-      rest,
-      blocks,
-      shapes,
-      rooms,
-      measure,
-      drawings: new Drawings(template, this.assets, content, blocks, gone),
-    }
+    return { values, template, content, rest, shapes, ...setting }
   }
 
   private shape(content: Content, index: number, keeps: boolean): Shape {
-    const look = content.looks[index] as Required<TextPart['look']>
+    const look = lookOf(content, index, 'text')
     const known = this.assets.fonts
     const fallbacks = this.template.fallbacks.flatMap((id) => known.get(id) ?? [])
     const fontOf = (id: string | undefined) => {
@@ -169,7 +192,7 @@ export class Scene {
       demand(font, 'font.none', `"${this.template.name}" carries no font; add one before writing text.`)
       return font
     }
-    const runs = (look.content as SpokenRun[]).map((run): StyledRun => {
+    const runs = look.content.map((run): StyledRun => {
       const language = run.language ?? (look.language || content.language)
       const written = drawnText(run.text ?? '')
       const text = look.hyphenate ? (this.assets.hyphenate?.(written, language) ?? written) : written
@@ -201,16 +224,10 @@ export class Scene {
   }
 
   /** Sets texts when layout asks, remembering the last room of each. */
-  private measure(
-    content: Content,
-    blocks: (Block | undefined)[],
-    shapes: (Shape | undefined)[],
-    rooms: (number | undefined | null)[],
-    keeps: boolean,
-  ): Measure {
+  private measure(content: Content, shapes: Settled['shapes'], { blocks, rooms }: Setting, keeps: boolean): Measure {
     return {
       text: (index: number, given: number | undefined) => {
-        const look = content.looks[index] as Required<TextPart['look']>
+        const look = lookOf(content, index, 'text')
         // A crawl runs through its room and never has to fit in it.
         const room = look.crawl === 0 ? given : undefined
         if (rooms[index] !== room || !blocks[index]) {
@@ -227,7 +244,7 @@ export class Scene {
         return { width: shown.width, height: shown.height }
       },
       picture: (index: number) =>
-        this.assets.picture(content.looks[index]!.picture as string) ?? { width: 0, height: 0 },
+        this.assets.picture(lookOf(content, index, 'picture').picture) ?? { width: 0, height: 0 },
     }
   }
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { boxOf } from '../layout/index.ts'
+import { lookOf } from '../scene/index.ts'
 import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
 import { sceneOf, templateOf } from '../testing/speaker.ts'
 import {
@@ -64,8 +65,8 @@ test('one field drives several parts, and lets go of them one by one', () => {
     { part: 'name', property: 'colour' },
     { part: 'plate', property: 'fill' },
   ])
-  const { looks } = sceneOf(template.parts, template).settle({ [template.fields[0]!.key]: '#010203' }).content
-  expect([looks[0]!.colour, looks[1]!.fill]).toEqual(['#010203', '#010203'])
+  const { content } = sceneOf(template.parts, template).settle({ [template.fields[0]!.key]: '#010203' })
+  expect([lookOf(content, 0, 'text').colour, lookOf(content, 1, 'box').fill]).toEqual(['#010203', '#010203'])
   expect(() => driveToo(template, id, 'name', 'size')).toThrow("can't be driven by a colour")
   template = edit(template, letGo(template, template.fields[0]!, 'name', 'colour'))
   expect(drivenBy(template, template.fields[0]!)).toEqual([{ part: 'plate', property: 'fill' }])
@@ -104,7 +105,7 @@ test('a text may be given as a number, a moment or a list, and back; a size as a
     field: { ...field(), name: 'Height', key: 'height', note: 'm', default: '3,42' },
   })
   const shown = (values = {}) =>
-    (sceneOf(template.parts, template).settle(values).content.looks[0]!.content as { text: string }[])[0]!.text
+    lookOf(sceneOf(template.parts, template).settle(values).content, 0, 'text').content[0]!.text
   expect(kindsFor(template, field())).toEqual(['text', 'number', 'moment', 'texts'])
   template = edit(template, asKind(template, id, 'number'))
   expect(field()).toMatchObject({ type: 'number', name: 'Height', key: 'height', note: 'm', default: 3.42 })
@@ -181,7 +182,7 @@ test('one option sets several properties, a side among them; what is tied follow
   const [name, plate] = [boxOf(right.rest, 0), boxOf(right.rest, 1)]
   expect(name.x + name.width).toBeCloseTo(1824, 6)
   expect(plate.x + plate.width).toBeCloseTo(1844, 6)
-  expect([left.content.looks[1]!.fill, right.content.looks[1]!.fill]).toEqual(['#12343b', '#ff0000'])
+  expect([lookOf(left.content, 1, 'box').fill, lookOf(right.content, 1, 'box').fill]).toEqual(['#12343b', '#ff0000'])
   // The same choices are the same drawing, and the template itself is what it was.
   expect(variantOf(template, { side: 'right' })).toBe(variantOf(template, { side: 'right', other: 1 }))
   expect(variantOf(template, {}).parts).toBe(template.parts)
