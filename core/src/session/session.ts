@@ -63,10 +63,12 @@ export type Status<State> =
   /** Somebody else saved meanwhile; a person chooses. */
   | { kind: 'conflict'; theirs: { state: State; revision: number } }
 
-export interface SessionState<State> {
+export interface SessionState<State, Edit> {
   readonly state: State
   readonly revision: number
   readonly status: Status<State>
+  /** The edits that led here from the state that was told of before; undefined: it is another document. */
+  readonly by: readonly Edit[] | undefined
   /** Names of what can be undone, the last done last; and of what can be redone, the next first. */
   readonly past: readonly string[]
   readonly future: readonly string[]
@@ -100,7 +102,7 @@ export interface Transaction<Edit> {
 export class Session<State, Edit> {
   private readonly listeners = new Set<() => void>()
   private readonly history: History<Edit>
-  private current: SessionState<State>
+  private current: SessionState<State, Edit>
   /** What the server has at `revision`, as far as is known, and the edits that lead from there to what is seen. */
   private stored: State
   private unsaved: Edit[] = []
@@ -122,13 +124,13 @@ export class Session<State, Edit> {
   ) {
     this.stored = loaded.state
     this.history = new History<Edit>(options.depth)
-    this.current = { ...loaded, status: { kind: 'saved' }, past: [], future: [] }
+    this.current = { ...loaded, status: { kind: 'saved' }, by: undefined, past: [], future: [] }
     if (kept) this.restore(kept)
   }
 
   // --- reading
 
-  get(): SessionState<State> {
+  get(): SessionState<State, Edit> {
     return this.current
   }
 
@@ -165,8 +167,9 @@ export class Session<State, Edit> {
       set: (edits) => {
         if (this.transaction !== own) return
         const { state, step } = this.made(own.base, edits, name)
+        const by = [...own.edits.inverse, ...step.edits]
         own.edits = step
-        this.show({ state })
+        this.show({ state, by })
       },
       end: () => {
         if (this.transaction === own) this.endTransaction()
@@ -174,7 +177,7 @@ export class Session<State, Edit> {
       cancel: () => {
         if (this.transaction !== own) return
         this.transaction = undefined
-        this.show({ state: own.base })
+        this.show({ state: own.base, by: own.edits.inverse })
       },
     }
   }
@@ -308,6 +311,7 @@ export class Session<State, Edit> {
     this.transaction = undefined
     if (!own || this.current.state === own.base) return
     this.history.push(own.edits)
+    // All of it has been told.
     this.changed(this.current.state, own.edits.edits)
   }
 
@@ -319,12 +323,13 @@ export class Session<State, Edit> {
   private changed(state: State, edits: readonly Edit[]): void {
     this.unsaved.push(...edits)
     const { status } = this.current
-    this.show({ state, status: status.kind === 'conflict' ? status : { kind: 'unsaved' } })
+    this.show({ state, by: edits, status: status.kind === 'conflict' ? status : { kind: 'unsaved' } })
     this.soon()
   }
 
-  private show(more: Partial<SessionState<State>>): void {
-    this.current = { ...this.current, ...more, past: this.history.pastNames, future: this.history.futureNames }
+  private show(more: Partial<SessionState<State, Edit>>): void {
+    const by = more.state === undefined || more.state === this.current.state ? [] : more.by
+    this.current = { ...this.current, ...more, by, past: this.history.pastNames, future: this.history.futureNames }
     for (const listener of this.listeners) listener()
   }
 
@@ -427,7 +432,8 @@ export class Session<State, Edit> {
     this.stored = stored
     this.unsaved = own as Edit[]
     this.history.rebase(over)
-    this.show({ state, revision, status: { kind: own.length > 0 ? 'unsaved' : 'saved' } })
+    const by = own.length > 0 ? undefined : others
+    this.show({ state, revision, by, status: { kind: own.length > 0 ? 'unsaved' : 'saved' } })
     this.soon()
     return true
   }

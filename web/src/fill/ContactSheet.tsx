@@ -5,7 +5,7 @@ import { Backdrop } from '../preview/Backdrop.tsx'
 import type { SheetWorker } from '../preview/SheetWorker.ts'
 import { Checkbox, classes } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
-import type { Found } from './useSheet.ts'
+import type { Found } from './sheetSession.ts'
 
 const rank = { stop: 0, look: 1, fine: 2 }
 const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: 'outline-1 outline-rule' }
@@ -24,7 +24,7 @@ export function ContactSheet({
   onChoose,
 }: {
   frame: Frame
-  rows: Row[]
+  rows: readonly Row[]
   /** Indices of the rows that the grid shows, in its order. */
   shown: readonly number[]
   findings: Found

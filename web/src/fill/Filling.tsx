@@ -1,15 +1,18 @@
 import { cellOf, doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
+import { inPlace } from '@hoja/core/session'
 import { type Template, withPictures } from '@hoja/core/template'
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
+import { useStore } from 'zustand'
 import type { OtherVersion } from '../preview/sheetWork.ts'
 import { useScene } from '../preview/useScene.ts'
 import { type ApiError, api, type SheetDetail, type Version } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
+import { Conflict } from '../ui/Conflict.tsx'
 import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
@@ -29,7 +32,7 @@ import { PicturesDialog } from './PicturesDialog.tsx'
 import { RowProof } from './RowProof.tsx'
 import { countStates, filledDown, fixable, type Marked, tidied } from './rowEdits.ts'
 import { saveCsv } from './saveCsv.ts'
-import { useSheet } from './useSheet.ts'
+import { SheetSession } from './sheetSession.ts'
 import { goesByFindings, groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
 
 type Open = 'match' | 'move' | 'find' | 'pictures'
@@ -84,23 +87,22 @@ export function Filling({
   const [changed, setChanged] = useState<ReadonlyMap<Row, ReadonlySet<string>>>(new Map())
   const template = useMemo(() => withPictures(published, pictures), [published, pictures])
   const opened = useRef(sheet.rows)
-  const [initial] = useState(sheet.rows)
-  const [latest, setLatest] = useState(initial)
-  const others = useOtherVersions(latest, template, match)
+  const [session] = useState(() => new SheetSession(sheet))
+  useEffect(() => session.open(), [session])
+  const { rows, before, findings, saved, past, future, conflict, worker } = useStore(session.store)
+  const { edit, undo, redo } = session
+  const others = useOtherVersions(rows, template, match)
   const known = useQuery({ queryKey: ['known'], queryFn: api.knownNames, staleTime: 0 })
+  const names = known.data?.texts.length ? known.data.texts : none
   const { scene, error } = useScene(template)
-  const { rows, put, undo, redo, follow, settled, saved, findings, worker, revision, before } = useSheet(
-    sheet,
-    template,
-    match,
-    others,
-    known.data?.texts.length ? known.data.texts : none,
+  useEffect(
+    () => session.checkAgainst({ template, match, versions: others, known: names }),
+    [session, template, match, others, names],
   )
-  useEffect(() => setLatest(rows), [rows])
   const isLinked = link !== null
   const status = useNews(sheet.id, isLinked, (change) => {
     const was = rows
-    void follow(change).then(() => {
+    void session.receive(change).then(() => {
       const fields = template.fields.map(({ key }) => key)
       const fresh = new Map<Row, Set<string>>()
       for (const { at, rows: put } of change.changes)
@@ -138,10 +140,11 @@ export function Filling({
   }, [view.group, order, rows, textOf])
   useHotkeys(
     'mod+d',
-    () => marked && marked.to - marked.from > 1 && put(filledDown(rows, order, marked, match, isLinked)),
+    () =>
+      marked && marked.to - marked.from > 1 && edit(filledDown(rows, order, marked, match, isLinked), 'filling down'),
     { preventDefault: true, enableOnFormTags: true },
   )
-  const names = useMemo(() => template.media.map((one) => one.name), [template])
+  const pictureNames = useMemo(() => template.media.map((one) => one.name), [template])
   const fixes = useMemo(() => fixable(order, findings), [order, findings])
   const doubt = useMemo(() => {
     const some = rows.slice(0, 200)
@@ -163,17 +166,7 @@ export function Filling({
   const putMatch = async (next: Match) => {
     setMatch(next)
     try {
-      for (let tries = 1; ; tries++)
-        try {
-          await settled()
-          revision.current = (await api.setMatch(sheet.id, revision.current, next)).revision
-          return
-        } catch (failure) {
-          // What is followed has changed just now; word of it is on its way here.
-          const isBehind = sheet.link && (failure as ApiError).status === 409 && tries < 6
-          if (!isBehind) throw failure
-          await new Promise((done) => setTimeout(done, 300))
-        }
+      await session.setMatch(next)
     } catch (failure) {
       setMatch(match)
       toast.error((failure as ApiError).message)
@@ -206,7 +199,21 @@ export function Filling({
         <span className="text-soft" role="status">
           {saved}
         </span>
-        <Button onClick={undo}>Undo</Button>
+        <Button
+          onClick={undo}
+          disabled={past.length === 0}
+          title={past.length > 0 ? `Undo ${past.at(-1)}` : 'Nothing to undo'}
+        >
+          Undo
+        </Button>
+        <Button
+          onClick={redo}
+          disabled={future.length === 0}
+          title={future[0] ? `Redo ${future[0]}` : 'Nothing to redo'}
+        >
+          Redo
+        </Button>
+        <Conflict open={conflict} what="These rows were" onResolve={session.resolve} />
         <Button
           look="primary"
           disabled={renderable === 0}
@@ -237,13 +244,17 @@ export function Filling({
         <span className="ml-auto flex shrink-0 gap-2">
           {fixes > 0 && (
             <Button
-              onClick={() => put(tidied(rows, order, findings, match, isLinked))}
+              onClick={() => edit(tidied(rows, order, findings, match, isLinked), 'tidying')}
               title="Carries out every safe fix in the rows shown"
             >
               Tidy {counted(fixes, 'row')}
             </Button>
           )}
-          {!isLinked && <Button onClick={() => put([...rows, { cells: {} }])}>Add a row</Button>}
+          {!isLinked && (
+            <Button onClick={() => edit([{ at: rows.length + 1, remove: 0, rows: [{ cells: {} }] }], 'a new row')}>
+              Add a row
+            </Button>
+          )}
           <Button onClick={() => setOpen('match')}>
             Columns: {matched} of {template.fields.length} matched
           </Button>
@@ -304,7 +315,7 @@ export function Filling({
               linked={isLinked}
               typing={typing}
               onView={setView}
-              onRows={put}
+              onEdit={edit}
               onFind={() => setOpen('find')}
             />
             {view.group && <Groups groups={groups} only={view.only} onOnly={(only) => setView({ ...view, only })} />}
@@ -319,10 +330,10 @@ export function Filling({
                 findings={findings}
                 chosen={row}
                 linked={isLinked}
-                pictures={names}
+                pictures={pictureNames}
                 changed={changed}
                 starts={starts}
-                onRows={put}
+                onEdit={edit}
                 onChoose={setChosen}
                 onMark={setMarked}
                 onTyping={setTyping}
@@ -339,7 +350,7 @@ export function Filling({
               linked={isLinked}
               versions={versions}
               version={sheet.version}
-              onRow={(next) => put(rows.map((one, i) => (i === row ? next : one)))}
+              onRow={(next) => edit(inPlace(new Map([[row, next]])), `row ${row + 1}`)}
             />
           ) : (
             <Empty title="No row to show">Add a row, or paste some into the grid.</Empty>
@@ -380,7 +391,7 @@ export function Filling({
               rows={rows}
               order={order}
               opened={opened.current}
-              before={before.current.at(-1)}
+              before={before}
               versions={versions}
               version={sheet.version}
             />
@@ -404,7 +415,7 @@ export function Filling({
           rows={rows}
           order={order}
           linked={isLinked}
-          onRows={put}
+          onEdit={edit}
           onChoose={setChosen}
           onClose={() => setOpen(undefined)}
         />
@@ -425,7 +436,7 @@ export function Filling({
           match={match}
           rows={rows}
           versions={versions}
-          revision={() => revision.current}
+          revision={() => session.revision}
           onClose={() => setOpen(undefined)}
           onMoved={() => {
             setOpen(undefined)

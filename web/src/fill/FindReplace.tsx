@@ -1,11 +1,13 @@
 import { givenText, type Match, type Row, withText } from '@hoja/core/data'
 import { refusePatternText } from '@hoja/core/pattern'
+import { inPlace } from '@hoja/core/session'
 import type { Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
 import { Button, Checkbox, Line, Select, TextInput } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 import { expressionOf, isFound, replaced, type Search } from './findReplace.ts'
+import type { Edit } from './sheetSession.ts'
 
 const ticks: ['case' | 'whole' | 'pattern', string][] = [
   ['case', 'capitals count'],
@@ -20,16 +22,16 @@ export function FindReplace({
   rows,
   order,
   linked,
-  onRows,
+  onEdit,
   onChoose,
   onClose,
 }: {
   template: Template
   match: Match
-  rows: Row[]
+  rows: readonly Row[]
   order: readonly number[]
   linked: boolean
-  onRows: (rows: Row[]) => void
+  onEdit: Edit
   onChoose: (row: number) => void
   onClose: () => void
 }) {
@@ -48,16 +50,13 @@ export function FindReplace({
     )
   }, [expression, key, template, match, rows, order])
   const all = () => {
-    const next = [...rows]
-    for (const hit of hits)
-      next[hit.row] = withText(
-        match,
-        hit.key,
-        next[hit.row]!,
-        replaced(hit.text, expression!, put, search.pattern),
-        linked,
+    const written = new Map<number, Row>()
+    for (const { row, key: own, text } of hits)
+      written.set(
+        row,
+        withText(match, own, written.get(row) ?? rows[row]!, replaced(text, expression!, put, search.pattern), linked),
       )
-    onRows(next)
+    onEdit(inPlace(written), 'replacing')
     onClose()
   }
   const broken = search.find !== '' && !expression

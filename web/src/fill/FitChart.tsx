@@ -15,7 +15,7 @@ export function FitChart({
   chosen,
   onChoose,
 }: {
-  rows: Row[]
+  rows: readonly Row[]
   worker: SheetWorker | undefined
   chosen: number
   onChoose: (row: number) => void

@@ -8,7 +8,7 @@ import { counted } from '../ui/counted.ts'
 import { useSize } from '../ui/useSize.ts'
 import { cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
 import type { Marked } from './rowEdits.ts'
-import type { Found } from './useSheet.ts'
+import type { Edit, Found } from './sheetSession.ts'
 import { editThrough } from './view.ts'
 
 interface StateColumn {
@@ -50,14 +50,14 @@ export function Grid({
   pictures,
   changed,
   starts,
-  onRows,
+  onEdit,
   onChoose,
   onMark,
   onTyping,
 }: {
   template: Template
   match: Match
-  rows: Row[]
+  rows: readonly Row[]
   /** Indices of the rows shown. */
   order: readonly number[]
   findings: Found
@@ -69,7 +69,7 @@ export function Grid({
   changed: ReadonlyMap<Row, ReadonlySet<string>>
   /** Places in the view at which a group begins. */
   starts: ReadonlySet<number>
-  onRows: (rows: Row[]) => void
+  onEdit: Edit
   onChoose: (row: number) => void
   onMark: (marked: Marked | undefined) => void
   onTyping: (message: string) => void
@@ -135,7 +135,7 @@ export function Grid({
         <DynamicDataSheetGrid<Row>
           ref={grid}
           value={value}
-          onChange={(next, edits) => onRows(editThrough(rows, order, next, edits))}
+          onChange={(next, edits) => onEdit(editThrough(rows, order, next, edits), 'the cells')}
           columns={columns as Column<Row>[]}
           height={size.height}
           addRowsComponent={false}

@@ -6,9 +6,9 @@ import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 import { LengthInput } from '../ui/FrameInputs.tsx'
 import { Menu } from '../ui/Menu.tsx'
-import { filledDown, type Marked } from './rowEdits.ts'
-import type { Found } from './useSheet.ts'
-import type { View } from './view.ts'
+import { each, filledDown, type Marked } from './rowEdits.ts'
+import type { Edit, Found } from './sheetSession.ts'
+import { type View, withoutRows } from './view.ts'
 
 const shows: [View['show'], string][] = [
   ['all', 'all rows'],
@@ -50,12 +50,12 @@ export function GridBar({
   linked,
   typing,
   onView,
-  onRows,
+  onEdit,
   onFind,
 }: {
   template: Template
   match: Match
-  rows: Row[]
+  rows: readonly Row[]
   order: readonly number[]
   findings: Found
   view: View
@@ -63,13 +63,13 @@ export function GridBar({
   linked: boolean
   typing: string
   onView: (view: View) => void
-  onRows: (rows: Row[]) => void
+  onEdit: Edit
   onFind: () => void
 }) {
   const put = (more: Partial<View>) => onView({ ...view, ...more })
   const several = marked && marked.to - marked.from > 1 ? marked : undefined
   const chosen = several ? new Set(order.slice(several.from, several.to)) : new Set<number>()
-  const each = (change: (row: Row) => Row) => onRows(rows.map((row, i) => (chosen.has(i) ? change(row) : row)))
+  const write = (what: string, change: (row: Row) => Row) => onEdit(each(rows, chosen, change), what)
   const [setting, setSetting] = useState<'frames' | 'text'>()
   const codes = useMemo(() => codesOf(findings), [findings])
   if (typing)
@@ -89,15 +89,17 @@ export function GridBar({
               {
                 label: 'Fill down from the first',
                 keys: 'Ctrl D',
-                onSelect: () => onRows(filledDown(rows, order, several, match, linked)),
+                onSelect: () => onEdit(filledDown(rows, order, several, match, linked), 'filling down'),
               },
               { label: 'Write one text into all …', onSelect: () => setSetting('text') },
               null,
-              { label: 'Switch off', onSelect: () => each((row) => ({ ...row, off: true })) },
-              { label: 'Switch on', onSelect: () => each(({ off: _, ...row }) => row) },
+              { label: 'Switch off', onSelect: () => write('switching rows off', (row) => ({ ...row, off: true })) },
+              { label: 'Switch on', onSelect: () => write('switching rows on', ({ off: _, ...row }) => row) },
               { label: 'Frames of their own …', onSelect: () => setSetting('frames') },
               null,
-              ...(linked ? [] : [{ label: 'Take out', onSelect: () => onRows(rows.filter((_, i) => !chosen.has(i))) }]),
+              ...(linked
+                ? []
+                : [{ label: 'Take out', onSelect: () => onEdit(withoutRows(chosen), 'taking rows out') }]),
             ]}
           >
             With these rows ▾
@@ -172,8 +174,10 @@ export function GridBar({
           keys={several.keys}
           rows={chosen.size}
           onClose={() => setSetting(undefined)}
-          onText={(key, text) => each((row) => withText(match, key, row, text, linked))}
-          onFrames={(frames) => each(({ frames: _, ...row }) => (frames === undefined ? row : { ...row, frames }))}
+          onText={(key, text) => write('one text in all', (row) => withText(match, key, row, text, linked))}
+          onFrames={(frames) =>
+            write('frames of their own', ({ frames: _, ...row }) => (frames === undefined ? row : { ...row, frames }))
+          }
         />
       )}
     </div>

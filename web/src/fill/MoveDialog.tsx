@@ -28,7 +28,7 @@ export function MoveDialog({
   /** The version it stands on. */
   template: Template
   match: Match
-  rows: Row[]
+  rows: readonly Row[]
   versions: Version[]
   revision: () => number
   onMoved: () => void

@@ -1,11 +1,22 @@
-import { givenText, type Match, type Row, stateOf, withText } from '@hoja/core/data'
-import type { Found } from './useSheet.ts'
+import { givenText, type Match, type Row, type Splice, stateOf, withText } from '@hoja/core/data'
+import { inPlace } from '@hoja/core/session'
+import type { Found } from './sheetSession.ts'
 
 /** Cells of a view that are marked together: places in the view, the last ones among them. */
 export interface Marked {
   from: number
   to: number
   keys: string[]
+}
+
+/** The edits that write a change of some rows, by index; rows that it leaves alone are left out. */
+export function each(rows: readonly Row[], indices: Iterable<number>, change: (row: Row, i: number) => Row): Splice[] {
+  const written = new Map<number, Row>()
+  for (const i of indices) {
+    const next = change(rows[i]!, i)
+    if (next !== rows[i]) written.set(i, next)
+  }
+  return inPlace(written)
 }
 
 /** The marked rows with the first one's texts in all of them. */
@@ -15,14 +26,11 @@ export function filledDown(
   { from, to, keys }: Marked,
   match: Match,
   linked: boolean,
-): Row[] {
+): Splice[] {
   const first = rows[order[from]!]
-  if (!first) return [...rows]
-  const below = new Set(order.slice(from + 1, to))
-  return rows.map((row, i) =>
-    below.has(i)
-      ? keys.reduce((own, key) => withText(match, key, own, givenText(match, key, first).text ?? '', linked), row)
-      : row,
+  if (!first) return []
+  return each(rows, order.slice(from + 1, to), (row) =>
+    keys.reduce((own, key) => withText(match, key, own, givenText(match, key, first).text ?? '', linked), row),
   )
 }
 
@@ -41,10 +49,8 @@ export function tidied(
   findings: Found,
   match: Match,
   linked: boolean,
-): Row[] {
-  const shown = new Set(order)
-  return rows.map((row, i) => {
-    if (!shown.has(i)) return row
+): Splice[] {
+  return each(rows, order, (row, i) => {
     const fixes = (findings[i] ?? []).filter((finding) => finding.fix !== undefined && finding.field)
     return fixes.reduce((own, { field, fix }) => withText(match, field!, own, fix!, linked), row)
   })

@@ -1,4 +1,5 @@
 import { type Finding, givenText, type Match, type Row } from '@hoja/core/data'
+import { withSplices } from '@hoja/core/session'
 import fc from 'fast-check'
 import { expressionOf, isFound, replaced } from './findReplace.ts'
 import { countStates, filledDown, fixable, tidied } from './rowEdits.ts'
@@ -60,7 +61,7 @@ test('edits of what is shown reach the rows that are meant; the others stay', ()
   const order = [3, 0]
   const [a, b] = [row('a'), row('b')]
   const edit = (type: 'UPDATE' | 'DELETE' | 'CREATE', from: number, to: number, next: Row[]) =>
-    editThrough(rows, order, next, [{ type, fromRowIndex: from, toRowIndex: to }])
+    withSplices(rows, editThrough(rows, order, next, [{ type, fromRowIndex: from, toRowIndex: to }]))
   expect(edit('UPDATE', 1, 2, [rows[3]!, a])).toEqual([a, ...rows.slice(1)])
   expect(edit('DELETE', 0, 1, [rows[0]!])).toEqual(rows.filter((_, i) => i !== 3))
   expect(edit('CREATE', 1, 3, [rows[3]!, a, b, rows[0]!])).toEqual([...rows.slice(0, 4), a, b, rows[4]])
@@ -69,20 +70,25 @@ test('edits of what is shown reach the rows that are meant; the others stay', ()
     fc.property(fc.shuffledSubarray([0, 1, 2, 3, 4], { minLength: 1 }), fc.nat(), (shown, at) => {
       const i = at % shown.length
       const next = shown.map((own, n) => (n === i ? a : rows[own]!))
-      const after = editThrough(rows, shown, next, [{ type: 'UPDATE', fromRowIndex: i, toRowIndex: i + 1 }])
+      const after = withSplices(
+        rows,
+        editThrough(rows, shown, next, [{ type: 'UPDATE', fromRowIndex: i, toRowIndex: i + 1 }]),
+      )
       expect(after).toEqual(rows.map((own, n) => (n === shown[i] ? a : own)))
     }),
   )
 })
 
 test('filling down, tidying and counting go by what is shown', () => {
-  const down = filledDown(rows, [0, 3, 4], { from: 0, to: 3, keys: ['role'] }, match, false)
+  const down = withSplices(rows, filledDown(rows, [0, 3, 4], { from: 0, to: 3, keys: ['role'] }, match, false))
   expect(down.map((own) => own.cells.role)).toEqual(['Pilot', 'Diver', 'Pilot', 'Pilot', 'Pilot'])
   // In followed rows it stands beside the data.
-  expect(filledDown(rows, [0, 3], { from: 0, to: 2, keys: ['role'] }, match, true)[3]!.own).toEqual({ role: 'Pilot' })
-  expect(tidied(rows, [0, 1], findings, match, false)).toEqual([row('Tam!', 'Pilot'), ...rows.slice(1)])
+  expect(filledDown(rows, [0, 3], { from: 0, to: 2, keys: ['role'] }, match, true)[0]!.rows[0]!.own).toEqual({
+    role: 'Pilot',
+  })
+  expect(tidied(rows, [0, 1], findings, match, false)).toEqual([{ at: 1, remove: 1, rows: [row('Tam!', 'Pilot')] }])
   expect([fixable([0, 1], findings), fixable([1, 2], findings)]).toEqual([1, 0])
-  expect(tidied(rows, [1, 2], findings, match, false)).toEqual(rows)
+  expect(tidied(rows, [1, 2], findings, match, false)).toEqual([])
   expect(countStates(rows, findings)).toEqual({ stop: 1, look: 1, fine: 1, off: 1, unknown: 1 })
 })
 

@@ -1,5 +1,6 @@
-import { type Finding, type Row, stateOf } from '@hoja/core/data'
-import type { Found } from './useSheet.ts'
+import { type Finding, type Row, type Splice, stateOf } from '@hoja/core/data'
+import { inPlace } from '@hoja/core/session'
+import type { Found } from './sheetSession.ts'
 
 /** Which rows are shown, and in which order. */
 export interface View {
@@ -113,24 +114,48 @@ export interface ViewEdit {
   toRowIndex: number
 }
 
-/** Carries edits of a view over to all rows. New rows come in behind the row that they stand behind in the view. */
+/**
+ * Edits of a view as edits of all rows, from the last row to the first, so that each finds its place. New rows come in
+ * behind the row that they stand behind in the view.
+ */
 export function editThrough(
   rows: readonly Row[],
   order: readonly number[],
   next: readonly Row[],
   edits: readonly ViewEdit[],
-): Row[] {
-  const result: (Row | undefined)[] = [...rows]
+): Splice[] {
+  const written = new Map<number, Row>()
+  const gone = new Set<number>()
   const behind = new Map<number, Row[]>()
   for (const { type, fromRowIndex: from, toRowIndex: to } of edits) {
-    if (type === 'DELETE') for (let i = from; i < to; i++) result[order[i]!] = undefined
-    else if (type === 'UPDATE') for (let i = from; i < Math.min(to, order.length); i++) result[order[i]!] = next[i]!
+    if (type === 'DELETE') for (let i = from; i < to; i++) gone.add(order[i]!)
+    else if (type === 'UPDATE') for (let i = from; i < Math.min(to, order.length); i++) written.set(order[i]!, next[i]!)
     else {
       const after = from >= order.length ? rows.length - 1 : from === 0 ? -1 : order[from - 1]!
       behind.set(after, [...(behind.get(after) ?? []), ...next.slice(from, to)])
     }
   }
-  return [...(behind.get(-1) ?? []), ...result.flatMap((row, i) => [...(row ? [row] : []), ...(behind.get(i) ?? [])])]
+  for (const i of gone) written.delete(i)
+  const come = [...behind].map(([after, put]) => ({
+    place: after + 1.5,
+    splice: { at: after + 2, remove: 0, rows: put },
+  }))
+  const go = withoutRows(gone).map((splice) => ({ place: splice.at, splice }))
+  const moving = [...come, ...go].sort((one, other) => other.place - one.place).map(({ splice }) => splice)
+  return [...inPlace(written), ...moving]
+}
+
+/** Rows (by index) taken out, as edits from the last to the first. */
+export function withoutRows(gone: ReadonlySet<number>): Splice[] {
+  const splices: Splice[] = []
+  for (const i of [...gone].sort((one, other) => other - one)) {
+    const last = splices.at(-1)
+    if (last && last.at === i + 2) {
+      last.at--
+      last.remove++
+    } else splices.push({ at: i + 1, remove: 1, rows: [] })
+  }
+  return splices
 }
 
 /** Indices of rows as people write their numbers: `1-4,9`. */

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
+import { Conflict } from '../ui/Conflict.tsx'
 import { Button } from '../ui/controls.tsx'
-import { Dialog } from '../ui/Dialog.tsx'
 import { useDraft } from './draft.ts'
 import { PublishDialog } from './PublishDialog.tsx'
 
@@ -12,19 +12,19 @@ export function DraftBar() {
   useHotkeys('mod+z', () => draft.undo(), { preventDefault: true })
   useHotkeys('mod+shift+z', () => draft.redo(), { preventDefault: true })
   const next = (draft.versions[0]?.number ?? 0) + 1
-  const last = draft.past[draft.past.length - 1]
+  const last = draft.past.at(-1)
   return (
     <>
       <span className="max-w-56 truncate text-soft" role="status" title={draft.saved}>
         {draft.saved}
       </span>
-      <Button onClick={draft.undo} disabled={!last} title={last ? `Undo ${last.what}` : 'Nothing to undo'}>
+      <Button onClick={draft.undo} disabled={!last} title={last ? `Undo ${last}` : 'Nothing to undo'}>
         Undo
       </Button>
       <Button
         onClick={draft.redo}
         disabled={draft.future.length === 0}
-        title={draft.future[0] ? `Redo ${draft.future[0].what}` : 'Nothing to redo'}
+        title={draft.future[0] ? `Redo ${draft.future[0]}` : 'Nothing to redo'}
       >
         Redo
       </Button>
@@ -37,24 +37,7 @@ export function DraftBar() {
         {draft.ahead || draft.dirty ? `Publish version ${next}` : `Version ${next - 1} is published`}
       </Button>
       {publishing && <PublishDialog onClose={() => setPublishing(false)} />}
-      <Dialog
-        open={!!draft.conflict}
-        onOpenChange={() => {}}
-        title="Changed elsewhere"
-        footer={
-          <>
-            <Button onClick={() => draft.resolve('theirs')}>Take the other one</Button>
-            <Button look="primary" onClick={() => draft.resolve('mine')}>
-              Keep mine
-            </Button>
-          </>
-        }
-      >
-        <p>
-          This draft was saved in another window while you worked here. Nothing is lost: keep your own state, or take
-          the other one (yours stays one undo away).
-        </p>
-      </Dialog>
+      <Conflict open={!!draft.conflict} what="This draft was" onResolve={draft.resolve} />
     </>
   )
 }

@@ -30,7 +30,7 @@ class FakeServer {
     if (init?.method === 'POST' && path.endsWith('/versions'))
       return json({ id: 9, template: 'tide', number: 1, note: '', created: '2026-11-25T10:00:00Z' }, 201)
     return json({
-      id: 'tide',
+      id: path.split('/').at(-1),
       name: 'Tide',
       revision: this.revision,
       changed: '2026-11-25T09:00:00Z',
@@ -48,7 +48,8 @@ const name = (text: string) => draft().change({ kind: 'info', name: text }, `nam
 beforeEach(async () => {
   server = new FakeServer()
   globalThis.fetch = ((path: string, init?: RequestInit) => server.answer(path, init)) as typeof fetch
-  useDraft.setState({ id: undefined, template: undefined, dirty: false, past: [], future: [], conflict: undefined })
+  // Another one lies open before each.
+  await draft().open('other')
   await draft().open('tide')
 })
 afterEach(() => draft().saveNow())
@@ -56,7 +57,7 @@ afterEach(() => draft().saveNow())
 test('changes are undone and redone by name, and a new change forgets what was undone', () => {
   name('One')
   name('Two')
-  expect(draft().past.map((step) => step.what)).toEqual(['naming it One', 'naming it Two'])
+  expect(draft().past).toEqual(['naming it One', 'naming it Two'])
   draft().undo()
   expect(draft().template?.name).toBe('One')
   draft().undo()
@@ -138,7 +139,7 @@ test('opening again what is open keeps the work; opening another starts clean', 
   await draft().saveNow()
   await draft().open('tide')
   expect(draft().past.length).toBeGreaterThan(0)
-  useDraft.setState({ id: 'other' })
+  await draft().open('other')
   await draft().open('tide')
   expect(draft().past).toEqual([])
 })

@@ -1,9 +1,11 @@
 import { Refusal } from '@hoja/core/refusal'
-import { type Change, edit, type Template } from '@hoja/core/template'
+import { type DraftEdit, draftDocument, SaveFailed, Session, type Status, type Transaction } from '@hoja/core/session'
+import type { Change, Template } from '@hoja/core/template'
 import { toast } from 'sonner'
 import { create } from 'zustand'
-import { type ApiError, api, clock, type TemplateDetail, type Version } from '../ui/api.ts'
+import { ApiError, api, clock, type TemplateDetail, type Version } from '../ui/api.ts'
 import { mayHoldUnsaved } from '../ui/unsaved.ts'
+import { keepPastReload, keptSession, sessionOptions } from './keeping.ts'
 
 /** Another tab or person saved this draft meanwhile. */
 export interface Conflict {
@@ -17,8 +19,9 @@ export interface DraftSession {
   versions: Version[]
   ahead: boolean
   revision: number
-  past: { template: Template; what: string }[]
-  future: { template: Template; what: string }[]
+  /** Names of what can be undone, the last done last; and redone, the next first. */
+  past: readonly string[]
+  future: readonly string[]
   /** What autosave says of itself. */
   saved: string
   dirty: boolean
@@ -28,10 +31,12 @@ export interface DraftSession {
   /** Why the draft that was asked for could not be opened. */
   trouble: ApiError | undefined
   open(id: string): Promise<void>
-  /** Makes a change, named for undo. Changes with the same `drag` name join into one step. */
-  change(change: Change, what: string, drag?: string): boolean
+  /** Makes a change, named for undo. Changes with the same `gesture` join into one step. */
+  change(change: Change, what: string, gesture?: string): boolean
   /** Makes a change that a command works out from the template; what it refuses is said, and nothing changes. */
-  attempt(make: (template: Template) => Change, what: string, drag?: string): boolean
+  attempt(make: (template: Template) => Change, what: string, gesture?: string): boolean
+  /** Begins a change in the making, as while something is dragged: every `set` starts from where it began. */
+  begin(what: string): Making | undefined
   undo(): void
   redo(): void
   saveNow(): Promise<boolean>
@@ -39,154 +44,203 @@ export interface DraftSession {
   publish(note: string): Promise<Version | undefined>
 }
 
-let timer: ReturnType<typeof setTimeout> | undefined
-let saving: Promise<boolean> = Promise.resolve(true)
-let openDrag: string | undefined
+/** A change in the making. What is refused leaves what stood there, and is said when it ends. */
+export interface Making {
+  /** The drawing that it began with. */
+  from: Template
+  set(change: Change): void
+  end(): void
+  cancel(): void
+}
 
-/** The draft being worked on: its history, and autosave on a known revision. Draft and Hand-off share it. */
+/** ms after the last change until a draft is saved. */
+const pause = 500
+
+/** What is shown where no draft is open. */
+const closed = {
+  template: undefined,
+  versions: [],
+  ahead: false,
+  revision: 0,
+  past: [],
+  future: [],
+  saved: '',
+  dirty: false,
+  conflict: undefined,
+  refused: undefined,
+  trouble: undefined,
+}
+
+function savedWords(status: Status<Template>, changed: string): string {
+  switch (status.kind) {
+    case 'saved':
+      return `saved ${clock(changed)}`
+    case 'conflict':
+      return 'not saved: changed elsewhere'
+    case 'away':
+    case 'refused':
+      return `not saved: ${status.message}`
+    default:
+      return 'saving …'
+  }
+}
+
+/** A failure of the server as the engine knows failures. */
+export function saveFailed(error: unknown): SaveFailed {
+  const { status, message } = error as ApiError
+  return new SaveFailed(
+    status === 409 ? 'stale' : error instanceof ApiError && status > 0 ? 'refused' : 'away',
+    message,
+  )
+}
+
+interface Open {
+  id: string
+  session: Session<Template, DraftEdit>
+  end(): void
+}
+let opened: Open | undefined
+
+/** The draft being worked on, as screens see it; the engine behind it is `Session`. Draft and Hand-off share it. */
 export const useDraft = create<DraftSession>((set, get) => {
-  const later = () => {
-    clearTimeout(timer)
-    timer = setTimeout(() => void get().saveNow(), 500)
-  }
-  const put = (template: Template, more: Partial<DraftSession>) => {
-    set({ template, dirty: true, saved: 'saving …', ...more })
-    later()
-  }
-  const accept = (detail: TemplateDetail) =>
-    set({
-      id: detail.id,
-      template: detail.template,
-      versions: detail.versions,
-      ahead: detail.ahead,
-      revision: detail.revision,
-      past: [],
-      future: [],
-      saved: `saved ${clock(detail.changed)}`,
-      dirty: false,
-      conflict: undefined,
-    })
+  let changed = ''
 
-  const save = async (): Promise<boolean> => {
-    const { id, template, revision, dirty, conflict } = get()
-    if (!id || !template || !dirty || conflict) return !dirty
-    try {
-      const result = await api.save(id, revision, template)
-      if (get().id !== id) return true
-      const still = get().template === template
+  /** A draft that is open, and what it tells the screens. */
+  const follow = (detail: TemplateDetail): Open => {
+    const { id } = detail
+    const took = (one: { changed: string; ahead: boolean; versions?: Version[] }) => {
+      if (opened?.id !== id) return
+      changed = one.changed
+      set({ ahead: one.ahead, ...(one.versions ? { versions: one.versions } : {}) })
+    }
+    const session = new Session<Template, DraftEdit>(
+      draftDocument,
+      {
+        async load() {
+          const fresh = await api.template(id).catch((error) => Promise.reject(saveFailed(error)))
+          took(fresh)
+          return { state: fresh.template, revision: fresh.revision }
+        },
+        async save(revision, _edits, template) {
+          const saved = await api.save(id, revision, template).catch((error) => Promise.reject(saveFailed(error)))
+          took(saved)
+          return saved.revision
+        },
+      },
+      { state: detail.template, revision: detail.revision },
+      sessionOptions(pause),
+      keptSession(`hoja.draft.${id}`),
+    )
+    const show = () => {
+      const { state, revision, status, past, future } = session.get()
       set({
-        revision: result.revision,
-        ahead: result.ahead,
-        dirty: !still,
-        ...(still ? { saved: `saved ${clock(result.changed)}` } : {}),
+        template: state,
+        revision,
+        past,
+        future,
+        dirty: !session.isSaved,
+        saved: savedWords(status, changed),
+        conflict:
+          status.kind === 'conflict' ? { revision: status.theirs.revision, template: status.theirs.state } : undefined,
       })
-      if (!still) later()
+    }
+    const unsubscribe = session.subscribe(show)
+    const unkeep = keepPastReload(`hoja.draft.${id}`, session)
+    opened = {
+      id,
+      session,
+      end: () => {
+        unsubscribe()
+        unkeep()
+        // What is not saved yet is saved behind the next screen.
+        void session.save()
+      },
+    }
+    changed = detail.changed
+    set({ ...closed, id, versions: detail.versions, ahead: detail.ahead })
+    show()
+    return opened
+  }
+
+  /** Whether what was tried was done; what is refused is said. */
+  const tried = (act: () => void): boolean => {
+    try {
+      act()
+      set({ refused: undefined })
       return true
     } catch (error) {
-      const api = error as ApiError
-      if (api.status === 409) set({ conflict: api.body.current as Conflict, saved: 'not saved: changed elsewhere' })
-      else {
-        set({ saved: `not saved: ${api.message}` })
-        if (api.status === 0) timer = setTimeout(() => void get().saveNow(), 3000)
-      }
+      if (!(error instanceof Refusal)) throw error
+      toast.error(error.message)
+      set({ refused: error })
       return false
     }
   }
 
   return {
+    ...closed,
     id: undefined,
-    template: undefined,
-    versions: [],
-    ahead: false,
-    revision: 0,
-    past: [],
-    future: [],
-    saved: '',
-    dirty: false,
-    conflict: undefined,
-    refused: undefined,
-    trouble: undefined,
     async open(id) {
-      if (get().id === id && get().dirty) return
-      if (get().id !== id) set({ id, template: undefined, past: [], future: [], dirty: false, conflict: undefined })
+      if (opened && opened.id !== id) {
+        opened.end()
+        opened = undefined
+      }
+      if (get().id !== id) set({ ...closed, id })
       set({ trouble: undefined })
-      let detail: TemplateDetail
       try {
-        detail = await api.template(id)
-      } catch (error) {
+        if (opened) {
+          await opened.session.reload()
+          return
+        }
+        const detail = await api.template(id)
         // Asked for another one meanwhile, what became of this one is of no matter.
-        if (get().id === id) set({ trouble: error as ApiError })
-        return
-      }
-      if (get().id === id && !get().dirty) {
-        const same = get().template && get().revision === detail.revision
-        if (same) set({ versions: detail.versions, ahead: detail.ahead })
-        else accept(detail)
-      }
-    },
-    change(change, what, drag) {
-      const { template, past } = get()
-      if (!template) return false
-      try {
-        const next = edit(template, change)
-        const joins = drag !== undefined && drag === openDrag && past.length > 0
-        openDrag = drag
-        put(next, { past: joins ? past : [...past, { template, what }], future: [], refused: undefined })
-        return true
+        if (get().id === id && !opened) follow(detail)
       } catch (error) {
-        if (!(error instanceof Refusal)) throw error
-        toast.error(error.message)
-        set({ refused: error })
-        return false
+        if (get().id === id && !opened) set({ trouble: error as ApiError })
       }
     },
-    attempt(make, what, drag) {
-      const { template } = get()
-      if (!template) return false
-      try {
-        return get().change(make(template), what, drag)
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error
-        toast.error(error.message)
-        return false
+    change(change, what, gesture) {
+      const own = opened
+      return own !== undefined && tried(() => own.session.edit([{ change }], what, gesture))
+    },
+    attempt(make, what, gesture) {
+      const own = opened
+      return (
+        own !== undefined && tried(() => own.session.edit([{ change: make(own.session.get().state) }], what, gesture))
+      )
+    },
+    begin(what) {
+      if (!opened) return undefined
+      const { session } = opened
+      const from = session.get().state
+      const own: Transaction<DraftEdit> = session.begin(what)
+      let refused: Refusal | undefined
+      return {
+        from,
+        set: (change) => {
+          try {
+            own.set([{ change }])
+            refused = undefined
+          } catch (error) {
+            if (!(error instanceof Refusal)) throw error
+            refused = error
+          }
+        },
+        end: () => {
+          own.end()
+          if (refused) toast.error(refused.message)
+          set({ refused })
+        },
+        cancel: own.cancel,
       }
     },
-    undo() {
-      const { template, past, future } = get()
-      const last = past[past.length - 1]
-      openDrag = undefined
-      if (template && last)
-        put(last.template, { past: past.slice(0, -1), future: [{ template, what: last.what }, ...future] })
-    },
-    redo() {
-      const { template, past, future } = get()
-      const next = future[0]
-      openDrag = undefined
-      if (template && next)
-        put(next.template, { past: [...past, { template, what: next.what }], future: future.slice(1) })
-    },
-    saveNow() {
-      clearTimeout(timer)
-      // One save at a time: each needs the revision that the one before it got.
-      saving = saving.then(save, save)
-      return saving
-    },
-    resolve(keep) {
-      const { conflict, template } = get()
-      if (!conflict || !template) return
-      if (keep === 'mine') put(template, { revision: conflict.revision, conflict: undefined })
-      else
-        put(conflict.template, {
-          revision: conflict.revision,
-          conflict: undefined,
-          past: [...get().past, { template, what: 'my own draft' }],
-        })
-    },
+    undo: () => opened?.session.undo(),
+    redo: () => opened?.session.redo(),
+    saveNow: async () => opened?.session.save() ?? true,
+    resolve: (keep) => opened?.session.resolve(keep),
     async publish(note) {
-      if (!(await get().saveNow())) return undefined
-      const { id, revision } = get()
-      if (!id) return undefined
-      const version = await api.publish(id, note, revision)
+      const own = opened
+      if (!own || !(await own.session.save())) return undefined
+      const version = await api.publish(own.id, note, own.session.get().revision)
       // What is published already stays the version that it is.
       const others = get().versions.filter((one) => one.id !== version.id)
       set({ versions: [version, ...others], ahead: false })
@@ -196,3 +250,5 @@ export const useDraft = create<DraftSession>((set, get) => {
 })
 
 mayHoldUnsaved(() => useDraft.getState().saveNow())
+// The net is back: what waits for the server is tried at once.
+globalThis.addEventListener?.('online', () => void useDraft.getState().saveNow())
