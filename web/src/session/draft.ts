@@ -46,9 +46,8 @@ export interface DraftSession {
 
 /** A change in the making. What is refused leaves what stood there, and is said when it ends. */
 export interface Making {
-  /** The drawing that it began with. */
-  from: Template
-  set(change: Change): void
+  /** Makes it anew, from the drawing that it began with; undefined: nothing of it. */
+  set(make: (from: Template) => Change | undefined): void
   end(): void
   cancel(): void
 }
@@ -215,10 +214,10 @@ export const useDraft = create<DraftSession>((set, get) => {
       const own: Transaction<DraftEdit> = session.begin(what)
       let refused: Refusal | undefined
       return {
-        from,
-        set: (change) => {
+        set: (make) => {
           try {
-            own.set([{ change }])
+            const change = make(from)
+            own.set(change ? [{ change }] : [])
             refused = undefined
           } catch (error) {
             if (!(error instanceof Refusal)) throw error

@@ -1,4 +1,5 @@
 import { useId } from 'react'
+import { usePointerDrag } from './usePointerDrag.ts'
 import { useSize } from './useSize.ts'
 
 /**
@@ -25,11 +26,9 @@ export function Strip({
   const x = (f: number) => (f / total) * width
   const notch = 8
   const [a, b] = [x(spans.in), x(spans.in + spans.hold)]
-  const scrub = (event: React.PointerEvent<SVGSVGElement>) => {
-    if (!onScrub || (event.type === 'pointermove' && event.buttons === 0)) return
-    const box = event.currentTarget.getBoundingClientRect()
-    onScrub(Math.min(total - 1, Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * total))))
-  }
+  const scrub = (clientX: number, { left, width }: DOMRect) =>
+    onScrub?.(Math.min(total - 1, Math.max(0, Math.floor(((clientX - left) / width) * total))))
+  const drag = usePointerDrag<DOMRect>({ move: (box, at) => scrub(at.x, box) })
   const word = (text: string, from: number, to: number) =>
     to - from > text.length * 6.5 + 6 && (
       <text x={(from + to) / 2} y={height / 2 + 4} textAnchor="middle" fill="#fff" fontSize="11.5" fontWeight="500">
@@ -44,10 +43,11 @@ export function Strip({
         className="block touch-none select-none"
         style={{ cursor: onScrub ? 'ew-resize' : undefined }}
         onPointerDown={(event) => {
-          if (onScrub) event.currentTarget.setPointerCapture(event.pointerId)
-          scrub(event)
+          if (!onScrub) return
+          const box = event.currentTarget.getBoundingClientRect()
+          scrub(event.clientX, box)
+          drag(event, box)
         }}
-        onPointerMove={scrub}
         role="img"
         aria-label={`In ${names[0]}, Hold, Out ${names[1]}`}
       >

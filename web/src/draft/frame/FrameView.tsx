@@ -104,8 +104,6 @@ export function FrameView({ template, scene, player }: { template: Template; sce
           (pick || (desk.tool !== 'choose' && desk.tool !== 'points')) && 'cursor-crosshair',
         )}
         onPointerDown={gestures.press}
-        onPointerMove={gestures.drag}
-        onPointerUp={gestures.release}
         onDoubleClick={() => {
           if (desk.tool === 'path') gestures.endPen(false)
           else if (first?.part.kind === 'path') desk.set({ tool: 'points' })
@@ -155,7 +153,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 <Measures template={template} rest={settled.rest} chosen={first} scale={view.scale} />
               )}
               {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && (
-                <Handles template={template} chosen={first} view={view} />
+                <Handles chosen={first} view={view} />
               )}
               {first?.part.kind === 'path' && desk.tool === 'points' && (
                 <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />

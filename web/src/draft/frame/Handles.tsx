@@ -1,7 +1,6 @@
 import { resizeBy } from '@hoja/core/layout'
-import { type Change, findPart, type Template } from '@hoja/core/template'
-import { useRef } from 'react'
-import { useDraft } from '../../session/draft.ts'
+import { type Change, findPart } from '@hoja/core/template'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import type { Placed } from './placed.ts'
 import type { View } from './view.ts'
 
@@ -19,10 +18,19 @@ const grips: [x: Side, y: Side, cursor: string, name: string][] = [
 const place = (side: Side) => (side === 'start' ? 0 : side === 'end' ? 1 : 0.5)
 
 /** Grips that resize the chosen part: each moves its edges and leaves the opposite ones. */
-export function Handles({ template, chosen, view }: { template: Template; chosen: Placed; view: View }) {
-  const { change } = useDraft()
-  const drag = useRef<{ x: number; y: number; from: Placed; template: Template; name: string } | undefined>(undefined)
+export function Handles({ chosen, view }: { chosen: Placed; view: View }) {
   const { part, box } = chosen
+  const drag = useDraftDrag<{ x: Side; y: Side; from: Placed }>({
+    what: ({ from }) => `the size of ${from.part.name}`,
+    change: ({ x, y, from }, at, template) => {
+      const own = findPart(template, from.part.id)!
+      const by = (px: number) => Math.round(px / view.scale)
+      const changes: Change[] = []
+      if (x) changes.push(resizeBy(own, from.box, 'x', x, by(at.dx)))
+      if (y) changes.push(resizeBy(own, from.box, 'y', y, by(at.dy)))
+      return { kind: 'several', changes }
+    },
+  })
   if (
     part.locked ||
     part.kind === 'group' ||
@@ -46,29 +54,7 @@ export function Handles({ template, chosen, view }: { template: Template; chosen
           }}
           onPointerDown={(event) => {
             event.stopPropagation()
-            event.currentTarget.setPointerCapture(event.pointerId)
-            drag.current = {
-              x: event.clientX,
-              y: event.clientY,
-              from: chosen,
-              template,
-              name: `resize ${event.timeStamp}`,
-            }
-          }}
-          onPointerMove={(event) => {
-            const held = drag.current
-            if (!held || event.buttons === 0) return
-            event.stopPropagation()
-            const by = (now: number, then: number) => Math.round((now - then) / view.scale)
-            const from = findPart(held.template, part.id)!
-            const changes: Change[] = []
-            if (x) changes.push(resizeBy(from, held.from.box, 'x', x, by(event.clientX, held.x)))
-            if (y) changes.push(resizeBy(from, held.from.box, 'y', y, by(event.clientY, held.y)))
-            change({ kind: 'several', changes }, `the size of ${part.name}`, held.name)
-          }}
-          onPointerUp={(event) => {
-            event.stopPropagation()
-            drag.current = undefined
+            drag(event, { x, y, from: chosen })
           }}
         />
       ))}

@@ -1,7 +1,6 @@
 import { edgeWord, extentOf, lookedAt, type Rest, restView } from '@hoja/core/layout'
-import type { AxisName, Template, Tie } from '@hoja/core/template'
-import { useRef } from 'react'
-import { useDraft } from '../../session/draft.ts'
+import { type AxisName, type Change, type Edge, findPart, type Part, type Template } from '@hoja/core/template'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import type { Placed } from './placed.ts'
 
 /**
@@ -19,19 +18,7 @@ export function Measures({
   chosen: Placed
   scale: number
 }) {
-  const { change } = useDraft()
   const { box, part } = chosen
-  const setGap = (axis: AxisName, tie: Tie, gap: number, drag: string) =>
-    change(
-      {
-        kind: 'axis',
-        part: part.id,
-        axis,
-        value: { ...part[axis], ties: part[axis].ties.map((t) => (t.edge === tie.edge ? { ...t, gap } : t)) },
-      },
-      `a gap of ${part.name}`,
-      drag,
-    )
   const gaps = (['x', 'y'] as AxisName[]).flatMap((axis) =>
     part[axis].ties.flatMap((tie) => {
       const view = restView(template, rest, part.id, axis)
@@ -75,10 +62,10 @@ export function Measures({
             label={String(Math.round(Math.abs(tie.gap)))}
             small
             gap={{
-              value: tie.gap,
               scale,
+              part: part.name,
               leading: tie.edge === 'start',
-              onGap: (gap, drag) => setGap(axis, tie, gap, drag),
+              change: (drawn, by) => withGap(findPart(drawn, part.id)!, axis, tie.edge, by),
               name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
             }}
           />
@@ -86,6 +73,12 @@ export function Measures({
       })}
     </>
   )
+}
+
+/** The gap of one tie made longer, px. */
+function withGap(part: Part, axis: AxisName, edge: Edge, by: number): Change {
+  const ties = part[axis].ties.map((tie) => (tie.edge === edge ? { ...tie, gap: Math.round(tie.gap + by) } : tie))
+  return { kind: 'axis', part: part.id, axis, value: { ...part[axis], ties } }
 }
 
 function Line({
@@ -107,15 +100,19 @@ function Line({
   small?: boolean
   /** A gap that the line stands for: dragging changes it, px of the frame. */
   gap?: {
-    value: number
     scale: number
     name: string
+    part: string
     /** The edge it holds is the part's first: its value stands outside the part. */
     leading: boolean
-    onGap: (gap: number, drag: string) => void
+    /** The gap made longer by so many px of the frame. */
+    change: (from: Template, by: number) => Change
   }
 }) {
-  const held = useRef<{ at: number; gap: number; name: string } | undefined>(undefined)
+  const drag = useDraftDrag<object>({
+    what: () => `a gap of ${gap!.part}`,
+    change: (_, at, from) => gap!.change(from, (upright ? at.dy : at.dx) / gap!.scale),
+  })
   const [left, top] = [Math.min(x1, x2), Math.min(y1, y2)]
   const length = upright ? Math.abs(y2 - y1) : Math.abs(x2 - x1)
   const tick = 4
@@ -145,17 +142,7 @@ function Line({
         onPointerDown={(event) => {
           if (!gap) return
           event.stopPropagation()
-          event.currentTarget.setPointerCapture(event.pointerId)
-          held.current = { at: upright ? event.clientY : event.clientX, gap: gap.value, name: `gap ${event.timeStamp}` }
-        }}
-        onPointerMove={(event) => {
-          if (!gap || !held.current || event.buttons === 0) return
-          event.stopPropagation()
-          const by = ((upright ? event.clientY : event.clientX) - held.current.at) / gap.scale
-          gap.onGap(Math.round(held.current.gap + by), held.current.name)
-        }}
-        onPointerUp={() => {
-          held.current = undefined
+          drag(event, {})
         }}
         style={{
           cursor: gap ? (upright ? 'ns-resize' : 'ew-resize') : undefined,

@@ -1,6 +1,7 @@
 import type { Outline, PathPart, PathPoint } from '@hoja/core/template'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import type { Placed } from './placed.ts'
 import type { View } from './view.ts'
 
@@ -9,10 +10,7 @@ interface Held {
   outline: number
   point: number
   grip: Grip
-  x: number
-  y: number
   from: Outline[]
-  name: string
 }
 
 /** The other handle in line with the one that was moved, keeping its own length; both in px. */
@@ -25,7 +23,6 @@ function opposite(moved: [number, number], other: [number, number]): [number, nu
 export function PathPoints({ chosen, view }: { chosen: Placed & { part: PathPart }; view: View }) {
   const { change } = useDraft()
   const [active, setActive] = useState<[number, number]>()
-  const held = useRef<Held | undefined>(undefined)
   const { part, box } = chosen
   const outlines = part.look.outlines ?? []
   const [w, h] = [box.width || 1, box.height || 1]
@@ -33,31 +30,30 @@ export function PathPoints({ chosen, view }: { chosen: Placed & { part: PathPart
     (box.x + point.x * w) * view.scale,
     (box.y + point.y * h) * view.scale,
   ]
-  const put = (value: Outline[], what: string, drag?: string) =>
-    change({ kind: 'look', part: part.id, key: 'outlines', value }, what, drag)
+  const put = (value: Outline[], what: string) => change({ kind: 'look', part: part.id, key: 'outlines', value }, what)
   const withPoint = (list: Outline[], o: number, p: number, map: (point: PathPoint) => PathPoint | undefined) =>
     list.map((outline, i) =>
       i === o
         ? { ...outline, points: outline.points.flatMap((point, n) => (n === p ? (map(point) ?? []) : [point])) }
         : outline,
     )
-  const move = (event: React.PointerEvent) => {
-    const now = held.current
-    if (!now || event.buttons === 0) return
-    event.stopPropagation()
-    const [dx, dy] = [(event.clientX - now.x) / view.scale / w, (event.clientY - now.y) / view.scale / h]
-    const next = withPoint(now.from, now.outline, now.point, (point) => {
-      if (now.grip === 'point') return { ...point, x: point.x + dx, y: point.y + dy }
-      const old = point[now.grip] ?? [0, 0]
-      const moved: [number, number] = [old[0] + dx, old[1] + dy]
-      const other = now.grip === 'in' ? 'out' : 'in'
-      const across = point[other]
-      if (!point.smooth || !across) return { ...point, [now.grip]: moved }
-      const [ox, oy] = opposite([moved[0] * w, moved[1] * h], [across[0] * w, across[1] * h])
-      return { ...point, [now.grip]: moved, [other]: [ox / w, oy / h] }
-    })
-    put(next, `the points of ${part.name}`, now.name)
-  }
+  const drag = useDraftDrag<Held>({
+    what: () => `the points of ${part.name}`,
+    change: (held, at) => {
+      const [dx, dy] = [at.dx / view.scale / w, at.dy / view.scale / h]
+      const value = withPoint(held.from, held.outline, held.point, (point) => {
+        if (held.grip === 'point') return { ...point, x: point.x + dx, y: point.y + dy }
+        const old = point[held.grip] ?? [0, 0]
+        const moved: [number, number] = [old[0] + dx, old[1] + dy]
+        const other = held.grip === 'in' ? 'out' : 'in'
+        const across = point[other]
+        if (!point.smooth || !across) return { ...point, [held.grip]: moved }
+        const [ox, oy] = opposite([moved[0] * w, moved[1] * h], [across[0] * w, across[1] * h])
+        return { ...point, [held.grip]: moved, [other]: [ox / w, oy / h] }
+      })
+      return { kind: 'look', part: part.id, key: 'outlines', value }
+    },
+  })
   const grip = (o: number, p: number, kind: Grip, [x, y]: [number, number], label: string) => (
     <button
       key={`${o}.${p}.${kind}`}
@@ -68,21 +64,8 @@ export function PathPoints({ chosen, view }: { chosen: Placed & { part: PathPart
       style={{ left: x - 4.5, top: y - 4.5, cursor: 'move' }}
       onPointerDown={(event) => {
         event.stopPropagation()
-        event.currentTarget.setPointerCapture(event.pointerId)
         setActive([o, p])
-        held.current = {
-          outline: o,
-          point: p,
-          grip: kind,
-          x: event.clientX,
-          y: event.clientY,
-          from: outlines,
-          name: `points ${event.timeStamp}`,
-        }
-      }}
-      onPointerMove={move}
-      onPointerUp={() => {
-        held.current = undefined
+        drag(event, { outline: o, point: p, grip: kind, from: outlines })
       }}
       onDoubleClick={(event) => {
         event.stopPropagation()

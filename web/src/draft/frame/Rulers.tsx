@@ -1,6 +1,8 @@
 import type { AxisName, Guide, Template } from '@hoja/core/template'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
+import { type DragPoint, usePointerDrag } from '../../ui/usePointerDrag.ts'
 import type { View } from './view.ts'
 
 const width = 18
@@ -9,8 +11,19 @@ const steps = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000]
 /** The guides of the template: dragged along, or off the frame to let them go. */
 export function Guides({ template, view }: { template: Template; view: View }) {
   const { change } = useDraft()
-  const held = useRef<{ index: number; name: string } | undefined>(undefined)
-  const put = (guides: Guide[], drag?: string) => change({ kind: 'guides', guides }, 'the guides', drag)
+  const put = (guides: Guide[]) => change({ kind: 'guides', guides }, 'the guides')
+  const drag = useDraftDrag<{ index: number }>({
+    what: () => 'the guides',
+    change: ({ index }, at, from) => ({
+      kind: 'guides',
+      guides: from.guides.flatMap((guide, i) => {
+        if (i !== index) return [guide]
+        const to = Math.round(guide.at + (guide.axis === 'x' ? at.dx : at.dy) / view.scale)
+        // Off the frame it is let go.
+        return to < 0 || to > (guide.axis === 'x' ? from.frame.width : from.frame.height) ? [] : [{ ...guide, at: to }]
+      }),
+    }),
+  })
   return (
     <>
       {template.guides.map(({ axis, at }, i) => (
@@ -37,26 +50,7 @@ export function Guides({ template, view }: { template: Template; view: View }) {
           }}
           onPointerDown={(event) => {
             event.stopPropagation()
-            event.currentTarget.setPointerCapture(event.pointerId)
-            held.current = { index: i, name: `guide ${event.timeStamp}` }
-          }}
-          onPointerMove={(event) => {
-            if (!held.current || event.buttons === 0) return
-            event.stopPropagation()
-            const view0 = event.currentTarget.parentElement!.getBoundingClientRect()
-            const to =
-              axis === 'x'
-                ? (event.clientX - view0.left - view.left) / view.scale
-                : (event.clientY - view0.top - view.top) / view.scale
-            put(
-              template.guides.map((g, n) => (n === i ? { axis, at: Math.round(to) } : g)),
-              held.current.name,
-            )
-          }}
-          onPointerUp={() => {
-            held.current = undefined
-            const length = axis === 'x' ? template.frame.width : template.frame.height
-            if (at < 0 || at > length) put(template.guides.filter((_, n) => n !== i))
+            drag(event, { index: i })
           }}
         >
           <span
@@ -81,6 +75,22 @@ export function Rulers({
 }) {
   const { change } = useDraft()
   const [pulled, setPulled] = useState<Guide>()
+  // A guide across comes out of the upper ruler, one down out of the left.
+  const guideAt = ({ axis, box }: { axis: AxisName; box: DOMRect }, at: DragPoint): Guide =>
+    axis === 'x'
+      ? { axis: 'y', at: Math.round((at.y - box.top - view.top) / view.scale) }
+      : { axis: 'x', at: Math.round((at.x - box.left - view.left) / view.scale) }
+  const pull = usePointerDrag<{ axis: AxisName; box: DOMRect }>({
+    move: (held, at) => setPulled(guideAt(held, at)),
+    end: (held, at, moved) => {
+      const guide = guideAt(held, at)
+      const most = guide.axis === 'x' ? template.frame.width : template.frame.height
+      if (moved && guide.at >= 0 && guide.at <= most)
+        change({ kind: 'guides', guides: [...template.guides, guide] }, 'a guide')
+      setPulled(undefined)
+    },
+    cancel: () => setPulled(undefined),
+  })
   const step = steps.find((s) => s * view.scale >= 46) ?? 2000
   const ruler = (axis: AxisName) => {
     const length = axis === 'x' ? size.width : size.height
@@ -97,24 +107,7 @@ export function Rulers({
         aria-label={axis === 'x' ? 'Ruler across' : 'Ruler down'}
         onPointerDown={(event) => {
           event.stopPropagation()
-          event.currentTarget.setPointerCapture(event.pointerId)
-        }}
-        onPointerMove={(event) => {
-          if (event.buttons === 0) return
-          event.stopPropagation()
-          const box = event.currentTarget.getBoundingClientRect()
-          // A guide across comes out of the upper ruler, one down out of the left.
-          const guide: Guide =
-            axis === 'x'
-              ? { axis: 'y', at: Math.round((event.clientY - box.top - view.top) / view.scale) }
-              : { axis: 'x', at: Math.round((event.clientX - box.left - view.left) / view.scale) }
-          setPulled(guide)
-        }}
-        onPointerUp={() => {
-          const most = pulled?.axis === 'x' ? template.frame.width : template.frame.height
-          if (pulled && pulled.at >= 0 && pulled.at <= most)
-            change({ kind: 'guides', guides: [...template.guides, pulled] }, 'a guide')
-          setPulled(undefined)
+          pull(event, { axis, box: event.currentTarget.getBoundingClientRect() })
         }}
       >
         <path d={axis === 'x' ? `M0 ${width - 0.5}H${length}` : `M${width - 0.5} 0V${length}`} stroke="#d9d6cc" />

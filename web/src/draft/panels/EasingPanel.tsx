@@ -1,7 +1,8 @@
 import { eased, easePresets, type KeyRef, keysOf, lanesOf, sameKey, setKeys } from '@hoja/core/motion'
-import { described, type Ease, type Key, type Part } from '@hoja/core/template'
-import { useRef, useState } from 'react'
+import { type Change, described, type Ease, type Key, type Part, type Template } from '@hoja/core/template'
+import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import { Choice } from '../../ui/Choice.tsx'
 import { classes, Select } from '../../ui/controls.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
@@ -44,17 +45,10 @@ export function EasingPanel({ part }: { part: Part }) {
     )
   const { ease } = first.key
   const alike = ways.every(({ key }) => JSON.stringify(key.ease) === JSON.stringify(ease))
-  const put = (value: Ease, drag?: string) =>
-    attempt(
-      (now) =>
-        setKeys(
-          now,
-          ways.map(({ ref }) => ref),
-          { ease: value },
-        ),
-      `the easing of ${part.name}`,
-      drag,
-    )
+  const refs = ways.map(({ ref }) => ref)
+  const what = `the easing of ${part.name}`
+  const withEase = (value: Ease) => (now: Template) => setKeys(now, refs, { ease: value })
+  const put = (value: Ease, gesture?: string) => attempt(withEase(value), what, gesture)
   const kind = ease === 'linear' ? 'even' : 'bezier' in ease ? 'curve' : 'steps' in ease ? 'steps' : 'points'
   const setKind = (next: string) => {
     if (next === 'even') put('linear')
@@ -95,7 +89,7 @@ export function EasingPanel({ part }: { part: Part }) {
             onChange={(event) => setKind(event.target.value)}
           />
         </div>
-        <Curve ease={ease} view={view} way={first} onEase={put} />
+        <Curve ease={ease} view={view} way={first} what={what} change={withEase} onEase={put} />
         {typeof ease === 'object' && 'bezier' in ease && (
           <div className="grid grid-cols-4 gap-1">
             {ease.bezier.map((value, i) => (
@@ -192,20 +186,26 @@ function Curve({
   ease,
   view,
   way,
+  what,
+  change,
   onEase,
 }: {
   ease: Ease
   view: ViewOf
   way: { key: Key; next: Key }
-  onEase: (ease: Ease, drag?: string) => void
+  /** Names the step for undo. */
+  what: string
+  /** The change that an easing comes to. */
+  change: (ease: Ease) => (from: Template) => Change
+  onEase: (ease: Ease, gesture?: string) => void
 }) {
-  const held = useRef<string | undefined>(undefined)
   const samples = Array.from({ length: 81 }, (_, i) => {
     const x = i / 80
     return [x, view === 'value' ? eased(ease, x) : speedAt(ease, x)] as [number, number]
   })
   const bezier = typeof ease === 'object' && 'bezier' in ease ? ease.bezier : undefined
   const speeds = bezier && speedsOf(bezier)
+  const points = typeof ease === 'object' && 'points' in ease ? ease.points : undefined
   const all = samples.map(([, y]) => y)
   const handlesY = !bezier
     ? []
@@ -216,27 +216,36 @@ function Curve({
   const high = Math.max(view === 'value' ? 1 : 1.5, ...all.map((y) => limit(y, -6, 6)), ...handlesY)
   const sx = (x: number) => area.left + x * inner.width
   const sy = (y: number) => area.top + (1 - (limit(y, low, high) - low) / (high - low)) * inner.height
-  const at = (event: React.PointerEvent<SVGElement>): [number, number] => {
-    const box = (event.currentTarget.ownerSVGElement ?? event.currentTarget).getBoundingClientRect()
-    const [px, py] = [event.clientX - box.left, event.clientY - box.top]
+  const at = (svg: Element, x: number, y: number): [number, number] => {
+    const box = svg.getBoundingClientRect()
+    const [px, py] = [x - box.left, y - box.top]
     return [limit((px - area.left) / inner.width, 0, 1), low + (1 - (py - area.top) / inner.height) * (high - low)]
   }
-  const drag = (index: 0 | 1, event: React.PointerEvent<SVGElement>) => {
-    if (!held.current || event.buttons === 0 || !bezier) return
-    const [x, y] = at(event)
+  const withHandle = (index: 0 | 1, x: number, y: number): Ease => {
     if (view === 'value') {
-      const next = [...bezier] as Bezier
+      const next = [...bezier!] as Bezier
       next[index * 2] = short(x)
       next[index * 2 + 1] = short(limit(y, -2, 3))
-      onEase({ bezier: next }, held.current)
-    } else {
-      const next =
-        index === 0
-          ? { ...speeds!, leave: limit(y, -6, 6), before: Math.max(0.02, x) }
-          : { ...speeds!, arrive: limit(y, -6, 6), after: Math.max(0.02, 1 - x) }
-      onEase({ bezier: bezierOf(next) }, held.current)
+      return { bezier: next }
     }
+    const next =
+      index === 0
+        ? { ...speeds!, leave: limit(y, -6, 6), before: Math.max(0.02, x) }
+        : { ...speeds!, arrive: limit(y, -6, 6), after: Math.max(0.02, 1 - x) }
+    return { bezier: bezierOf(next) }
   }
+  const withPoint = (list: readonly [number, number][], i: number, x: number, y: number): Ease => {
+    const [least, most] = [list[i - 1]?.[0] ?? 0, list[i + 1]?.[0] ?? 1]
+    const fixed = i === 0 ? 0 : i === list.length - 1 ? 1 : limit(x, least, most)
+    return { points: list.map((p, n): [number, number] => (n === i ? [short(fixed), short(y)] : p)) }
+  }
+  const drag = useDraftDrag<{ svg: Element; handle?: 0 | 1; point?: number }>({
+    what: () => what,
+    change: ({ svg, handle, point }, to, from) => {
+      const [x, y] = at(svg, to.x, to.y)
+      return change(handle === undefined ? withPoint(points!, point!, x, y) : withHandle(handle, x, y))(from)
+    },
+  })
   const nudge = (index: 0 | 1, event: React.KeyboardEvent) => {
     const step = event.shiftKey ? 0.1 : 0.01
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
@@ -274,20 +283,12 @@ function Curve({
           aria-valuenow={point[1]}
           aria-valuetext={`${short(point[0])}, ${short(point[1])}`}
           className="cursor-move touch-none"
-          onPointerDown={(event) => {
-            event.currentTarget.setPointerCapture(event.pointerId)
-            held.current = `ease ${event.timeStamp}`
-          }}
-          onPointerMove={(event) => drag(index, event)}
-          onPointerUp={() => {
-            held.current = undefined
-          }}
+          onPointerDown={(event) => drag(event, { svg: event.currentTarget.ownerSVGElement!, handle: index })}
           onKeyDown={(event) => nudge(index, event)}
         />
       </g>
     )
   }
-  const points = typeof ease === 'object' && 'points' in ease ? ease.points : undefined
   return (
     <svg
       width={area.width}
@@ -297,7 +298,7 @@ function Curve({
       aria-label={`Easing as ${view}`}
       onDoubleClick={(event) => {
         if (!points || view !== 'value') return
-        const [x, y] = at(event as unknown as React.PointerEvent<SVGElement>)
+        const [x, y] = at(event.currentTarget, event.clientX, event.clientY)
         onEase({ points: [...points, [short(x), short(y)] as [number, number]].sort((a, b) => a[0] - b[0]) })
       }}
     >
@@ -340,23 +341,7 @@ function Curve({
             aria-label={`Point ${i + 1} of the easing`}
             aria-valuenow={y}
             className="cursor-move touch-none"
-            onPointerDown={(event) => {
-              event.currentTarget.setPointerCapture(event.pointerId)
-              held.current = `ease ${event.timeStamp}`
-            }}
-            onPointerMove={(event) => {
-              if (!held.current || event.buttons === 0) return
-              const [px, py] = at(event)
-              const [least, most] = [points[i - 1]?.[0] ?? 0, points[i + 1]?.[0] ?? 1]
-              const fixed = i === 0 ? 0 : i === points.length - 1 ? 1 : limit(px, least, most)
-              onEase(
-                { points: points.map((p, n): [number, number] => (n === i ? [short(fixed), short(py)] : p)) },
-                held.current,
-              )
-            }}
-            onPointerUp={() => {
-              held.current = undefined
-            }}
+            onPointerDown={(event) => drag(event, { svg: event.currentTarget.ownerSVGElement!, point: i })}
             onKeyDown={(event) => {
               if (event.key === 'Delete' && points.length > 2) {
                 event.stopPropagation()

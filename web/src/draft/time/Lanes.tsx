@@ -1,10 +1,12 @@
 import { type KeyRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
 import type { Part, SpanName, Spans, Template } from '@hoja/core/template'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { memo, useRef } from 'react'
+import { memo } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import { classes } from '../../ui/controls.tsx'
+import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
 import { laneName } from './laneName.ts'
 import { laneHeight, names } from './measures.ts'
@@ -102,10 +104,29 @@ function Lane({
   const { attempt } = useDraft.getState()
   // A lane is drawn anew only when keys of its own part are chosen or let go.
   const chosen = useDesk(useShallow((desk) => desk.keys.filter((key) => key.part === part.id)))
-  const held = useRef<{ x: number; from: Template; keys: KeyRef[]; span: SpanName; name: string } | undefined>(
-    undefined,
-  )
-  const sweep = useRef<number | undefined>(undefined)
+  const dragKeys = useDraftDrag<{ keys: KeyRef[]; span: SpanName; by: number; from?: Template }>({
+    what: () => `the keys of ${part.name}`,
+    change: (held, at, from) => {
+      if (held.keys.length === 0) return undefined
+      const length = Math.max(1, spanLength(from, held.span))
+      const span = held.span === 'in' ? r.inWidth : held.span === 'out' ? r.outWidth : r.holdWidth
+      held.by = Math.round((at.dx / span) * length)
+      held.from = from
+      return moveKeys(from, held.keys, held.by)
+    },
+    // The chosen keys are named by where they stand, so they are named anew after a move.
+    end: ({ keys, by, from }, at) => {
+      if (from) useDesk.getState().set({ keys: at ? movedRefs(from, keys, by) : keys })
+    },
+  })
+  const sweep = usePointerDrag<{ left: number; from: number }>({
+    move: () => {},
+    end: ({ left, from }, at) => {
+      const [a, b] = [from - left, at.x - left].sort((p, q) => p - q)
+      const refs = keys.filter((key) => place(key) >= a! && place(key) <= b!)
+      if (refs.length > 0) useDesk.getState().set({ selected: part.id, also: [], keys: refs })
+    },
+  })
   const end = spans.in + spans.hold.frames + spans.out
   const colour = on ? '#1f7a4d' : '#20261f'
   const place = ({ span, at }: { span: SpanName; at: number }) =>
@@ -142,41 +163,7 @@ function Lane({
     const kept = known.filter((id) => parts.includes(id))
     const order = [...kept, ...parts.filter((id) => !kept.includes(id))]
     desk.set(order.length > 0 ? { selected: order[0], also: order.slice(1), keys: next } : { keys: next })
-    held.current = {
-      x: event.clientX,
-      from: useDraft.getState().template!,
-      keys: next,
-      span: refs[0]!.span,
-      name: `keys ${event.timeStamp}`,
-    }
-  }
-  const drag = (event: React.PointerEvent<SVGSVGElement>) => {
-    if (event.buttons === 0) return
-    const now = held.current
-    if (!now || now.keys.length === 0) return
-    const length = Math.max(1, spanLength(now.from, now.span))
-    const span = now.span === 'in' ? r.inWidth : now.span === 'out' ? r.outWidth : r.holdWidth
-    const by = Math.round(((event.clientX - now.x) / span) * length)
-    // From where they stood when the drag began, so that rounding does not add up.
-    attempt(() => moveKeys(now.from, now.keys, by), `the keys of ${part.name}`, now.name)
-  }
-  const release = (event: React.PointerEvent<SVGSVGElement>) => {
-    const now = held.current
-    held.current = undefined
-    if (now) {
-      // The chosen keys are named by where they stand, so they are named anew after a move.
-      const length = Math.max(1, spanLength(now.from, now.span))
-      const span = now.span === 'in' ? r.inWidth : now.span === 'out' ? r.outWidth : r.holdWidth
-      const by = Math.round(((event.clientX - now.x) / span) * length)
-      useDesk.getState().set({ keys: movedRefs(now.from, now.keys, by) })
-    }
-    if (sweep.current !== undefined) {
-      const box = event.currentTarget.getBoundingClientRect()
-      const [a, b] = [sweep.current, event.clientX - box.left].sort((p, q) => p - q)
-      sweep.current = undefined
-      const refs = keys.filter((key) => place(key) >= a! && place(key) <= b!)
-      if (refs.length > 0) useDesk.getState().set({ selected: part.id, also: [], keys: refs })
-    }
+    dragKeys(event, { keys: next, span: refs[0]!.span, by: 0 }, event.currentTarget.ownerSVGElement as SVGSVGElement)
   }
   return (
     <svg
@@ -184,11 +171,9 @@ function Lane({
       height={laneHeight}
       className="touch-none overflow-visible"
       onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId)
-        sweep.current = event.clientX - event.currentTarget.getBoundingClientRect().left
+        const { left } = event.currentTarget.getBoundingClientRect()
+        sweep(event, { left, from: event.clientX })
       }}
-      onPointerMove={drag}
-      onPointerUp={release}
       role="group"
       aria-label={`Keys of ${name}`}
     >

@@ -1,7 +1,7 @@
 import { soundStarts, timingOf } from '@hoja/core/motion'
-import type { SoundFile, Template } from '@hoja/core/template'
-import { useRef } from 'react'
+import type { Change, SoundFile, Template } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import { counted } from '../../ui/counted.ts'
 import type { Ruler } from './ruler.ts'
 import { spanAt } from './spans.ts'
@@ -19,14 +19,17 @@ export function SoundLanes({
   height: number
 }) {
   const { change } = useDraft()
-  const held = useRef<{ grip: number; name: string } | undefined>(undefined)
   const timing = timingOf(template)
   const { rate } = template.frame
-  const put = (sound: SoundFile, frame: number, drag?: string) => {
-    const begin = spanAt(template.spans, Math.min(timing.total - 1, Math.max(0, frame)))
-    const sounds = template.sounds.map((one) => (one.id === sound.id ? { ...one, ...begin } : one))
-    change({ kind: 'sounds', sounds }, `the place of ${sound.name}`, drag)
+  const begun = (from: Template, sound: SoundFile, frame: number): Change => {
+    const begin = spanAt(from.spans, Math.min(timing.total - 1, Math.max(0, frame)))
+    return { kind: 'sounds', sounds: from.sounds.map((one) => (one.id === sound.id ? { ...one, ...begin } : one)) }
   }
+  const put = (sound: SoundFile, frame: number) => change(begun(template, sound, frame), `the place of ${sound.name}`)
+  const drag = useDraftDrag<{ sound: SoundFile; left: number; grip: number }>({
+    what: ({ sound }) => `the place of ${sound.name}`,
+    change: ({ sound, left, grip }, at, from) => begun(from, sound, r.frame(at.x - left) - grip),
+  })
   return soundStarts(template, timing).map(({ sound, frame }) => {
     const end = Math.min(timing.total, frame + (sound.seconds * rate.num) / rate.den)
     return (
@@ -46,17 +49,8 @@ export function SoundLanes({
             className="absolute top-1.5 bottom-1.5 touch-none rounded-[2px] border border-soft bg-chalk"
             style={{ left: r.x(frame), width: Math.max(4, r.x(end) - r.x(frame)), cursor: 'ew-resize' }}
             onPointerDown={(event) => {
-              event.currentTarget.setPointerCapture(event.pointerId)
-              const lane = event.currentTarget.parentElement!.getBoundingClientRect()
-              held.current = { grip: r.frame(event.clientX - lane.left) - frame, name: `sound ${event.timeStamp}` }
-            }}
-            onPointerMove={(event) => {
-              if (!held.current || event.buttons === 0) return
-              const lane = event.currentTarget.parentElement!.getBoundingClientRect()
-              put(sound, r.frame(event.clientX - lane.left) - held.current.grip, held.current.name)
-            }}
-            onPointerUp={() => {
-              held.current = undefined
+              const { left } = event.currentTarget.parentElement!.getBoundingClientRect()
+              drag(event, { sound, left, grip: r.frame(event.clientX - left) - frame })
             }}
             onKeyDown={(event) => {
               const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]

@@ -1,18 +1,25 @@
-import type { Spans } from '@hoja/core/template'
-import { useRef } from 'react'
+import type { SpanName, Spans, Template } from '@hoja/core/template'
+import { useDraft } from '../../session/draft.ts'
+import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import type { Ruler } from './ruler.ts'
+import { clippedSpans } from './spans.ts'
+
+/** A span of so many frames. */
+const lengthened = (template: Template, span: SpanName, frames: number) => {
+  const { spans } = template
+  const more =
+    span === 'hold' ? { hold: { ...spans.hold, frames: Math.max(1, frames) } } : { [span]: Math.max(0, frames) }
+  return clippedSpans(template, { ...spans, ...more })
+}
 
 /** The ends of In, Out and the whole title, dragged to make In, Out and Hold longer or shorter. */
-export function SpanEdges({
-  spans,
-  r,
-  onSpans,
-}: {
-  spans: Spans
-  r: Ruler
-  onSpans: (more: Partial<Spans>, what: string, drag?: string) => void
-}) {
-  const held = useRef<{ x: number; frames: number; perFrame: number; name: string } | undefined>(undefined)
+export function SpanEdges({ spans, r }: { spans: Spans; r: Ruler }) {
+  const { attempt } = useDraft.getState()
+  const drag = useDraftDrag<{ span: SpanName; name: string; grow: number; frames: number; perFrame: number }>({
+    what: ({ name }) => `the length of ${name}`,
+    change: ({ span, grow, frames, perFrame }, at, from) =>
+      lengthened(from, span, frames + Math.round((grow * at.dx) / perFrame)),
+  })
   const edges = [
     { span: 'in', name: 'In', at: r.inWidth, grow: 1, width: r.inWidth, frames: spans.in },
     { span: 'out', name: 'Out', at: r.inWidth + r.holdWidth, grow: -1, width: r.outWidth, frames: spans.out },
@@ -26,12 +33,7 @@ export function SpanEdges({
     },
   ] as const
   return edges.map(({ span, name, at, grow, width, frames }) => {
-    const put = (next: number, drag?: string) =>
-      onSpans(
-        span === 'hold' ? { hold: { ...spans.hold, frames: Math.max(1, next) } } : { [span]: Math.max(0, next) },
-        `the length of ${name}`,
-        drag,
-      )
+    const put = (next: number) => attempt((now) => lengthened(now, span, next), `the length of ${name}`)
     return (
       <button
         key={span}
@@ -40,19 +42,9 @@ export function SpanEdges({
         title={`Drag to make ${name} longer or shorter`}
         className="absolute top-0 h-6 w-2 touch-none"
         style={{ left: at - 4, cursor: 'col-resize' }}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId)
-          const perFrame = Math.max(2, width / Math.max(1, frames))
-          held.current = { x: event.clientX, frames, perFrame, name: `span ${event.timeStamp}` }
-        }}
-        onPointerMove={(event) => {
-          const now = held.current
-          if (!now || event.buttons === 0) return
-          put(now.frames + Math.round((grow * (event.clientX - now.x)) / now.perFrame), now.name)
-        }}
-        onPointerUp={() => {
-          held.current = undefined
-        }}
+        onPointerDown={(event) =>
+          drag(event, { span, name, grow, frames, perFrame: Math.max(2, width / Math.max(1, frames)) })
+        }
         onKeyDown={(event) => {
           const by = { ArrowLeft: -grow, ArrowRight: grow }[event.key]
           if (by === undefined) return

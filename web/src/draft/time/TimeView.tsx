@@ -8,6 +8,7 @@ import { useDraft } from '../../session/draft.ts'
 import { Button, classes, Select } from '../../ui/controls.tsx'
 import { LengthInput } from '../../ui/FrameInputs.tsx'
 import { Strip } from '../../ui/Strip.tsx'
+import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
 import { KeyMenu, Several } from './KeyCommands.tsx'
 import { Lanes } from './Lanes.tsx'
@@ -35,14 +36,13 @@ export function TimeView({ template, player }: { template: Template; player: Pla
     [],
   )
   const total = spans.in + spans.hold.frames + spans.out
-  const putSpans = (more: Partial<Spans>, what: string, drag?: string) =>
-    attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what, drag)
-  const scrub = (event: React.PointerEvent) => {
-    if (event.type === 'pointermove' && event.buttons === 0) return
-    const box = event.currentTarget.getBoundingClientRect()
+  const putSpans = (more: Partial<Spans>, what: string) =>
+    attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what)
+  const scrub = (x: number) => {
     player.setSpeed(0)
-    player.go(Math.min(total - 1, Math.max(0, r.frame(event.clientX - box.left))))
+    player.go(Math.min(total - 1, Math.max(0, r.frame(x))))
   }
+  const drag = usePointerDrag<{ left: number }>({ move: ({ left }, at) => scrub(at.x - left) })
   const looped = player.loop !== undefined
   const loopSpan = () => {
     const { span } = spanAt(spans, player.frame)
@@ -137,10 +137,10 @@ export function TimeView({ template, player }: { template: Template; player: Pla
               className="touch-none"
               style={{ cursor: 'ew-resize' }}
               onPointerDown={(event) => {
-                event.currentTarget.setPointerCapture(event.pointerId)
-                scrub(event)
+                const { left } = event.currentTarget.getBoundingClientRect()
+                scrub(event.clientX - left)
+                drag(event, { left })
               }}
-              onPointerMove={scrub}
             >
               <Strip
                 spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }}
@@ -148,7 +148,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
                 names={[`In ${spans.in} f`, `Out ${spans.out} f`]}
               />
             </div>
-            <SpanEdges spans={spans} r={r} onSpans={putSpans} />
+            <SpanEdges spans={spans} r={r} />
           </div>
         </div>
         {numberedParts(template).map(({ part, number }) => (
