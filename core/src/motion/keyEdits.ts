@@ -27,7 +27,7 @@ export interface KeyRef extends Lane {
   at: number
 }
 
-export const spanLength = (template: Template, span: SpanName): number =>
+export const spanLength = (template: Pick<Template, 'spans'>, span: SpanName): number =>
   span === 'hold' ? template.spans.hold.frames : template.spans[span]
 
 /** The channels of a part that have keys. */

@@ -1,6 +1,7 @@
 import type { Template } from '@hoja/core/template'
 import { useEffect, useRef, useState } from 'react'
 import { useParams } from 'react-router'
+import { useShallow } from 'zustand/react/shallow'
 import { AddFont } from '../session/AddFont.tsx'
 import { bringFiles } from '../session/bringFiles.ts'
 import { carriedKinds } from '../session/carry.ts'
@@ -16,7 +17,9 @@ import { Sounds } from './Sounds.tsx'
 /** A template's fonts, pictures, movies and sounds in one place: what each is, what uses it, what its licence allows. */
 export default function CarriesPage() {
   const { id } = useParams()
-  const { template, trouble, open } = useDraft()
+  const { template, trouble, open } = useDraft(
+    useShallow(({ template, trouble, open }) => ({ template, trouble, open })),
+  )
   useEffect(() => void open(id!), [id, open])
   if (trouble && template?.id !== id) return <Trouble error={trouble} what="template" onAgain={() => void open(id!)} />
   if (!template || template.id !== id) return <p className="p-6 text-soft">Opening …</p>

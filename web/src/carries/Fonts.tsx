@@ -61,7 +61,7 @@ function FontRow({
   font: Template['fonts'][number]
   onReplace: () => void
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const facts = useQuery({
     queryKey: ['facts', font.sha256],
     queryFn: () => api.fontFacts(font.sha256),
@@ -131,7 +131,7 @@ function FontRow({
 }
 
 function FallbackOrder({ template }: { template: Template }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const { fallbacks, fonts } = template
   const move = (at: number) => {
     const next = [...fallbacks]
@@ -176,7 +176,7 @@ function Replace({
   font: Template['fonts'][number]
   onClose: () => void
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const [before] = useState(template)
   const name = `${font.family} ${font.style}`
   const fontsWith = (asset: Asset) =>

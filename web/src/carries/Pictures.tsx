@@ -6,7 +6,7 @@ import { Section, Uses } from './Section.tsx'
 
 /** The pictures and movies. */
 export function Pictures({ template }: { template: Template }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   // What no part shows may still be what a row of data asks for by its name.
   const offering = template.fields.filter((field) => field.type === 'picture').map((field) => field.name)
   return (

@@ -6,7 +6,7 @@ import { Section } from './Section.tsx'
 
 /** The sounds, each with its span, its place in it and its level. */
 export function Sounds({ template }: { template: Template }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const put = (id: string, more: Partial<SoundFile>, what: string) =>
     change(
       { kind: 'sounds', sounds: template.sounds.map((one) => (one.id === id ? { ...one, ...more } : one)) },

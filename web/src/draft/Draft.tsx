@@ -1,10 +1,11 @@
 import type { Scene } from '@hoja/core/scene'
-import { numberedParts, type Part, type Template } from '@hoja/core/template'
+import { findPart, numberedParts, type Part, type Template } from '@hoja/core/template'
 import { Frame as FrameIcon } from 'lucide-react'
 import { Tabs } from 'radix-ui'
-import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
+import { memo, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
+import { useShallow } from 'zustand/react/shallow'
 import { type Player, usePlayer } from '../preview/usePlayer.ts'
 import { useScene } from '../preview/useScene.ts'
 import { useSounds } from '../preview/useSounds.ts'
@@ -27,10 +28,15 @@ import { MotionPanel } from './panels/MotionPanel.tsx'
 import { MovesPanel } from './panels/MovesPanel.tsx'
 import { PartsList } from './parts/PartsList.tsx'
 import { Proofs } from './proofs/Proofs.tsx'
-import { SceneContext } from './sceneNow.ts'
+import { SceneContext, SceneRef } from './sceneNow.ts'
 import { TimeView } from './time/TimeView.tsx'
 
-type Panel = (props: { template: Template; scene: Scene; part: Part; player: Player }) => ReactNode
+interface Drawing {
+  template: Template
+  scene: Scene
+  player: Player
+}
+type Panel = (props: Drawing & { part: Part }) => ReactNode
 const panels: Record<Tab, Panel> = {
   edges: EdgesTable,
   look: LookPanel,
@@ -43,9 +49,13 @@ const panels: Record<Tab, Panel> = {
 /** The drawing desk: parts, frame, where the chosen part rests and how it gets there, proofs. */
 export default function Draft() {
   const { id } = useParams()
-  const { template, trouble, open } = useDraft()
-  const { set } = useDesk()
+  const template = useDraft((draft) => draft.template)
+  const trouble = useDraft((draft) => draft.trouble)
+  const { open } = useDraft.getState()
+  const { set } = useDesk.getState()
   const { scene, error } = useScene(template)
+  const sceneNow = useRef(scene)
+  sceneNow.current = scene
   useEffect(() => {
     set({
       selected: undefined,
@@ -63,30 +73,35 @@ export default function Draft() {
   if (error) return <Trouble error={error} what="template" onAgain={() => location.reload()} />
   if (!template || template.id !== id || !scene) return <p className="p-6 text-soft">Opening …</p>
   return (
-    <SceneContext value={scene}>
-      <Desk template={template} scene={scene} />
-    </SceneContext>
+    <SceneRef value={sceneNow}>
+      <SceneContext value={scene}>
+        <Desk />
+      </SceneContext>
+    </SceneRef>
   )
 }
 
-function Desk({ template, scene }: { template: Template; scene: Scene }) {
-  const { set } = useDesk()
+/** The desk itself is drawn once: what goes along with the drawing looks at it by itself. */
+const Desk = memo(function Desk() {
+  const { set } = useDesk.getState()
   const [calling, setCalling] = useState(false)
   const [framing, setFraming] = useState(false)
-  const { spans, frame } = template
+  const named = useDraft(useShallow(({ template }) => ({ id: template!.id, name: template!.name })))
+  const spans = useDraft((draft) => draft.template!.spans)
+  const frame = useDraft((draft) => draft.template!.frame)
+  const scene = useContext(SceneRef)
   const total = spans.in + spans.hold.frames + spans.out
   const player = usePlayer(total, frame.rate.num / frame.rate.den, spans.in)
   useTransport(player)
-  useSounds(template, scene.timing(), player)
   useHotkeys('escape', () => set({ pick: undefined }))
   // Worked out when they are asked for: a drag changes the template at every step.
   const now = useRef<() => Command[]>(() => [])
-  now.current = () => commandsOf(template, scene, player)
+  now.current = () => commandsOf(useDraft.getState().template!, scene.current!, player)
   const keyed = useMemo(() => now.current().filter((command) => command.keys), [])
   return (
     <div className="flex h-full flex-col">
       <Header
-        template={template}
+        template={named}
         shortcuts={keyed.map((c): [string, string] => [keyWords(c.keys!), c.name.toLowerCase()])}
       >
         <button
@@ -108,28 +123,52 @@ function Desk({ template, scene }: { template: Template; scene: Scene }) {
         <DraftBar />
       </Header>
       <div className="grid min-h-0 flex-1 grid-cols-[212px_minmax(0,1fr)_236px]">
-        <PartsList template={template} />
+        <PartsList />
         <main className="grid min-h-0 grid-rows-[minmax(0,3fr)_minmax(250px,2fr)] border-x border-rule">
-          <FrameView template={template} scene={scene} player={player} />
+          <Drawn of={FrameView} player={player} />
           <div className="grid min-h-0 grid-cols-[minmax(390px,9fr)_minmax(0,10fr)] border-t border-rule bg-paper">
-            <PartPanels template={template} scene={scene} player={player} />
-            <TimeView template={template} player={player} />
+            <PartPanels player={player} />
+            <TimeView player={player} />
           </div>
         </main>
-        <Proofs template={template} frame={player.frame} playing={player.speed !== 0} />
+        <Proofs frame={player.frame} playing={player.speed !== 0} />
+        <Drawn of={Sounding} player={player} />
       </div>
       <Shortcuts keyed={keyed} now={now} />
       <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
-      {framing && <FrameDialog template={template} onClose={() => setFraming(false)} />}
+      {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
     </div>
+  )
+})
+
+/** What goes along with the drawing: drawn anew with each of its states. */
+function Drawn({ of: Shown, player }: { of: (props: Drawing) => ReactNode; player: Player }) {
+  const template = useDraft((draft) => draft.template)
+  const scene = useContext(SceneContext)
+  return template && scene && <Shown template={template} scene={scene} player={player} />
+}
+
+/** The template's sounds, along with the player. */
+function Sounding({ template, scene, player }: Drawing) {
+  useSounds(template, scene.timing(), player)
+  return null
+}
+
+/** The chosen part as the parts list numbers it. */
+function useChosen(): { number: number; name: string; kind: string; id: string } | undefined {
+  const selected = useDesk((desk) => desk.selected)
+  return useDraft(
+    useShallow((draft) => {
+      const row = numberedParts(draft.template!).find(({ part }) => part.id === selected)
+      return row && { number: row.number, name: row.part.name, kind: row.part.kind, id: row.part.id }
+    }),
   )
 }
 
 /** What is set on the chosen part, by its tabs. */
-function PartPanels({ template, scene, player }: { template: Template; scene: Scene; player: Player }) {
-  const { selected, also, tab, set } = useDesk()
-  const chosen = numberedParts(template).find((row) => row.part.id === selected)
-  const Shown = panels[tab]
+function PartPanels({ player }: { player: Player }) {
+  const { also, tab, set } = useDesk(useShallow(({ also, tab, set }) => ({ also, tab, set })))
+  const chosen = useChosen()
   return (
     <Tabs.Root
       value={tab}
@@ -150,15 +189,15 @@ function PartPanels({ template, scene, player }: { template: Template; scene: Sc
           </Tabs.Trigger>
         ))}
         {chosen && (
-          <span className="ml-auto max-w-28 self-center truncate pl-2 text-xs text-soft" title={chosen.part.name}>
-            of {chosen.number} {chosen.part.name}
+          <span className="ml-auto max-w-28 self-center truncate pl-2 text-xs text-soft" title={chosen.name}>
+            of {chosen.number} {chosen.name}
             {also.length > 0 && ` + ${also.length}`}
           </span>
         )}
       </Tabs.List>
       <Tabs.Content value={tab} className="min-h-0 flex-1 overflow-auto">
         {chosen ? (
-          <Shown key={chosen.part.id} template={template} scene={scene} part={chosen.part} player={player} />
+          <Drawn key={chosen.id} of={panelOf[tab]} player={player} />
         ) : (
           <p className="px-4 py-5 text-soft">
             Choose a part in the list or on the frame to see where it rests and why.
@@ -168,6 +207,19 @@ function PartPanels({ template, scene, player }: { template: Template; scene: Sc
     </Tabs.Root>
   )
 }
+
+/** The panel of each tab, for the part that is chosen. */
+const panelOf = Object.fromEntries(
+  tabs.map((tab) => [
+    tab,
+    ({ template, ...drawing }: Drawing) => {
+      const Shown = panels[tab]
+      const selected = useDesk((desk) => desk.selected)
+      const part = findPart(template, selected!)
+      return part && <Shown template={template} {...drawing} part={part} />
+    },
+  ]),
+) as Record<Tab, (props: Drawing) => ReactNode>
 
 /** The keys of all commands; each runs what its command is at that moment. */
 const Shortcuts = memo(function Shortcuts({

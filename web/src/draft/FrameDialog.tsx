@@ -9,7 +9,7 @@ import { NumberInput } from '../ui/NumberInput.tsx'
 
 /** Name, frame size, rate and safe areas of the template, changed at any time; ties keep their meaning. */
 export function FrameDialog({ template, onClose }: { template: Template; onClose: () => void }) {
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const [name, setName] = useState(template.name)
   const [note, setNote] = useState(template.note)
   const [language, setLanguage] = useState(template.language ?? '')

@@ -5,6 +5,9 @@ import { useDesk } from './desk.ts'
 /** The drawing as it stands, for panels that ask it something. */
 export const SceneContext = createContext<Scene | undefined>(undefined)
 
+/** The same, for those who ask it something when they are pressed, and need not be drawn anew with it. */
+export const SceneRef = createContext<{ readonly current: Scene | undefined }>({ current: undefined })
+
 const none: ReadonlySet<string> = new Set()
 
 /** The OpenType features of a font that the template carries. */
@@ -14,9 +17,9 @@ export function useFeatures(font: string): ReadonlySet<string> {
 
 /** Asks for a part's size before its own scale, px. */
 export function useOwnSize(id: string): () => { width: number; height: number } | undefined {
-  const scene = useContext(SceneContext)
+  const scene = useContext(SceneRef)
   return () => {
-    const rest = scene?.settle(useDesk.getState().filling.values).rest
+    const rest = scene.current?.settle(useDesk.getState().filling.values).rest
     const i = rest?.order.index.get(id)
     return rest && i !== undefined ? { width: rest.own[0][i]!, height: rest.own[1][i]! } : undefined
   }

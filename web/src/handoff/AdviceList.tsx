@@ -42,7 +42,7 @@ export function AdviceLine({
   advice: Advice
   onField?: (id: string) => void
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const field = template.fields.find((one) => one.id === advice.field)
   const { fix } = advice
   return (

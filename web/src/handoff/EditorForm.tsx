@@ -36,7 +36,7 @@ interface Props {
 /** The form as the editor will see it: it fills the frame while it is tried, and is put in order here. */
 export function EditorForm(props: Props) {
   const { template, values, onValues } = props
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const sections = formOf(template)
   const addSection = () => {
     const id = freeId(
@@ -112,7 +112,7 @@ export function EditorForm(props: Props) {
 
 function Section({ section, sections, ...props }: Props & { section: FormSection; sections: FormSection[] }) {
   const { template } = props
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const { setNodeRef, isOver } = useDroppable({ id: `section:${section.id ?? ''}` })
   const fields = section.lines.flatMap((line) => (line.kind === 'field' ? [`field:${line.field.id}`] : []))
   const put = (next: Template['sections'], what: string, drag?: string) =>
@@ -201,7 +201,7 @@ function Section({ section, sections, ...props }: Props & { section: FormSection
 }
 
 function CommentLine({ template, comment }: { template: Template; comment: Comment }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const put = (comments: Comment[], what: string, drag?: string) => change({ kind: 'comments', comments }, what, drag)
   return (
     <div className="group flex items-start gap-1 py-1">
@@ -237,7 +237,7 @@ function CommentLine({ template, comment }: { template: Template; comment: Comme
 }
 
 function FieldLine({ field, template, values, onValues, chosen, advice, onChoose }: Props & { field: Field }) {
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } = useSortable({
     id: `field:${field.id}`,
   })

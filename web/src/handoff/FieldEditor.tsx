@@ -37,7 +37,7 @@ export function FieldEditor({
   onJoin: () => void
   onGone: () => void
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const put = (more: Partial<Field>, drag?: string) =>
     change({ kind: 'field', field: { ...field, ...more } }, `the field ${field.name}`, drag && `${drag} ${field.id}`)
   /** Sets what may be absent; undefined takes it out. */
@@ -177,7 +177,7 @@ const readsByLanguage = (field: Field) => standsInText(field) && field.type !== 
 
 /** The properties that a field drives, each of which can be let go of; and more that it could. */
 function Drives({ template, field, onJoin }: { template: Template; field: Field; onJoin: () => void }) {
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const numbers = new Map(numberedParts(template).map(({ part, number }) => [part.id, number]))
   const driven = drivenBy(template, field).map(({ part, property }) => {
     const own = findPart(template, part)

@@ -13,7 +13,7 @@ import { useSize } from '../ui/useSize.ts'
 
 /** The title with the form's values, what the chosen field drives marked on it, and the choice of the poster. */
 export function FrameTry({ scene, values, field }: { scene: Scene; values: Values; field: Field | undefined }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const [ref, size] = useSize<HTMLDivElement>()
   const { template } = scene
   const { frame, poster } = template

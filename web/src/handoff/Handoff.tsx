@@ -5,6 +5,7 @@ import { driveToo, expose, inSection, placeField, type Template, type Values } f
 import { Tabs } from 'radix-ui'
 import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useParams } from 'react-router'
+import { useShallow } from 'zustand/react/shallow'
 import { useScene } from '../preview/useScene.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
@@ -22,7 +23,9 @@ import { Versions } from './Versions.tsx'
 /** Choose what an editor may change, name and explain it, and publish: the parts left, the frame, the editor's form right. */
 export default function Handoff() {
   const { id } = useParams()
-  const { template, trouble, open } = useDraft()
+  const { template, trouble, open } = useDraft(
+    useShallow(({ template, trouble, open }) => ({ template, trouble, open })),
+  )
   const { scene, error } = useScene(template)
   useEffect(() => void open(id!), [id, open])
   if (trouble && template?.id !== id) return <Trouble error={trouble} what="template" onAgain={() => void open(id!)} />
@@ -66,7 +69,8 @@ function useDrop(onChosen: (id: string) => void): (event: DragEndEvent) => void 
 }
 
 function Table({ template, scene }: { template: Template; scene: Scene }) {
-  const { versions, attempt } = useDraft()
+  const { attempt } = useDraft.getState()
+  const versions = useDraft((draft) => draft.versions)
   const [chosen, setChosen] = useState<string>()
   const [values, setValues] = useState<Values>({})
   const [tab, setTab] = useState('field')

@@ -11,7 +11,7 @@ const words: [CheckLevel, string][] = [
 
 /** What every check weighs when this template is filled. */
 export function Levels({ template }: { template: Template }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const set = (code: string, level: CheckLevel) => {
     const { [code]: _, ...rest } = template.levels ?? {}
     const levels = level === checkKinds[code]!.level ? rest : { ...rest, [code]: level }

@@ -5,7 +5,8 @@ import { FontPicker } from './FontPicker.tsx'
 
 /** Chooses a font for the open draft to carry. */
 export function AddFont({ onClose }: { onClose: () => void }) {
-  const { template, change } = useDraft()
+  const { change } = useDraft.getState()
+  const template = useDraft((draft) => draft.template)
   return (
     <FontPicker
       title="Add a font"

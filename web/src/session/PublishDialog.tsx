@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
+import { useShallow } from 'zustand/react/shallow'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { Comparison } from '../preview/Comparison.tsx'
 import { api, day } from '../ui/api.ts'
@@ -23,7 +24,9 @@ const groups: [Difference['about'], string][] = [
 
 /** Publishes the draft: its number, its poster, what changed since the last version in words and in pictures, a note. */
 export function PublishDialog({ onClose }: { onClose: () => void }) {
-  const draft = useDraft()
+  const draft = useDraft(
+    useShallow(({ template, revision, versions, publish }) => ({ template, revision, versions, publish })),
+  )
   const navigate = useNavigate()
   const [note, setNote] = useState('')
   const [busy, setBusy] = useState(false)

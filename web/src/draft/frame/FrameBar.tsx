@@ -24,7 +24,7 @@ import { classes } from '../../ui/controls.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { alignCommands } from '../arrangeCommands.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
-import { SceneContext } from '../sceneNow.ts'
+import { SceneRef } from '../sceneNow.ts'
 import { freshPart } from './drawn.ts'
 import { stepZoom } from './view.ts'
 
@@ -67,9 +67,7 @@ export const FrameBar = memo(function FrameBar({
 }) {
   const desk = useDesk(useShallow(({ tool, background, show, solo, set }) => ({ tool, background, show, solo, set })))
   const { change } = useDraft.getState()
-  const scene = useContext(SceneContext)
-  const scenes = useRef(scene)
-  scenes.current = scene
+  const scenes = useContext(SceneRef)
   const now = () => useDraft.getState().template!
   const still = useRef<HTMLInputElement>(null)
   const artwork = useRef<HTMLInputElement>(null)

@@ -42,7 +42,8 @@ function useSolo(scene: Scene, solo: readonly string[]): Scene {
 /** The frame with the filling in it, part numbers, safe areas, and the measures of the chosen part. */
 export function FrameView({ template, scene, player }: { template: Template; scene: Scene; player: Player }) {
   const desk = useDesk()
-  const { change, refused } = useDraft()
+  const { change } = useDraft.getState()
+  const refused = useDraft((draft) => draft.refused)
   const [ref, size] = useSize<HTMLDivElement>()
   const { filling, show, pick } = desk
   const solo = useSolo(scene, desk.solo)

@@ -21,7 +21,7 @@ function opposite(moved: [number, number], other: [number, number]): [number, nu
 
 /** The points of a path and their handles: dragged, added on a line by a double press, removed, made smooth or sharp. */
 export function PathPoints({ chosen, view }: { chosen: Placed & { part: PathPart }; view: View }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const [active, setActive] = useState<[number, number]>()
   const { part, box } = chosen
   const outlines = part.look.outlines ?? []

@@ -10,7 +10,7 @@ const steps = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000]
 
 /** The guides of the template: dragged along, or off the frame to let them go. */
 export function Guides({ template, view }: { template: Template; view: View }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const put = (guides: Guide[]) => change({ kind: 'guides', guides }, 'the guides')
   const drag = useDraftDrag<{ index: number }>({
     what: () => 'the guides',
@@ -73,7 +73,7 @@ export function Rulers({
   view: View
   size: { width: number; height: number }
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const [pulled, setPulled] = useState<Guide>()
   // A guide across comes out of the upper ruler, one down out of the left.
   const guideAt = ({ axis, box }: { axis: AxisName; box: DOMRect }, at: DragPoint): Guide =>

@@ -6,7 +6,7 @@ import { useOwnSize } from '../sceneNow.ts'
 
 /** Turns a box or an ellipse into a path of the same shape, whose points can be moved. */
 export function AsPath({ part }: { part: Part }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const own = useOwnSize(part.id)
   if (part.kind !== 'box' && part.kind !== 'ellipse') return null
   return (

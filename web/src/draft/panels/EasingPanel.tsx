@@ -32,7 +32,7 @@ function leading(part: Part, refs: readonly KeyRef[]): { ref: KeyRef; key: Key; 
 
 /** How keys lead to the next: presets, and the curve itself, seen as value or as speed. CSS Easing Functions Level 2. */
 export function EasingPanel({ part }: { part: Part }) {
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const desk = useDesk()
   const [view, setView] = useState<ViewOf>('value')
   const ways = leading(part, editedKeys(part, desk.keys))

@@ -29,7 +29,7 @@ const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusB
 
 /** The look of a part: one control for every entry of the property registry. */
 export function LookPanel({ template, part }: { template: Template; part: Part }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
   const all = propertiesOf(part.kind)
   const sorted = [...all.filter(([key]) => !common.has(key)), ...all.filter(([key]) => common.has(key))]
@@ -66,7 +66,7 @@ export function LookPanel({ template, part }: { template: Template; part: Part }
 
 /** The radius of each corner; a change goes to all four unless they are let go of one another. */
 function Corners({ part, look }: { part: Part; look: Record<string, unknown> }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const alike = corners.every((key) => look[key] === look[corners[0]!])
   const properties = Object.fromEntries(propertiesOf(part.kind))
   const put = (keys: string[], value: number) =>

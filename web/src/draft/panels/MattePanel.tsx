@@ -4,7 +4,7 @@ import { Line, Select, Tick } from '../../ui/controls.tsx'
 
 /** What cuts the part to a shape. */
 export function MattePanel({ template, part }: { template: Template; part: Part }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const { matte } = part
   const put = (value: Part['matte']) =>
     change({ kind: 'matte', part: part.id, matte: value }, `the matte of ${part.name}`)

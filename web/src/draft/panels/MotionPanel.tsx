@@ -45,7 +45,7 @@ export function MotionPanel({
   part: Part
   player: Player
 }) {
-  const { change, attempt } = useDraft()
+  const { change, attempt } = useDraft.getState()
   const { motion } = part
   const timing = scene.timing()
   const moment = momentAt(timing, player.frame)

@@ -17,7 +17,7 @@ const tile = { width: 112, height: 50 }
 /** The library of moves, each shown on the chosen part itself; a click puts it on In, or backwards on Out. */
 export function MovesPanel({ template, scene, part }: { template: Template; scene: Scene; part: Part }) {
   const desk = useDesk()
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const queries = useQueryClient()
   const [where, setWhere] = useState<'in' | 'out'>('in')
   const [name, setName] = useState('')

@@ -90,7 +90,7 @@ export function recipeOf(form: Form, frames: number): Recipe | undefined {
 
 /** Ties written in one breath: what the part should do about which others. */
 export function Recipes({ template, part }: { template: Template; part: Part }) {
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const { set } = useDesk()
   const [open, setOpen] = useState(false)
   const [form, setForm] = useState(fresh)

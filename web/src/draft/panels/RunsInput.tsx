@@ -34,7 +34,7 @@ export function RunsInput({
   value: Run[]
   onValue: (value: Run[], drag?: boolean) => void
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const [open, setOpen] = useState<number>()
   const put = (i: number, run: Run) =>
     onValue(

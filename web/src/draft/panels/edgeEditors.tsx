@@ -85,7 +85,7 @@ export function TieEditor({
   axis: AxisName
   edge: Edge
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const { pick, set } = useDesk()
   const spec = part[axis]
   const tie = spec.ties.find((t) => t.edge === edge)
@@ -228,7 +228,7 @@ export function SizeEditor({
   axis: AxisName
   now: number
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const spec = part[axis]
   const put = (value: Axis) =>
     change({ kind: 'axis', part: part.id, axis, value }, `the ${edgeWord(axis, 'size')} of ${part.name}`)
@@ -355,7 +355,7 @@ export function SizeEditor({
 
 /** How far a text may run before its fit steps begin. */
 export function RoomEditor({ template, part }: { template: Template; part: Part }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const room = part.room ?? { kind: 'free' as const }
   const put = (value: NonNullable<Part['room']>) =>
     change({ kind: 'room', part: part.id, room: value }, `the room of ${part.name}`)

@@ -1,15 +1,16 @@
-import type { Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { useShallow } from 'zustand/react/shallow'
 import { AddFont } from '../../session/AddFont.tsx'
 import { bringFiles, takeIn } from '../../session/bringFiles.ts'
 import { carriedKinds } from '../../session/carry.ts'
+import { useDraft } from '../../session/draft.ts'
 import { Heading } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
 import { useDesk } from '../desk.ts'
 
 /** The fonts, pictures and sounds that travel with the template. */
-export function Carries({ template }: { template: Template }) {
+export function Carries() {
   const [choosing, setChoosing] = useState(false)
   const carry = (files: readonly File[]) =>
     bringFiles(files, (brought, file) => {
@@ -17,7 +18,12 @@ export function Carries({ template }: { template: Template }) {
       if (stands && brought.part) useDesk.getState().set({ selected: brought.part.id })
       return stands
     })
-  const { fonts, media, sounds } = template
+  const { id, fonts, media, sounds } = useDraft(
+    useShallow(({ template }) => {
+      const { id, fonts, media, sounds } = template!
+      return { id, fonts, media, sounds }
+    }),
+  )
   return (
     <>
       <Heading
@@ -51,7 +57,7 @@ export function Carries({ template }: { template: Template }) {
         Carries
       </Heading>
       <p className="px-3.5 pb-4 text-soft">
-        <Link className="hover:text-ink hover:underline" to={`/t/${template.id}/carries`}>
+        <Link className="hover:text-ink hover:underline" to={`/t/${id}/carries`}>
           {counted(fonts.length, 'font')}, {counted(media.length, 'picture')}
           {sounds.length > 0 && `, ${counted(sounds.length, 'sound')}`}
         </Link>

@@ -10,36 +10,34 @@ export function usesOf(template: Template, id: string): number {
 }
 
 /** The named colours: a change here recolours everything that uses them. */
-export function Palette({ template }: { template: Template }) {
-  const { change } = useDraft()
-  const put = (palette: Template['palette'], what: string, drag?: string) =>
-    change({ kind: 'palette', palette }, what, drag)
+export function Palette() {
+  const palette = useDraft((draft) => draft.template!.palette)
+  const { change } = useDraft.getState()
+  const put = (next: Template['palette'], what: string, drag?: string) =>
+    change({ kind: 'palette', palette: next }, what, drag)
   const renew = (id: string, more: Partial<Template['palette'][number]>, what: string, drag?: string) =>
     put(
-      template.palette.map((entry) => (entry.id === id ? { ...entry, ...more } : entry)),
+      palette.map((entry) => (entry.id === id ? { ...entry, ...more } : entry)),
       what,
       drag,
     )
   const remove = (entry: Entry) =>
     put(
-      template.palette.filter((other) => other.id !== entry.id),
+      palette.filter((other) => other.id !== entry.id),
       `removing ${entry.name}`,
     )
   const add = () => {
     const id = freeId(
-      template.palette.map((entry) => entry.id),
+      palette.map((entry) => entry.id),
       'colour',
     )
-    put(
-      [...template.palette, { id, name: `Colour ${template.palette.length + 1}`, colour: '#8aa39b' }],
-      'adding a palette colour',
-    )
+    put([...palette, { id, name: `Colour ${palette.length + 1}`, colour: '#8aa39b' }], 'adding a palette colour')
   }
   return (
     <>
-      <Heading aside={template.palette.length}>Palette</Heading>
+      <Heading aside={palette.length}>Palette</Heading>
       <div className="flex flex-wrap gap-1.5 px-3.5">
-        {template.palette.map((entry) => (
+        {palette.map((entry) => (
           <Swatch key={entry.id} entry={entry} onRenew={renew} onRemove={remove} />
         ))}
         <button

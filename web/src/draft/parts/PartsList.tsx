@@ -16,6 +16,7 @@ import {
 } from '@hoja/core/template'
 import { Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen } from 'lucide-react'
 import { memo, useState } from 'react'
+import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
 import { Menu } from '../../ui/Menu.tsx'
@@ -35,10 +36,11 @@ export function reorderChange(template: Template, id: string, over: string): Cha
 }
 
 /** The outline of all parts, numbered as on the frame; 1 lies on top. Below it the palette, the fields and what it carries. */
-export function PartsList({ template }: { template: Template }) {
-  const { change } = useDraft()
-  const { set } = useDesk()
-  const rows = numberedParts(template)
+export const PartsList = memo(function PartsList() {
+  const { change } = useDraft.getState()
+  const { set } = useDesk.getState()
+  const outline = useDraft((draft) => outlineOf(draft.template!))
+  const fields = useDraft(useShallow((draft) => draft.template!.fields.map((field) => field.name)))
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label="Parts">
       <Heading
@@ -64,21 +66,25 @@ export function PartsList({ template }: { template: Template }) {
       >
         Parts
       </Heading>
-      {rows.length === 0 && (
+      {outline === '' && (
         <p className="px-3.5 pb-3 text-soft">Nothing is drawn yet. Draw a text on the frame, or add one here.</p>
       )}
-      <Rows outline={rows.map(({ part, number, depth }) => `${part.id} ${number} ${depth}`).join('|')} />
-      <Palette template={template} />
-      <Heading aside={`${template.fields.length} exposed`}>Fields</Heading>
+      <Rows outline={outline} />
+      <Palette />
+      <Heading aside={`${fields.length} exposed`}>Fields</Heading>
       <p className="px-3.5 text-soft">
-        {template.fields.length > 0
-          ? `${template.fields.map((field) => field.name).join(', ')}; everything else is locked`
-          : 'None yet: everything is locked.'}
+        {fields.length > 0 ? `${fields.join(', ')}; everything else is locked` : 'None yet: everything is locked.'}
       </p>
-      <Carries template={template} />
+      <Carries />
     </aside>
   )
-}
+})
+
+/** The rows of the list, each as its part's id, number and depth. */
+const outlineOf = (template: Template): string =>
+  numberedParts(template)
+    .map(({ part, number, depth }) => `${part.id} ${number} ${depth}`)
+    .join('|')
 
 /** The rows; drawn anew when parts come, go or move. What a row says of its part it looks up by itself. */
 const Rows = memo(function Rows({ outline }: { outline: string }) {
@@ -110,17 +116,25 @@ function partOf(template: Template | undefined, id: string): Part | undefined {
 }
 
 const Row = memo(function Row({ id, number, depth }: { id: string; number: number; depth: number }) {
-  const part = useDraft((draft) => partOf(draft.template, id))
+  const part = useDraft(
+    useShallow((draft) => {
+      const own = partOf(draft.template, id)
+      return own && { id, name: own.name, kind: own.kind, locked: own.locked, hidden: own.look.visible === false }
+    }),
+  )
   return part ? <PartRow part={part} number={number} depth={depth} /> : null
 })
 
-function PartRow({ part, number, depth }: { part: Part; number: number; depth: number }) {
+/** What the list says of a part. */
+type Listed = Pick<Part, 'id' | 'name' | 'kind' | 'locked'> & { hidden: boolean }
+
+function PartRow({ part, number, depth }: { part: Listed; number: number; depth: number }) {
   const { change, attempt } = useDraft.getState()
   const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
   const soloed = useDesk((desk) => desk.solo.includes(part.id))
   const [renaming, setRenaming] = useState(false)
   const { listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: part.id })
-  const hidden = part.look.visible === false
+  const { hidden } = part
   const choose = (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     const desk = useDesk.getState()
     if (event.shiftKey || event.ctrlKey || event.metaKey) chooseAlso(desk, part.id)

@@ -1,8 +1,9 @@
 import { checkSettled, generatedProofs, stateOf } from '@hoja/core/data'
 import { readableCrop } from '@hoja/core/scene'
-import { freeId, type Proof, type Template, type Values } from '@hoja/core/template'
+import { freeId, type Proof, type Values } from '@hoja/core/template'
 import { Ellipsis } from 'lucide-react'
 import { createContext, memo, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { useShallow } from 'zustand/react/shallow'
 import { Backdrop } from '../../preview/Backdrop.tsx'
 import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import { timed } from '../../preview/timed.ts'
@@ -49,12 +50,14 @@ function drop({ id, name }: Proof): void {
  * The same template with other fillings, live beside the drawing, each with its check in words: those kept with the
  * template, then those made from its fields. A click puts one into the frame.
  */
-export function Proofs({ template, frame, playing }: { template: Template; frame: number; playing: boolean }) {
+export const Proofs = memo(function Proofs({ frame, playing }: { frame: number; playing: boolean }) {
+  const { fields, proofs, spans } = useDraft(
+    useShallow(({ template }) => ({ fields: template!.fields, proofs: template!.proofs, spans: template!.spans })),
+  )
   const [adding, setAdding] = useState(false)
-  const { fields } = template
   const generated = useMemo(() => generatedProofs({ fields }), [fields])
   return (
-    <ProofFrame value={playing ? frame : template.spans.in}>
+    <ProofFrame value={playing ? frame : spans.in}>
       <aside className="flex min-h-0 flex-col overflow-hidden bg-paper" aria-label="Proofs">
         <Heading
           aside={
@@ -76,29 +79,29 @@ export function Proofs({ template, frame, playing }: { template: Template; frame
             </Menu>
           }
         >
-          Proofs, {template.proofs.length + generated.length}
+          Proofs, {proofs.length + generated.length}
         </Heading>
-        <Sweep template={template} />
+        <Sweep fields={fields} />
         <ol className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto px-3.5 pt-1 pb-4">
-          {template.proofs.map((proof, i) => (
+          {proofs.map((proof, i) => (
             <Tile key={proof.id} number={i + 1} proof={proof} kind="kept" />
           ))}
           {generated.length > 0 && <li className="-mb-1 text-xs font-medium text-soft">Made from the fields</li>}
           {generated.map((proof, i) => (
-            <Tile key={proof.id} number={template.proofs.length + i + 1} proof={proof} kind="made" />
+            <Tile key={proof.id} number={proofs.length + i + 1} proof={proof} kind="made" />
           ))}
-          {template.fields.length === 0 && (
+          {fields.length === 0 && (
             <li className="text-soft">
               Expose a text as a field (Look, Make it a field) and Hoja tries the template here with the names that
               break titles.
             </li>
           )}
         </ol>
-        {adding && <RowDialog template={template} onClose={() => setAdding(false)} onRow={keep} />}
+        {adding && <RowDialog template={useDraft.getState().template!} onClose={() => setAdding(false)} onRow={keep} />}
       </aside>
     </ProofFrame>
   )
-}
+})
 
 /** Whether an element is in sight: a proof that is scrolled away is not drawn. */
 function useInSight(ref: React.RefObject<HTMLElement | null>): boolean {

@@ -1,13 +1,13 @@
 import { limitOf, textOfLength } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { Select } from '../../ui/controls.tsx'
 import { useDesk } from '../desk.ts'
 
 /** A text swept from one character to twice its limit, in the frame, while everything follows. */
-export function Sweep({ template }: { template: Template }) {
+export const Sweep = memo(function Sweep({ fields }: { fields: Template['fields'] }) {
   const { filling, set } = useDesk()
-  const texts = template.fields.filter((field) => field.type === 'text')
+  const texts = fields.filter((field) => field.type === 'text')
   const [chosen, setChosen] = useState<string>()
   const [count, setCount] = useState<number>()
   const field = texts.find((f) => f.key === chosen) ?? texts[0]
@@ -47,4 +47,4 @@ export function Sweep({ template }: { template: Template }) {
       <span className="w-8 text-right text-xs">{now}</span>
     </div>
   )
-}
+})

@@ -11,7 +11,7 @@ import {
   stagger,
   withOut,
 } from '@hoja/core/motion'
-import { described, findPart, type Part, type Template } from '@hoja/core/template'
+import { described, findPart, type Part } from '@hoja/core/template'
 import { ChevronDown } from 'lucide-react'
 import { useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
@@ -24,12 +24,13 @@ import { chosenParts, useDesk } from '../desk.ts'
 import { spanAt } from './spans.ts'
 
 /** What can be done with chosen keys and the motion of chosen parts. */
-export function KeyMenu({ template, player }: { template: Template; player: Player }) {
+export function KeyMenu({ player }: { player: Player }) {
+  const now = () => useDraft.getState().template!
   const desk = useDesk()
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const { keys } = desk
   const parts = chosenParts(desk)
-  const here = spanAt(template.spans, player.frame)
+  const here = () => spanAt(now().spans, player.frame)
   const none = keys.length === 0
   const out = (to: Part['motion']['out']) =>
     attempt(
@@ -54,13 +55,13 @@ export function KeyMenu({ template, player }: { template: Template; player: Play
           {
             label: 'Copy',
             disabled: none,
-            onSelect: () => desk.set({ copiedKeys: copyKeys(template, keys) }),
+            onSelect: () => desk.set({ copiedKeys: copyKeys(now(), keys) }),
           },
           {
             label: `Paste at frame ${player.frame} on the chosen part`,
             disabled: desk.copiedKeys.length === 0 || !desk.selected,
             onSelect: () =>
-              attempt((now) => pasteKeys(now, desk.copiedKeys, desk.selected!, here.span, here.at), 'pasting keys'),
+              attempt((now) => pasteKeys(now, desk.copiedKeys, desk.selected!, here().span, here().at), 'pasting keys'),
           },
           {
             label: 'Reverse in time',
@@ -77,14 +78,14 @@ export function KeyMenu({ template, player }: { template: Template; player: Play
           {
             label: 'All its keys',
             disabled: parts.length === 0,
-            onSelect: () => desk.set({ keys: parts.flatMap((id) => keysOf(findPart(template, id)!)) }),
+            onSelect: () => desk.set({ keys: parts.flatMap((id) => keysOf(findPart(now(), id)!)) }),
           },
           {
-            label: `First keys to frame ${here.span === 'in' ? here.at : 0}`,
+            label: `First keys to frame ${here().span === 'in' ? here().at : 0}`,
             disabled: parts.length === 0,
             onSelect: () =>
               attempt(
-                (now) => gatherFirstKeys(now, parts, here.span === 'in' ? here.at : 0),
+                (now) => gatherFirstKeys(now, parts, here().span === 'in' ? here().at : 0),
                 'first keys to one frame',
               ),
           },
@@ -104,9 +105,9 @@ export function KeyMenu({ template, player }: { template: Template; player: Play
 }
 
 /** Under the lanes, when several parts or keys are chosen: stagger, offset, spread. */
-export function Several({ template, player }: { template: Template; player: Player }) {
+export function Several({ player }: { player: Player }) {
   const desk = useDesk()
-  const { attempt } = useDraft()
+  const { attempt } = useDraft.getState()
   const [apart, setApart] = useState(3)
   const parts = chosenParts(desk)
   const times = new Set(desk.keys.map((key) => `${key.part}${key.span}${key.at}`))
@@ -145,7 +146,7 @@ export function Several({ template, player }: { template: Template; player: Play
             small
             onClick={() =>
               attempt(
-                (now) => gatherFirstKeys(now, parts, Math.min(player.frame, template.spans.in)),
+                (now) => gatherFirstKeys(now, parts, Math.min(player.frame, now.spans.in)),
                 'first keys to one frame',
               )
             }

@@ -18,7 +18,7 @@ export function SoundLanes({
   names: number
   height: number
 }) {
-  const { change } = useDraft()
+  const { change } = useDraft.getState()
   const timing = timingOf(template)
   const { rate } = template.frame
   const begun = (from: Template, sound: SoundFile, frame: number): Change => {

@@ -1,8 +1,8 @@
 import { spanLength } from '@hoja/core/motion'
-import { numberedParts, type Spans, type Template } from '@hoja/core/template'
+import { numberedParts, type Spans } from '@hoja/core/template'
 import { secondsOf, timecodeOf } from '@hoja/core/time'
 import { Play, Repeat, Square } from 'lucide-react'
-import { useCallback, useMemo, useState } from 'react'
+import { memo, useCallback, useMemo, useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes, Select } from '../../ui/controls.tsx'
@@ -13,17 +13,18 @@ import { useSize } from '../../ui/useSize.ts'
 import { KeyMenu, Several } from './KeyCommands.tsx'
 import { Lanes } from './Lanes.tsx'
 import { laneHeight, names } from './measures.ts'
-import { ruler } from './ruler.ts'
+import { type Ruler, ruler } from './ruler.ts'
 import { SoundLanes } from './SoundLanes.tsx'
 import { SpanEdges } from './SpanEdges.tsx'
 import { clippedSpans, spanAt } from './spans.ts'
 
 /** How the parts get there: In, Hold and Out over the lanes with their keys. */
-export function TimeView({ template, player }: { template: Template; player: Player }) {
-  const { attempt } = useDraft()
+export const TimeView = memo(function TimeView({ player }: { player: Player }) {
+  const { attempt } = useDraft.getState()
+  const spans = useDraft((draft) => draft.template!.spans)
+  const frame = useDraft((draft) => draft.template!.frame)
   const [ref, size] = useSize<HTMLDivElement>()
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
-  const { spans, frame } = template
   const width = Math.max(120, size.width - names - 14)
   const r = useMemo(() => ruler(spans, width), [spans, width])
   const toggle = useCallback(
@@ -47,7 +48,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
   const loopSpan = () => {
     const { span } = spanAt(spans, player.frame)
     const from = span === 'in' ? 0 : span === 'hold' ? spans.in : spans.in + spans.hold.frames
-    player.setLoop(looped ? undefined : [from, from + spanLength(template, span)])
+    player.setLoop(looped ? undefined : [from, from + spanLength({ spans }, span)])
   }
   return (
     <section ref={ref} className="flex min-h-0 min-w-0 flex-col overflow-hidden" aria-label="Time">
@@ -115,7 +116,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
             putSpans({ hold: { ...spans.hold, gives: event.target.value as Spans['hold']['gives'] } }, 'what Hold does')
           }
         />
-        <KeyMenu template={template} player={player} />
+        <KeyMenu player={player} />
       </div>
       <div className="relative min-h-0 flex-1 overflow-auto">
         <div className="sticky top-0 z-10 bg-paper pt-1.5" style={{ paddingLeft: names, paddingRight: 14 }}>
@@ -151,19 +152,7 @@ export function TimeView({ template, player }: { template: Template; player: Pla
             <SpanEdges spans={spans} r={r} />
           </div>
         </div>
-        {numberedParts(template).map(({ part, number }) => (
-          <Lanes
-            key={part.id}
-            spans={spans}
-            part={part}
-            number={number}
-            r={r}
-            width={width}
-            open={open.has(part.id)}
-            onOpen={toggle}
-          />
-        ))}
-        <SoundLanes template={template} r={r} names={names} height={laneHeight} />
+        <AllLanes r={r} width={width} open={open} onOpen={toggle} />
         <div
           className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
           style={{ left: Math.round(names + r.x(Math.min(total, player.frame))) }}
@@ -171,7 +160,39 @@ export function TimeView({ template, player }: { template: Template; player: Pla
           <span className="absolute -top-[3px] -left-[4px] border-x-[4.5px] border-t-[6px] border-x-transparent border-t-madder" />
         </div>
       </div>
-      <Several template={template} player={player} />
+      <Several player={player} />
     </section>
+  )
+})
+
+/** A lane for each part, and for each sound; each is drawn anew only with its own. */
+function AllLanes({
+  r,
+  width,
+  open,
+  onOpen,
+}: {
+  r: Ruler
+  width: number
+  open: ReadonlySet<string>
+  onOpen: (id: string) => void
+}) {
+  const template = useDraft((draft) => draft.template!)
+  return (
+    <>
+      {numberedParts(template).map(({ part, number }) => (
+        <Lanes
+          key={part.id}
+          spans={template.spans}
+          part={part}
+          number={number}
+          r={r}
+          width={width}
+          open={open.has(part.id)}
+          onOpen={onOpen}
+        />
+      ))}
+      <SoundLanes template={template} r={r} names={names} height={laneHeight} />
+    </>
   )
 }
