@@ -8,6 +8,7 @@ export default {
     ],
   },
   moduleNameMapper: { '^@hoja/core/(.*)$': '<rootDir>/core/src/$1/index.ts' },
+  setupFiles: ['<rootDir>/server/src/testing/checkAnswers.ts'],
   // For a test that hangs; a machine may have other work, and some tests start thirty processes.
   testTimeout: 180_000,
   // Jest leaves a core free for whoever works beside it; here nobody does.

@@ -38,7 +38,7 @@ const rows = (name, file, more = {}) => server.upload('/sheets/import', name, fi
 
 /** An answer is good when it is there, and what it refuses is one sentence. */
 function checkAnswer(name, { status, body }) {
-  const message = body?.error?.message
+  const message = body?.detail
   const isSentence = typeof message === 'string' && !message.includes('\n') && message.length < 700
   check(name, status < 300 || (status >= 400 && status < 500 && isSentence), `${status} ${JSON.stringify(body)}`)
 }

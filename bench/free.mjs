@@ -57,7 +57,7 @@ export function benchFree() {
         body: JSON.stringify(body),
       })
       const said = await response.json()
-      if (!response.ok) throw new Error(said.error.message)
+      if (!response.ok) throw new Error(said.detail)
       return said
     }
     const idle = await asked(base, () => new Promise((done) => setTimeout(done, 3000)))

@@ -4,9 +4,11 @@ import { run } from './setup.mjs'
 // What is derived from the code: the JSON Schema, and the reference of the format.
 run('npx', ['tsc', '-b', 'core', 'server'])
 const { formatReference, templateJsonSchema } = await import('../core/dist/template/index.js')
+const { openApi } = await import('../core/dist/api/index.js')
 const { limitsTable } = await import('../core/dist/limits/index.js')
 const { budgetsTable } = await import('../server/dist/jobs/budgets.js')
 writeFileSync('docs/template.schema.json', `${JSON.stringify(templateJsonSchema(), null, 2)}\n`)
+writeFileSync('docs/openapi.json', `${JSON.stringify(openApi(), null, 2)}\n`)
 const page = readFileSync('docs/format.md', 'utf8')
 const [before, , after] = page.split(/^<!-- reference.*-->$/m)
 const mark = (what) => `<!-- reference ${what}: written by npm run docs -->`

@@ -1,6 +1,7 @@
 import { createServer, type RequestListener, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { resolve } from 'node:path'
+import { type Problem, problemType } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
 import { Backups, backupBeside } from './backup/backups.ts'
@@ -45,8 +46,9 @@ export interface ServeOptions {
 
 /** Until everything is there. */
 const starting: RequestListener = (_request, response) => {
-  const error = { code: 'starting', message: 'Hoja is just starting; try again in a moment.' }
-  response.writeHead(503, { 'Content-Type': 'application/json', 'Retry-After': '1' }).end(JSON.stringify({ error }))
+  const detail = 'Hoja is just starting; try again in a moment.'
+  const problem: Problem = { type: 'about:blank', title: 'Service Unavailable', status: 503, detail, code: 'starting' }
+  response.writeHead(503, { 'Content-Type': problemType, 'Retry-After': '1' }).end(JSON.stringify(problem))
 }
 
 /**

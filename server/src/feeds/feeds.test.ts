@@ -22,7 +22,7 @@ beforeAll(async () => {
 afterAll(() => hoja.end())
 
 const refusal = (answer: { status: number; body: never }) =>
-  [answer.status, (answer.body as { error: { message: string } }).error.message] as const
+  [answer.status, (answer.body as { detail: string }).detail] as const
 const speaker = async () =>
   ((await hoja.get('/templates/speaker')).body as { versions: { id: number }[] }).versions[0]!.id
 const followed = (name: string) => join(hoja.data, 'followed', name)

@@ -1,3 +1,4 @@
+import { api } from '@hoja/core/api'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import express, { type Express } from 'express'
@@ -16,6 +17,7 @@ import { ownOrigin } from './origins.ts'
 import { outputRoutes } from './outputs.ts'
 import { build, none, pages } from './pages.ts'
 import { presetRoutes } from './presets.ts'
+import { serving } from './serving.ts'
 import { sheetPictureRoutes } from './sheetPictures.ts'
 import { sheetRoutes } from './sheets.ts'
 import { signOffRoutes } from './signoff.ts'
@@ -50,25 +52,26 @@ export function makeApp(context: Context, log?: Logger): Express {
     response.set('X-Hoja-Build', build)
     next()
   })
-  app.get('/api/build', (_request, response) => {
-    response.set('Cache-Control', 'no-cache').json({ build })
+  serving(app)(api.build, (_input, { response }) => {
+    response.set('Cache-Control', 'no-cache')
+    return { build }
   })
   app.put('/api/templates/:id', draftBody)
   app.patch('/api/sheets/:id/rows', express.json({ limit: limits.editBytes.most }))
   app.use(express.json({ limit: limits.smallRequestBytes.most }))
-  app.use('/api/templates', templateRoutes(context))
-  app.use('/api/versions', versionRoutes(context))
-  app.use('/api/assets', assetRoutes(context))
-  app.use('/api/fonts', fontRoutes(context))
-  app.use('/api/moves', moveRoutes(context))
-  app.use('/api/sheets', sheetRoutes(context), sheetPictureRoutes(context), signOffRoutes(context))
-  app.use('/api/links', linkRoutes(context))
-  app.use('/stand-ins', standInRoutes())
-  app.use('/api/outputs', outputRoutes(context))
-  app.use('/api/flattened', flattenedRoutes(context))
-  app.use('/api/presets', presetRoutes(context))
-  app.use('/api/footage', footageRoutes(context))
-  app.use('/api/backup', backupRoutes(context))
+  app.use(templateRoutes(context))
+  app.use(versionRoutes(context))
+  app.use(assetRoutes(context))
+  app.use(fontRoutes(context))
+  app.use(moveRoutes(context))
+  app.use(sheetRoutes(context), sheetPictureRoutes(context), signOffRoutes(context))
+  app.use(linkRoutes(context))
+  app.use(standInRoutes())
+  app.use(outputRoutes(context))
+  app.use(flattenedRoutes(context))
+  app.use(presetRoutes(context))
+  app.use(footageRoutes(context))
+  app.use(backupRoutes(context))
   app.use('/api', (request) => {
     throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)
   })

@@ -1,4 +1,5 @@
 import { resolve } from 'node:path'
+import { api } from '@hoja/core/api'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
@@ -8,7 +9,7 @@ import type { Brought } from '../jobs/tasks.ts'
 import { isMovie } from '../render/movieIn.ts'
 import type { Asset } from '../store/assets.ts'
 import type { Context } from './context.ts'
-import { goneSignal } from './gone.ts'
+import { serving } from './serving.ts'
 import { withUpload } from './upload.ts'
 
 /** Takes in a file by the end of its name. */
@@ -23,8 +24,8 @@ function taken(jobs: Jobs, file: Brought, files: string, options: JobOptions): P
 
 export function assetRoutes({ store, jobs }: Context): Router {
   const routes = Router()
-  routes.post('/', async (request, response) => {
-    const signal = goneSignal(response)
+  const serve = serving(routes)
+  serve(api.addAsset, async (_input, { request, signal }) => {
     const asset = await withUpload(
       request,
       store.incoming,
@@ -32,24 +33,25 @@ export function assetRoutes({ store, jobs }: Context): Router {
       limits.assetBytes.most,
     )
     store.assets.record(asset)
-    response.status(201).json(asset)
+    return asset
   })
   /** What a font says of itself: names, weight, coverage, licence. */
-  routes.get('/:sha256/facts', async (request, response) => {
-    const asset = store.assets.get(request.params.sha256)
+  serve(api.fontFacts, async (input, { response, signal }) => {
+    const asset = store.assets.get(input.sha256)
     if (asset.kind !== 'font') throw new Refusal('asset.font', `"${asset.name}" is not a font.`, 404)
     const { sha256 } = asset
     const task = { kind: 'fontFacts' as const, files: store.files.folder, sha256 }
-    const facts = await jobs.run<'fontFacts'>(task, { signal: goneSignal(response) })
-    response.set('Cache-Control', 'private, max-age=31536000, immutable').json({ ...facts, size: asset.size })
+    const facts = await jobs.run<'fontFacts'>(task, { signal })
+    response.set('Cache-Control', 'private, max-age=31536000, immutable')
+    return { ...facts, size: asset.size }
   })
-  routes.get('/:sha256', (request, response) => {
-    const found = store.assets.find(request.params.sha256)
+  serve(api.asset, (input, { response }) => {
+    const found = store.assets.find(input.sha256)
     if (!found || found.kind === 'document')
       throw new Refusal('asset.none', 'There is no such font, picture or sound.', 404)
     response
       .type(found.kind === 'font' ? 'font/sfnt' : String(found.info.type))
-      .sendFile(resolve(store.files.there(request.params.sha256)), {
+      .sendFile(resolve(store.files.there(input.sha256)), {
         cacheControl: false,
         dotfiles: 'allow',
         headers: { 'Cache-Control': 'private, max-age=31536000, immutable' },

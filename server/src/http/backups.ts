@@ -1,15 +1,18 @@
+import { api } from '@hoja/core/api'
 import { Router } from 'express'
 import type { Context } from './context.ts'
+import { serving } from './serving.ts'
 
 /** Backups of the data folder, as the Shelf makes them. */
 export function backupRoutes({ backups }: Context): Router {
   const routes = Router()
-  routes.get('/', (_request, response) => {
-    response.json(backups.state())
+  const serve = serving(routes)
+  serve(api.backup, () => {
+    return backups.state()
   })
-  routes.post('/', (_request, response) => {
+  serve(api.startBackup, () => {
     backups.start()
-    response.status(202).json(backups.state())
+    return backups.state()
   })
   return routes
 }

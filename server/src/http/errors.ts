@@ -1,22 +1,12 @@
 import { randomUUID } from 'node:crypto'
+import { STATUS_CODES } from 'node:http'
+import { type Problem, problemType } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import type { NextFunction, Request, Response } from 'express'
-import { type AnyObject, type ObjectSchema, ValidationError } from 'yup'
 import { Unwanted } from '../jobs/jobs.ts'
 import { diskRefusal } from '../render/disk.ts'
 import { StaleRevision } from '../store/templates.ts'
 import { MissingFonts } from './importing.ts'
-
-/** A request's body by its schema. @throws Refusal in one sentence. */
-export async function body<T extends AnyObject>(schema: ObjectSchema<T>, request: Request): Promise<T> {
-  try {
-    return (await schema.validate(request.body ?? {}, { abortEarly: true, stripUnknown: true })) as T
-  } catch (error) {
-    if (error instanceof ValidationError)
-      throw new Refusal('request', `The request is not right: ${error.message}.`, 400)
-    throw error
-  }
-}
 
 /** A whole number in a path. @throws Refusal */
 export function id(text: string | string[] | undefined): number {
@@ -51,7 +41,16 @@ function machineRefusal(error: unknown): Refusal | undefined {
   return undefined
 }
 
-/** The one shape of errors: `{ error: { code, message } }`, with what some refusals bring along. */
+/** Answers with a problem (RFC 9457), with what some refusals bring along. */
+function tell(response: Response, status: number, code: string, detail: string, beside: object = {}): void {
+  const problem: Problem = { type: 'about:blank', title: STATUS_CODES[status] ?? 'Error', status, detail, code }
+  response
+    .status(status)
+    .type(problemType)
+    .send(JSON.stringify({ ...problem, ...beside }))
+}
+
+/** Every error as a problem: a refusal by its sentence, what nobody foresaw by a number. */
 export function errors(error: unknown, request: Request, response: Response, next: NextFunction): void {
   // Nobody is there any more to be told.
   if (error instanceof Unwanted) {
@@ -64,24 +63,24 @@ export function errors(error: unknown, request: Request, response: Response, nex
   }
   const refusal = error instanceof Refusal ? error : machineRefusal(error)
   if (refusal) {
-    response
-      .status(refusal.status)
-      .json({ error: { code: refusal.code, message: refusal.message }, ...beside(refusal) })
+    tell(response, refusal.status, refusal.code, refusal.message, beside(refusal))
     return
   }
   const status = (error as { status?: number }).status
   if (status && status >= 400 && status < 500) {
-    const message =
-      status === 413 ? 'The request is larger than Hoja takes; send less at once.' : 'The request could not be read.'
-    response.status(status).json({ error: { code: 'request', message } })
+    const isLarge = status === 413
+    const detail = isLarge
+      ? 'The request is larger than Hoja takes; send less at once.'
+      : 'The request could not be read.'
+    tell(response, status, 'request', detail)
     return
   }
   const number = randomUUID().slice(0, 8)
   request.app.locals.log?.error({ number, path: request.path, error: (error as Error)?.stack ?? String(error) })
-  response.status(500).json({
-    error: {
-      code: 'defect',
-      message: `Something went wrong in Hoja itself; what you had saved is safe. Try again, or tell whoever looks after Hoja its number, ${number}.`,
-    },
-  })
+  tell(
+    response,
+    500,
+    'defect',
+    `Something went wrong in Hoja itself; what you had saved is safe. Try again, or tell whoever looks after Hoja its number, ${number}.`,
+  )
 }

@@ -1,39 +1,35 @@
+import { api } from '@hoja/core/api'
 import { safeName } from '@hoja/core/formats'
-import { clipsOf, settingsSchema } from '@hoja/core/output'
+import { clipsOf } from '@hoja/core/output'
 import { Router } from 'express'
-import { number } from 'yup'
 import { titlePath } from '../render/deliver.ts'
 import type { OutputRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
-import { body, id } from './errors.ts'
 import { checkOrder, usedNow } from './ordering.ts'
+import { serving } from './serving.ts'
 
 /** A template's locked parts by themselves, for systems that draw their own text. */
 export function flattenedRoutes(context: Context): Router {
   const { store, jobs, queue } = context
   const routes = Router()
+  const serve = serving(routes)
   const sourceOf = (version: number) => ({
     kind: 'stored' as const,
     document: store.templates.version(version).document,
     files: store.files.folder,
   })
   /** What will become clips, and what will be left to whoever takes them. */
-  routes.get('/:version', async (request, response) => {
-    const source = sourceOf(id(request.params.version))
-    const merged = request.query.parts !== 'apart'
+  serve(api.layersOf, async (input) => {
+    const source = sourceOf(input.version)
+    const merged = input.parts !== 'apart'
     const layers = await jobs.run<'flatPictures'>({ kind: 'flatPictures', source, merged, scale: 1 / 4 })
-    response.json(
-      layers.map(({ png, ...layer }) => ({
-        ...layer,
-        picture: `data:image/png;base64,${Buffer.from(png).toString('base64')}`,
-      })),
-    )
+    return layers.map(({ png, ...layer }) => ({
+      ...layer,
+      picture: `data:image/png;base64,${Buffer.from(png).toString('base64')}`,
+    }))
   })
-  routes.post('/', async (request, response) => {
-    const { version, ...settings } = await body(
-      settingsSchema.shape({ version: number().integer().required() }),
-      request,
-    )
+  serve(api.flatten, async (input) => {
+    const { version, ...settings } = input
     const published = store.templates.version(version)
     const template = store.templates.published(published)
     checkOrder(context, settings, template)
@@ -53,7 +49,7 @@ export function flattenedRoutes(context: Context): Router {
       units,
     })
     queue.wake()
-    response.status(201).json(output)
+    return output
   })
   return routes
 }

@@ -17,10 +17,7 @@ afterAll(async () => {
   rmSync(work, { recursive: true, force: true })
 })
 
-const refusal = (answer: { status: number; body: never }) => [
-  answer.status,
-  (answer.body as { error: { message: string } }).error.message,
-]
+const refusal = (answer: { status: number; body: never }) => [answer.status, (answer.body as { detail: string }).detail]
 interface Draft {
   revision: number
   template: Template

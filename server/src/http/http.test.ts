@@ -23,7 +23,7 @@ interface Stored {
 const speaker = async () => (await hoja.get('/templates/speaker')).body as Stored
 const refusal = (answer: { status: number; body: unknown }) => [
   answer.status,
-  (answer.body as { error: { message: string } }).error.message,
+  (answer.body as { detail: string }).detail,
 ]
 
 test('the demo data is there at first start, and a data folder that has some is left alone', async () => {
@@ -99,7 +99,7 @@ test('a stale save is a 409 with both sides; nothing is overwritten', async () =
   const stale = await hoja.send('PUT', '/templates/speaker', { revision, template: { ...template, note: 'theirs' } })
   expect(stale.status).toBe(409)
   expect(stale.body).toMatchObject({
-    error: { code: 'draft.stale' },
+    code: 'draft.stale',
     current: { revision: revision + 1, template: { note: 'mine' } },
   })
   expect((await speaker()).template.note).toBe('mine')

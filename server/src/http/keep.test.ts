@@ -24,7 +24,7 @@ const newSheet = async (...rows: string[][]) => {
   return ((await hoja.send('POST', '/sheets', { version, name: 'Crew', table })).body as { id: number }).id
 }
 const output = async (id: number) => (await hoja.get(`/outputs/${id}`)).body as Output
-const message = (answer: { body: unknown }) => (answer.body as { error?: { message: string } }).error?.message
+const message = (answer: { body: unknown }) => (answer.body as { detail?: string }).detail
 const order = (sheet: number, settings: object) =>
   hoja.send('POST', '/outputs', { sheet, format: 'svg', ...settings }) as Promise<{ status: number; body: Output }>
 

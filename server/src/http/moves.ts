@@ -1,18 +1,21 @@
+import { api } from '@hoja/core/api'
 import { readSavedMove } from '@hoja/core/motion'
 import { Router } from 'express'
 import type { Context } from './context.ts'
+import { serving } from './serving.ts'
 
 export function moveRoutes({ store }: Context): Router {
   const routes = Router()
-  routes.get('/', (_request, response) => {
-    response.json(store.moves.list())
+  const serve = serving(routes)
+  serve(api.moves, () => {
+    return store.moves.list()
   })
-  routes.post('/', (request, response) => {
-    response.status(201).json(store.moves.add(readSavedMove(request.body)))
+  serve(api.saveMove, (_input, { request }) => {
+    return store.moves.add(readSavedMove(request.body))
   })
-  routes.delete('/:id', (request, response) => {
-    store.moves.remove(request.params.id)
-    response.status(204).end()
+  serve(api.removeMove, (input) => {
+    store.moves.remove(input.id)
+    return
   })
   return routes
 }

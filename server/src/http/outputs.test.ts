@@ -44,7 +44,7 @@ const newSheet = async (...names: string[]): Promise<number> => {
 const order = async (sheet: number, settings: object = {}) =>
   (await hoja.send('POST', '/outputs', { sheet, format: 'svg', ...settings })) as { status: number; body: Output }
 const refused = (answer: { status: number; body: unknown }) =>
-  `${answer.status} ${(answer.body as { error?: { message: string } }).error?.message}`
+  `${answer.status} ${(answer.body as { detail?: string }).detail}`
 const output = async (id: number) => (await hoja.get(`/outputs/${id}`)).body as Output
 const ended = (id: number) =>
   until(

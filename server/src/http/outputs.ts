@@ -1,9 +1,9 @@
 import { createReadStream } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { type ManifestEntry, manifestCsv, manifestJson, outputFormats, settingsSchema } from '@hoja/core/output'
+import { api } from '@hoja/core/api'
+import { formatIds, type ManifestEntry, manifestCsv, manifestJson, outputFormats } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
-import { number, object } from 'yup'
 import { sheetName } from '../render/contactSheet.ts'
 import { decodedFrame, isDecodable, keptAlpha } from '../render/decoded.ts'
 import {
@@ -19,12 +19,12 @@ import { hasFfmpeg } from '../render/ffmpeg.ts'
 import { finishedFolder, readFinished } from '../render/finished.ts'
 import { asFile } from '../render/movieIn.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
-import type { OutputRow, UnitRow } from '../store/outputs.ts'
+import type { Order, OutputRow, UnitRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
-import { body, id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
 import { flattenedFiles } from './flattened.ts'
 import { checkOrder, heldBeside, orderRows, usedNow } from './ordering.ts'
+import { serving } from './serving.ts'
 
 /** Width of a movie's frame that is looked at, px: for a screen of twice as many as it is drawn on. */
 const looked = 680
@@ -32,6 +32,7 @@ const looked = 680
 export function outputRoutes(context: Context): Router {
   const { store, queue } = context
   const routes = Router()
+  const serve = serving(routes)
   const { outputs, sheets, templates } = store
 
   const described = (output: OutputRow) => {
@@ -54,6 +55,12 @@ export function outputRoutes(context: Context): Router {
       log: outputs.lines(output.id, 60),
     }
   }
+  /** An order put into the queue. */
+  const begun = (order: Order, revision?: number) => {
+    const output = outputs.add(order, revision)
+    queue.wake()
+    return described(output)
+  }
   const finishedOf = (unit: UnitRow) => {
     if (!unit.result) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
     const finished = readFinished(store.finished, unit.result)
@@ -66,76 +73,73 @@ export function outputRoutes(context: Context): Router {
     return finished
   }
 
-  routes.get('/', (_request, response) => {
-    response.json(outputs.list().map(described))
+  serve(api.outputs, () => {
+    return outputs.list().map(described)
   })
-  routes.get('/formats', (_request, response) => {
+  serve(api.formats, () => {
     const ready = hasFfmpeg()
-    response.json(
-      Object.entries(outputFormats).map(([format, facts]) => ({ format, ...facts, ready: ready || !facts.encoder })),
-    )
+    return formatIds.map((format) => ({
+      format,
+      ...outputFormats[format],
+      ready: ready || !outputFormats[format].encoder,
+    }))
   })
   /** The folders in which others may be kept current. */
-  routes.get('/keep', (_request, response) => {
-    response.json(Object.entries(context.keeper.roots).map(([name, path]) => ({ name, path: resolve(path) })))
+  serve(api.keepRoots, () => {
+    return Object.entries(context.keeper.roots).map(([name, path]) => ({ name, path: resolve(path) }))
   })
-  routes.post('/', async (request, response) => {
-    const { sheet: sheetId, ...settings } = await body(
-      settingsSchema.shape({ sheet: number().integer().required() }),
-      request,
-    )
+  serve(api.render, async (input) => {
+    const { sheet: sheetId, ...settings } = input
     const sheet = sheets.get(sheetId)
     if (settings.keep) context.keeper.check(settings.keep)
     const order = await orderRows(context, sheet, sheet.version, settings)
-    const output = outputs.add(order, settings.keep ? sheet.revision : undefined)
-    queue.wake()
-    response.status(201).json(described(output))
+    return begun(order, settings.keep ? sheet.revision : undefined)
   })
-  routes.get('/:id', (request, response) => {
-    response.json(whole(outputs.get(id(request.params.id))))
+  serve(api.output, (input) => {
+    return whole(outputs.get(input.id))
   })
-  routes.delete('/:id', (request, response) => {
-    outputs.remove(id(request.params.id))
+  serve(api.removeOutput, (input) => {
+    outputs.remove(input.id)
     store.tidy.soon()
-    response.status(204).end()
+    return
   })
-  routes.post('/:id/stop', (request, response) => {
-    const output = id(request.params.id)
+  serve(api.stop, (input) => {
+    const output = input.id
     outputs.stop(output)
     queue.abort(output)
     queue.tell(output)
-    response.json(described(outputs.get(output)))
+    return described(outputs.get(output))
   })
-  routes.post('/:id/pause', (request, response) => {
-    const output = id(request.params.id)
+  serve(api.pause, (input) => {
+    const output = input.id
     outputs.pause(output)
-    response.json(described(outputs.get(output)))
+    return described(outputs.get(output))
   })
-  routes.post('/:id/go-on', (request, response) => {
-    const output = id(request.params.id)
+  serve(api.goOn, (input) => {
+    const output = input.id
     outputs.goOn(output)
     queue.wake()
-    response.json(described(outputs.get(output)))
+    return described(outputs.get(output))
   })
-  routes.put('/:id/priority', async (request, response) => {
-    const output = id(request.params.id)
-    const { priority } = await body(object({ priority: number().integer().min(-9).max(9).required() }), request)
+  serve(api.setPriority, async (input) => {
+    const output = input.id
+    const { priority } = input
     outputs.setPriority(output, priority)
-    response.json(described(outputs.get(output)))
+    return described(outputs.get(output))
   })
   /** Tries again what did not come out: all of it, or one row. */
-  routes.post('/:id/retry', async (request, response) => {
-    const output = outputs.get(id(request.params.id))
-    const { row } = await body(object({ row: number().integer().min(1) }), request)
+  serve(api.retry, async (input) => {
+    const output = outputs.get(input.id)
+    const { row } = input
     const rows = output.sheet === null ? undefined : sheets.rows(output.sheet)
     const held = await heldBeside(context, output)
     outputs.retry(output.id, (n) => (rows ? rows[n - 1] : { cells: {} }), held, row)
     queue.wake()
-    response.json(described(outputs.get(output.id)))
+    return described(outputs.get(output.id))
   })
   /** The same order again, of the rows as they are now, on the newest version. */
-  routes.post('/:id/again', async (request, response) => {
-    const before = outputs.get(id(request.params.id))
+  serve(api.renderAgain, async (input) => {
+    const before = outputs.get(input.id)
     const { template } = templates.version(before.version)
     const newest = templates.versions(template)[0]!
     const { settings } = before
@@ -146,18 +150,15 @@ export function outputRoutes(context: Context): Router {
         const only = parts.get(row)
         return { n: row, name, row: { cells: {} }, ...(only ? { only } : {}) }
       })
-      response.status(201).json(described(outputs.add({ ...before, version: newest.id, used: await usedNow(), units })))
-    } else {
-      // A folder has one output that keeps it.
-      const { keep: _, ...once } = settings
-      const order = await orderRows(context, sheets.get(before.sheet), newest.id, once)
-      response.status(201).json(described(outputs.add(order)))
+      return begun({ ...before, version: newest.id, used: await usedNow(), units })
     }
-    queue.wake()
+    // A folder has one output that keeps it.
+    const { keep: _, ...once } = settings
+    return begun(await orderRows(context, sheets.get(before.sheet), newest.id, once))
   })
   /** Progress as server-sent events. Each event is the whole state, so a reconnect misses nothing. */
-  routes.get('/:id/events', (request, response) => {
-    const own = id(request.params.id)
+  serve(api.outputNews, (input, { request, response }) => {
+    const own = input.id
     // A large output is told less often: each event is all of it.
     const every = 200 + outputs.units(own).length / 10
     outputs.get(own)
@@ -182,8 +183,8 @@ export function outputRoutes(context: Context): Router {
     })
   })
   /** Everything that is finished, and the manifest of it. */
-  routes.get('/:id/zip', async (request, response) => {
-    const output = outputs.get(id(request.params.id))
+  serve(api.zip, async (input, { response }) => {
+    const output = outputs.get(input.id)
     const { template, number: version } = templates.version(output.version)
     const titles = outputs
       .units(output.id)
@@ -207,21 +208,21 @@ export function outputRoutes(context: Context): Router {
     await zipFiles(files(), response)
   })
   /** A file of one title, by its number: to look at, or (`download`) to keep. A sequence is fetched with the others. */
-  routes.get('/:id/rows/:row/files/:file', (request, response) => {
-    const unit = outputs.unit(id(request.params.id), id(request.params.row))
+  serve(api.madeFile, (input, { response }) => {
+    const unit = outputs.unit(input.id, input.row)
     const finished = finishedOf(unit)
     if (finished.files.some(({ sequence }) => sequence))
       throw new Refusal('output.sequence', 'A sequence is many files; fetch the output as a zip.', 404)
-    const delivered = [...titleFiles(store.finished, finished, unit.name)][Number(request.params.file)]
+    const delivered = [...titleFiles(store.finished, finished, unit.name)][input.file]
     if (!delivered) throw new Refusal('output.file', `Row ${unit.row} has no such file.`, 404)
-    if (request.query.download !== undefined) response.attachment(delivered.path.split('/').pop()!)
+    if (input.download !== undefined) response.attachment(delivered.path.split('/').pop()!)
     else response.type(delivered.path.endsWith('.apng') ? 'image/apng' : delivered.path.replace(/^.*\./, ''))
     response.sendFile(resolve(delivered.from), { dotfiles: 'allow' })
   })
   /** What a title was made into: how many frames, and its files. */
-  routes.get('/:id/rows/:row', (request, response) => {
-    const { frames, pictures, rate, files } = finishedOf(outputs.unit(id(request.params.id), id(request.params.row)))
-    response.json({
+  serve(api.made, (input) => {
+    const { frames, pictures, rate, files } = finishedOf(outputs.unit(input.id, input.row))
+    return {
       frames,
       pictures,
       rate,
@@ -231,22 +232,22 @@ export function outputRoutes(context: Context): Router {
         frames: own,
         isSequence: sequence !== undefined,
       })),
-    })
+    }
   })
   /** A frame as it was written, as PNG: out of a sequence, or decoded from a movie (the one that `file` counts to). */
-  routes.get('/:id/rows/:row/frames/:frame', async (request, response) => {
-    const output = outputs.get(id(request.params.id))
-    const unit = outputs.unit(output.id, id(request.params.row))
+  serve(api.madeFrame, async (input, { response }) => {
+    const output = outputs.get(input.id)
+    const unit = outputs.unit(output.id, input.row)
     const { key, files, rate, format } = finishedOf(unit)
-    const file = files[Number(request.query.file ?? 0)]
+    const file = files[input.file ?? 0]
     if (!file || !isDecodable(format))
       throw new Refusal('output.file', `Row ${unit.row} has no such movie or sequence; fetch its file.`, 404)
     const { frames, sequence } = file
-    const frame = Number(request.params.frame)
+    const frame = Number(input.frame)
     if (!Number.isInteger(frame) || frame < 0 || frame >= frames)
       throw new Refusal(
         'frame.range',
-        `Frame ${request.params.frame} does not exist: the title has frames 0 to ${frames - 1}.`,
+        `Frame ${input.frame} does not exist: the title has frames 0 to ${frames - 1}.`,
         404,
       )
     const from = join(finishedFolder(store.finished, key), file.file)

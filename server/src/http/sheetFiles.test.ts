@@ -11,7 +11,7 @@ beforeAll(async () => {
 afterAll(() => hoja.end())
 
 const refusal = (answer: { status: number; body: never }) =>
-  [answer.status, (answer.body as { error: { message: string } }).error.message] as const
+  [answer.status, (answer.body as { detail: string }).detail] as const
 const versionOf = async (template: string) =>
   ((await hoja.get(`/templates/${template}`)).body as { versions: { id: number }[] }).versions[0]!.id
 const newSheet = async (table: string[][], template = 'speaker') =>

@@ -1,19 +1,19 @@
+import { api } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
 import { isMovie } from '../render/movieIn.ts'
 import type { Context } from './context.ts'
-import { id } from './errors.ts'
-import { goneSignal } from './gone.ts'
+import { serving } from './serving.ts'
 import { withUpload } from './upload.ts'
 
 /** Pictures that come with a sheet: its rows name them by their file names. */
 export function sheetPictureRoutes({ store, jobs }: Context): Router {
   const routes = Router()
+  const serve = serving(routes)
   const { sheets, assets } = store
   /** One picture, or a zip of them. What can't be read is told by name, and the others are kept. */
-  routes.post('/:id/pictures', async (request, response) => {
-    const sheet = sheets.get(id(request.params.id))
-    const signal = goneSignal(response)
+  serve(api.addPictures, async (input, { request, signal }) => {
+    const sheet = sheets.get(input.id)
     const { added, failed } = await withUpload(request, store.incoming, async ({ file }) => {
       if (isMovie(file.name))
         throw new Refusal('picture.movie', `"${file.name}" is a movie; rows can name pictures only.`)
@@ -24,12 +24,12 @@ export function sheetPictureRoutes({ store, jobs }: Context): Router {
       for (const asset of added) assets.record(asset)
       sheets.addPictures(sheet.id, added)
     })()
-    response.status(201).json({ pictures: sheets.pictures(sheet.id), added: added.map((one) => one.name), failed })
+    return { pictures: sheets.pictures(sheet.id), added: added.map((one) => one.name), failed }
   })
-  routes.delete('/:id/pictures/:name', (request, response) => {
-    const sheet = sheets.get(id(request.params.id))
-    sheets.removePicture(sheet.id, request.params.name)
-    response.json({ pictures: sheets.pictures(sheet.id) })
+  serve(api.removePicture, (input) => {
+    const sheet = sheets.get(input.id)
+    sheets.removePicture(sheet.id, input.name)
+    return { pictures: sheets.pictures(sheet.id) }
   })
   return routes
 }

@@ -1,18 +1,19 @@
 import { setImmediate } from 'node:timers/promises'
-import { cellOf, type Match, matchColumns, type Row } from '@hoja/core/data'
+import { api } from '@hoja/core/api'
+import { cellOf, matchColumns, type Row } from '@hoja/core/data'
 import { type BookPart, csvLines, type ReadOptions, tableOf, writeCsv } from '@hoja/core/formats'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
-import { array, boolean, mixed, number, object, string } from 'yup'
+import { array, boolean, number, object, string } from 'yup'
 import type { Sheets } from '../store/sheets.ts'
 import { arrived } from './arriving.ts'
 import type { Context } from './context.ts'
-import { body, id } from './errors.ts'
+import { id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
-import { goneSignal } from './gone.ts'
 import { checkedMatch, matchedLook, matchFor } from './matching.ts'
 import { readPasted, readRowChanges } from './rowChanges.ts'
+import { serving } from './serving.ts'
 import { withUpload } from './upload.ts'
 
 const optionsSchema = object({
@@ -82,6 +83,7 @@ const pageRows = 5000
 export function sheetRoutes(context: Context): Router {
   const { store, jobs, follower } = context
   const routes = Router()
+  const serve = serving(routes)
   const { sheets, templates } = store
   const detail = (sheetId: number) => {
     const sheet = sheets.get(sheetId)
@@ -95,21 +97,20 @@ export function sheetRoutes(context: Context): Router {
     }
   }
 
-  routes.get('/', (request, response) => {
-    response.json(sheets.list(typeof request.query.template === 'string' ? request.query.template : undefined))
+  serve(api.sheets, (_input, { request }) => {
+    return sheets.list(typeof request.query.template === 'string' ? request.query.template : undefined)
   })
   /** How names are spelled, as the sheets that know it have them. */
-  routes.get('/known', (_request, response) => {
-    response.json({ texts: sheets.knownTexts() })
+  serve(api.knownNames, () => {
+    return { texts: sheets.knownTexts() }
   })
-  routes.put('/:id/known', async (request, response) => {
-    const { known } = await body(object({ known: boolean().required() }), request)
-    response.json(sheets.setKnown(id(request.params.id), known))
+  serve(api.setKnown, async (input) => {
+    const { known } = input
+    return sheets.setKnown(input.id, known)
   })
   /** A file of rows: they come in as a job reads them, and the sheet is there when all of them are. */
-  routes.post('/import', async (request, response) => {
-    const signal = goneSignal(response)
-    await withUpload(request, store.incoming, async ({ file, fields }) => {
+  serve(api.importSheet, async (_input, { request, signal }) => {
+    return withUpload(request, store.incoming, async ({ file, fields }) => {
       const version = templates.version(id(fields.version))
       const template = templates.published(version)
       const options = readOptions(fieldJson(fields.options, {}))
@@ -117,39 +118,36 @@ export function sheetRoutes(context: Context): Router {
       const name = fields.name?.trim().slice(0, 200) || file.name
       const task = { kind: 'readTable' as const, file, options, template }
       const { sheet } = await arrived(context, task, version, { name, signal, ...(chosen ? { match: chosen } : {}) })
-      response.status(201).json(sheet)
+      return sheet
     })
   })
   /** What a file of rows holds and how it would be read; nothing is kept. */
-  routes.post('/import/look', async (request, response) => {
-    const signal = goneSignal(response)
-    await withUpload(request, store.incoming, async ({ file, fields }) => {
+  serve(api.lookAtSheet, async (_input, { request, signal }) => {
+    return withUpload(request, store.incoming, async ({ file, fields }) => {
       const version = templates.version(id(fields.version))
       const template = templates.published(version)
       const options = readOptions(fieldJson(fields.options, {}))
       const look = await jobs.run<'lookAtData'>({ kind: 'lookAtData', file, options, template }, { signal })
-      response.json(matchedLook(store, version, look))
+      return matchedLook(store, version, look)
     })
   })
   /** Which templates a file's worksheets, or its rows, look like; nothing is kept. */
-  routes.post('/import/parts/look', async (request, response) => {
-    const signal = goneSignal(response)
-    await withUpload(request, store.incoming, async ({ file }) => {
+  serve(api.lookAtParts, async (_input, { request, signal }) => {
+    return withUpload(request, store.incoming, async ({ file }) => {
       const candidates = templates.list().flatMap((one) => {
         const [newest] = one.archived ? [] : templates.versions(one.id)
         return newest ? [{ version: newest.id, template: templates.published(newest) }] : []
       })
       const offers = await jobs.run<'lookAtBook'>({ kind: 'lookAtBook', file, candidates }, { signal })
-      response.json({
+      return {
         ...offers,
         templates: candidates.map(({ version, template }) => ({ version, name: template.name })),
-      })
+      }
     })
   })
   /** A file whose worksheets, or rows, go to several templates: a sheet each. All of them, or none. */
-  routes.post('/import/parts', async (request, response) => {
-    const signal = goneSignal(response)
-    await withUpload(request, store.incoming, async ({ file, fields }) => {
+  serve(api.importParts, async (_input, { request, signal }) => {
+    return withUpload(request, store.incoming, async ({ file, fields }) => {
       const parts = await partsSchema.validate(fieldJson(fields.parts, [])).catch((error: Error) => {
         throw new Refusal('request', `The request is not right: ${error.message}.`, 400)
       })
@@ -164,19 +162,12 @@ export function sheetRoutes(context: Context): Router {
           sheets.add(versions[i]!.id, parts[i]!.name, table, matchFor(store, versions[i]!, table.columns, match).match),
         ),
       )()
-      response
-        .status(201)
-        .json(added.map((sheet) => ({ ...sheet, template: templates.version(sheet.version).template })))
+      return added.map((sheet) => ({ ...sheet, template: templates.version(sheet.version).template }))
     })
   })
   /** Rows that were pasted or will be typed. */
-  routes.post('/', async (request, response) => {
-    const schema = object({
-      version: number().integer().required(),
-      name: string().trim().min(1).max(200).required(),
-    })
-    const { version, name } = await body(schema, request)
-    const table = readPasted(request.body?.table)
+  serve(api.newSheet, ({ version, name, table: pasted }) => {
+    const table = readPasted(pasted)
     const published = templates.version(version)
     const template = templates.published(published)
     const read = table
@@ -188,45 +179,35 @@ export function sheetRoutes(context: Context): Router {
       read.columns,
       matchColumns(template, read.columns, read.rows, read.marks),
     )
-    response.status(201).json(sheets.add(version, name, read, match))
+    return sheets.add(version, name, read, match)
   })
-  routes.get('/:id', (request, response) => {
-    response.json(detail(id(request.params.id)))
+  serve(api.sheet, (input) => {
+    return detail(input.id)
   })
   /** A page of rows, with the revision that they are of. */
-  routes.get('/:id/rows', (request, response) => {
-    const sheet = sheets.get(id(request.params.id))
+  serve(api.rows, (input, { request }) => {
+    const sheet = sheets.get(input.id)
     const from = request.query.from === undefined ? 1 : id(String(request.query.from))
-    response.json({ revision: sheet.revision, count: sheet.count, rows: sheets.rows(sheet.id, from, pageRows) })
+    return { revision: sheet.revision, count: sheet.count, rows: sheets.rows(sheet.id, from, pageRows) }
   })
-  routes.delete('/:id', (request, response) => {
-    const sheet = id(request.params.id)
+  serve(api.removeSheet, (input) => {
+    const sheet = input.id
     const pictures = sheets.pictures(sheet).map(({ sha256 }) => sha256)
     sheets.remove(sheet)
     follower.forget(sheet)
     store.tidy.released(pictures)
-    response.status(204).end()
+    return
   })
-  routes.put('/:id/match', async (request, response) => {
-    const sheet = sheets.get(id(request.params.id))
+  serve(api.setMatch, async (input) => {
+    const sheet = sheets.get(input.id)
     const template = templates.published(templates.version(sheet.version))
-    const { match, revision } = await body(
-      object({ match: mixed<Match>().required(), revision: number().integer() }),
-      request,
-    )
-    response.json(sheets.setMatch(sheet.id, checkedMatch(template, match), revision))
+    const { match, revision } = input
+    return sheets.setMatch(sheet.id, checkedMatch(template, match), revision)
   })
   /** Puts a sheet on another version of its template. */
-  routes.put('/:id/version', async (request, response) => {
-    const asked = await body(
-      object({
-        version: number().integer().required(),
-        revision: number().integer().required(),
-        match: mixed<Match>().required(),
-      }),
-      request,
-    )
-    const sheet = sheets.get(id(request.params.id))
+  serve(api.moveSheet, async (input) => {
+    const asked = input
+    const sheet = sheets.get(input.id)
     const [from, to] = [templates.version(sheet.version), templates.version(asked.version)]
     if (from.template !== to.template)
       throw new Refusal(
@@ -234,20 +215,20 @@ export function sheetRoutes(context: Context): Router {
         `"${sheet.name}" is filled for "${from.template}"; it can't move to "${to.template}".`,
       )
     const match = checkedMatch(templates.published(to), asked.match)
-    response.json(sheets.move(sheet.id, asked.revision, to.id, match))
+    return sheets.move(sheet.id, asked.revision, to.id, match)
   })
-  routes.patch('/:id/rows', (request, response) => {
+  serve(api.changeRows, (input, { request }) => {
     const { revision, changes } = readRowChanges(request.body)
-    const sheet = sheets.get(id(request.params.id))
+    const sheet = sheets.get(input.id)
     const { template } = templates.version(sheet.version)
     for (const version of new Set(changes.flatMap(({ rows }) => rows.flatMap((row) => row.version ?? []))))
       if (templates.version(version).template !== template)
         throw new Refusal('row.version', `Version ${version} is not one of "${template}"; choose one that is.`)
-    response.json(sheets.change(sheet.id, revision, changes))
+    return sheets.change(sheet.id, revision, changes)
   })
   /** What happens to a linked sheet, as it happens; first how following stands. */
-  routes.get('/:id/events', (request, response) => {
-    const own = sheets.get(id(request.params.id)).id
+  serve(api.sheetNews, (input, { request, response }) => {
+    const own = sheets.get(input.id).id
     let stop = () => {}
     const send = eventStream(request, response, () => stop())
     send({ sheet: own, status: follower.status(own) ?? null, revision: sheets.get(own).revision })
@@ -256,10 +237,10 @@ export function sheetRoutes(context: Context): Router {
     })
   })
   /** Cells that begin like a formula are guarded, unless `formulas=as-is`. */
-  routes.get('/:id/csv', async (request, response) => {
-    const own = id(request.params.id)
+  serve(api.sheetCsv, async (input, { response }) => {
+    const own = input.id
     const { name, columns } = sheets.get(own)
-    const asIs = request.query.formulas === 'as-is'
+    const asIs = input.formulas === 'as-is'
     const pages = await atOneRevision(sheets, own, (rows, isFirst) => {
       const cells = rows.map((row) => columns.map((column) => cellOf(row.cells, column) ?? ''))
       return isFirst ? `\ufeff${writeCsv(columns, cells, asIs)}` : csvLines(cells, asIs)

@@ -32,7 +32,7 @@ const bytesAt = async (path: string) =>
   new Uint8Array(await (await fetch(`${hoja.running.address}/api${path}`)).arrayBuffer())
 const refusal = (answer: { status: number; body: unknown }) => [
   answer.status,
-  (answer.body as { error: { message: string } }).error.message,
+  (answer.body as { detail: string }).detail,
 ]
 
 let packed: Uint8Array | undefined

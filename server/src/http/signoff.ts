@@ -1,3 +1,4 @@
+import { api } from '@hoja/core/api'
 import type { Finding, Match, Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { parseRows } from '@hoja/core/output'
@@ -7,7 +8,7 @@ import type { Source } from '../render/scenes.ts'
 import { signOffHtml } from '../signoff/html.ts'
 import { type SignOffSheet, signOffRow } from '../signoff/sheet.ts'
 import type { Context } from './context.ts'
-import { id } from './errors.ts'
+import { serving } from './serving.ts'
 
 /** More rows than anybody signs at once. */
 const most = 1000
@@ -17,6 +18,7 @@ const batch = 25
 /** The sheet for the person who must approve spellings: every row's title and texts, with a line for initials. */
 export function signOffRoutes({ store, jobs }: Context): Router {
   const routes = Router()
+  const serve = serving(routes)
   const { sheets, templates, files } = store
 
   const made = async (sheetId: number, asked: unknown): Promise<SignOffSheet> => {
@@ -61,11 +63,11 @@ export function signOffRoutes({ store, jobs }: Context): Router {
     }
   }
 
-  routes.get('/:id/signoff.html', async (request, response) => {
-    response.type('html').send(signOffHtml(await made(id(request.params.id), request.query.rows)))
+  serve(api.signOffPage, async (input, { response }) => {
+    response.type('html').send(signOffHtml(await made(input.id, input.rows)))
   })
-  routes.get('/:id/signoff.pdf', async (request, response) => {
-    const sheet = await made(id(request.params.id), request.query.rows)
+  serve(api.signOffPdf, async (input, { response }) => {
+    const sheet = await made(input.id, input.rows)
     const pdf = await jobs.run<'signOffPdf'>({ kind: 'signOffPdf', sheet })
     response
       .attachment(`${sheet.title.replace(/\.[a-z]+$/i, '')}-sign-off.pdf`)

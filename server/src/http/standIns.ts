@@ -1,7 +1,8 @@
+import { api } from '@hoja/core/api'
+import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
-import { object, string } from 'yup'
 import { type Behaviour, behaviours, gaugeReading, noticesAtom, noticesRss } from '../feeds/standIns.ts'
-import { body } from './errors.ts'
+import { serving } from './serving.ts'
 
 const names = ['tide-gauge', 'notices'] as const
 type StandIn = (typeof names)[number]
@@ -10,6 +11,7 @@ type StandIn = (typeof names)[number]
 export function standInRoutes(): Router {
   const clock = () => Date.now() / 1000
   const routes = Router()
+  const serve = serving(routes)
   const told: Record<StandIn, Behaviour> = { 'tide-gauge': 'well', notices: 'well' }
   const isStandIn = (name: string): name is StandIn => (names as readonly string[]).includes(name)
 
@@ -22,24 +24,23 @@ export function standInRoutes(): Router {
     const said = behaviour === 'breaks off' ? whole.slice(0, Math.floor(whole.length * 0.6)) : whole
     response.type(type).set('Cache-Control', 'no-cache').send(said)
   }
-  routes.get('/tide-gauge.json', (_request, response) =>
+  routes.get('/stand-ins/tide-gauge.json', (_request, response) =>
     answer(response, 'tide-gauge', 'json', (lies) => JSON.stringify(gaugeReading(clock(), lies), null, 1)),
   )
-  routes.get('/notices.rss', (_request, response) =>
+  routes.get('/stand-ins/notices.rss', (_request, response) =>
     answer(response, 'notices', 'application/rss+xml', (lies) => noticesRss(clock(), lies)),
   )
-  routes.get('/notices.atom', (_request, response) =>
+  routes.get('/stand-ins/notices.atom', (_request, response) =>
     answer(response, 'notices', 'application/atom+xml', (lies) => noticesAtom(clock(), lies)),
   )
-  routes.get('/', (_request, response) => {
-    response.json(names.map((name) => ({ name, behaviour: told[name], behaviours })))
-  })
-  routes.put('/:name', async (request, response, next) => {
-    const { name } = request.params
-    if (!isStandIn(name)) return next()
-    const { behaviour } = await body(object({ behaviour: string().oneOf(behaviours).required() }), request)
-    told[name] = behaviour
-    response.json({ name, behaviour, behaviours })
+  serve(api.standIns, () => names.map((name) => ({ name, behaviour: told[name], behaviours: [...behaviours] })))
+  serve(api.tellStandIn, ({ name, behaviour }) => {
+    if (!isStandIn(name)) throw new Refusal('route', `There is no stand-in "${name}".`, 404)
+    const known = behaviours.find((one) => one === behaviour)
+    if (!known)
+      throw new Refusal('request', `The request is not right: behaviour must be one of ${behaviours.join(', ')}.`, 400)
+    told[name] = known
+    return { name, behaviour, behaviours: [...behaviours] }
   })
   return routes
 }

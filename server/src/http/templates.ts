@@ -2,21 +2,20 @@ import { randomUUID } from 'node:crypto'
 import { rmSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
 import { join, resolve } from 'node:path'
+import { api } from '@hoja/core/api'
 import { starterFile } from '@hoja/core/formats'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { type FontFile, keyFrom, newTemplate, type Template } from '@hoja/core/template'
 import { type Response, Router, raw } from 'express'
-import { array, boolean, number, object, string } from 'yup'
 import { firstFonts } from '../carriedFonts.ts'
 import type { Brought, Stand } from '../jobs/tasks.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
 import { hashOf } from '../store/files.ts'
 import type { TemplateRow } from '../store/templates.ts'
 import type { Context } from './context.ts'
-import { body, id } from './errors.ts'
-import { goneSignal } from './gone.ts'
 import { type Chosen, fontsInstead, MissingFonts, readChosen, rememberFonts } from './importing.ts'
+import { serving } from './serving.ts'
 import { withUpload } from './upload.ts'
 
 /** A draft as it comes is not looked into here: a job reads it. */
@@ -94,6 +93,7 @@ const sendPackage = (
 
 export function templateRoutes(context: Context): Router {
   const routes = Router()
+  const serve = serving(routes)
   const { store, jobs } = context
   const { templates } = store
   const { folder: files } = store.files
@@ -127,22 +127,21 @@ export function templateRoutes(context: Context): Router {
     return { read: second as Exclude<T, { missing: FontFile[] }>, missing, words }
   }
 
-  routes.get('/', (_request, response) => {
-    response.json(templates.list().map(summary))
+  serve(api.templates, () => {
+    return templates.list().map(summary)
   })
-  routes.post('/', async (request, response) => {
-    const { name } = await body(object({ name: string().trim().min(1).max(200).required() }), request)
+  serve(api.newTemplate, async (input) => {
+    const { name } = input
     const made = newTemplate(keyFrom(name, 'template'), name)
     const { template: _, about: __, ...row } = templates.add({ ...made, ...(await firstFonts(store, jobs)) })
-    response.status(201).json(row)
+    return row
   })
   /**
    * Takes a package onto the shelf. `instead`: JSON, what stands for each font that it lacks; `into`: the template that it is
    * another state of; `publish`: the note with which it is published as well.
    */
-  routes.post('/import', async (request, response) => {
-    const signal = goneSignal(response)
-    await withUpload(request, store.incoming, async ({ file, fields }) => {
+  serve(api.importTemplate, async (_input, { request, signal }) => {
+    return withUpload(request, store.incoming, async ({ file, fields }) => {
       const chosen = readChosen(fields.instead)
       const { read, missing, words } = await openUpload(file, chosen, (instead) =>
         jobs.run<'takePackage'>({ kind: 'takePackage', file, files, instead }, { signal }),
@@ -150,85 +149,73 @@ export function templateRoutes(context: Context): Router {
       const { into, publish } = fields
       const row = templates.importPackage(read.draft, read.assets, { into, publish: publish?.slice(0, 2000) })
       rememberFonts(store, missing, chosen)
-      response.status(201).json({ ...summary(row), instead: words })
+      return { ...summary(row), instead: words }
     })
   })
   /** What a package would look like with the fonts chosen for those it lacks; nothing is kept. */
-  routes.post('/import/look', async (request, response) => {
-    const signal = goneSignal(response)
+  serve(api.lookAtImport, async (_input, { request, signal }) => {
     const picture = (png: Uint8Array) => `data:image/png;base64,${Buffer.from(png).toString('base64')}`
-    await withUpload(request, store.incoming, async ({ file, fields }) => {
+    return withUpload(request, store.incoming, async ({ file, fields }) => {
       const { read, words } = await openUpload(file, readChosen(fields.instead), (instead) =>
         jobs.run<'lookAtPackage'>({ kind: 'lookAtPackage', file, files, instead, scale: 1 / 4 }, { signal }),
       )
       const [poster, ...proofs] = read.proofs
-      response.json({
+      return {
         name: read.name,
         words,
         came: read.came ? picture(read.came) : null,
         poster: picture(poster!.png),
         proofs: proofs.map(({ png, ...proof }) => ({ ...proof, picture: picture(png) })),
-      })
+      }
     })
   })
   /** Every template that is on the shelf, as one zip of packages. */
-  routes.get('/export', async (_request, response) => {
+  serve(api.exportShelf, async (_input, { response }) => {
     const rows = templates.list().filter((row) => row.archived === null)
     if (rows.length === 0) throw new Refusal('shelf.empty', 'The shelf is empty; there is nothing to export.', 404)
     response.attachment('hoja-templates.zip').type('application/zip')
     await zipFiles(allPackages(context, rows), response)
   })
-  routes.get('/:id', (request, response) => {
-    const { about: _, ...row } = templates.get(request.params.id)
-    response.json({ ...row, versions: templates.versions(row.id), ahead: templates.isAhead(row) })
+  serve(api.template, (input) => {
+    const { about: _, ...row } = templates.get(input.id)
+    return { ...row, versions: templates.versions(row.id), ahead: templates.isAhead(row) }
   })
-  routes.put('/:id', async (request, response) => {
-    const own = request.params.id
+  serve(api.save, async (input, { request }) => {
+    const own = input.id
     if (!Buffer.isBuffer(request.body)) throw new Refusal('request', 'The request is not right: send JSON.', 400)
     const task = { kind: 'readDraft' as const, document: request.body }
     // A page that is closed while it saves is gone, and what it saved is wanted all the same.
     const { revision, ...draft } = await jobs.run<'readDraft'>(task)
     const saved = templates.save(own, revision, draft)
-    response.json({ ...saved, ahead: templates.isAhead({ id: own }) })
+    return { ...saved, ahead: templates.isAhead({ id: own }) }
   })
-  routes.patch('/:id', async (request, response) => {
-    const change = await body(
-      object({
-        name: string().trim().min(1).max(200),
-        tags: array(string().trim().min(1).max(60).required()).max(50).default(undefined),
-        folder: string().trim().max(100),
-        archived: boolean(),
-      }),
-      request,
-    )
-    response.json(summary(templates.shelve(request.params.id, change)))
+  serve(api.shelve, async (input) => {
+    const change = input
+    return summary(templates.shelve(input.id, change))
   })
-  routes.delete('/:id', (request, response) => {
-    store.tidy.released(templates.remove(request.params.id))
-    response.status(204).end()
+  serve(api.remove, (input) => {
+    store.tidy.released(templates.remove(input.id))
+    return
   })
-  routes.post('/:id/duplicate', (request, response) => {
-    const { template, folder } = templates.get(request.params.id)
+  serve(api.duplicate, (input) => {
+    const { template, folder } = templates.get(input.id)
     const { id: copy } = templates.add({ ...template, name: `${template.name} copy` })
-    response.status(201).json(summary(templates.shelve(copy, { folder })))
+    return summary(templates.shelve(copy, { folder }))
   })
-  routes.post('/:id/versions', async (request, response) => {
-    const { note, revision } = await body(
-      object({ note: string().max(2000).default(''), revision: number().integer() }),
-      request,
-    )
-    response.status(201).json(templates.publish(request.params.id, note, revision))
+  serve(api.publish, async (input) => {
+    const { note, revision } = input
+    return templates.publish(input.id, note, revision)
   })
-  routes.get('/:id/poster.png', async (request, response) => {
-    const row = templates.get(request.params.id)
+  serve(api.poster, async (input, { response }) => {
+    const row = templates.get(input.id)
     response
       .type('png')
       .set('Cache-Control', 'private, no-cache')
       .send(Buffer.from(await posterOf(context, row.template, within(640, row.template))))
   })
   /** The poster's filling from beginning to end, over and over. */
-  routes.get('/:id/loop.png', async (request, response) => {
-    const { template } = templates.get(request.params.id)
+  serve(api.loop, async (input, { response }) => {
+    const { template } = templates.get(input.id)
     const source = sourceOf(context, template)
     const { values } = template.poster
     const bytes = await kept(context, `${source.document}-loop.png`, () =>
@@ -236,8 +223,8 @@ export function templateRoutes(context: Context): Router {
     )
     response.type('image/apng').set('Cache-Control', 'private, no-cache').send(Buffer.from(bytes))
   })
-  routes.get('/:id/package', async (request, response) => {
-    const row = templates.get(request.params.id)
+  serve(api.package, async (input, { response }) => {
+    const row = templates.get(input.id)
     await sendPackage(context, response, row, row.template, `${row.id}.hoja`)
   })
   return routes
@@ -266,25 +253,26 @@ async function* allPackages(context: Context, rows: readonly TemplateRow[]): Asy
 
 export function versionRoutes(context: Context): Router {
   const routes = Router()
+  const serve = serving(routes)
   const { templates } = context.store
-  routes.get('/:id', (request, response) => {
-    const version = templates.version(id(request.params.id))
-    response.json({ ...version, content: templates.published(version) })
+  serve(api.version, (input) => {
+    const version = templates.version(input.id)
+    return { ...version, content: templates.published(version) }
   })
-  routes.get('/:id/package', async (request, response) => {
-    const version = templates.version(id(request.params.id))
+  serve(api.versionPackage, async (input, { response }) => {
+    const version = templates.version(input.id)
     const name = `${version.template}-version-${version.number}.hoja`
     await sendPackage(context, response, { id: version.template }, templates.published(version), name)
   })
   /** A data file with every field, its note and its default, ready to fill. */
-  routes.get('/:id/starter.:kind', (request, response) => {
-    const version = templates.version(id(request.params.id))
+  serve(api.starter, (input, { request, response }) => {
+    const version = templates.version(input.id)
     const { kind } = request.params
     if (kind !== 'csv' && kind !== 'xlsx' && kind !== 'json')
       throw new Refusal('starter.kind', `There is no starter file of the kind "${kind}"; take csv, xlsx or json.`, 404)
     response
       .attachment(`${version.template}-starter.${kind}`)
-      .send(Buffer.from(starterFile(templates.published(version), kind, request.query.formulas === 'as-is')))
+      .send(Buffer.from(starterFile(templates.published(version), kind, input.formulas === 'as-is')))
   })
   return routes
 }

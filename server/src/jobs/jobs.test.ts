@@ -4,10 +4,7 @@ import { odsOf, odsRow, xlsxOf, xlsxRow } from '../../../core/src/testing/hostil
 import { type Client, demoFile, startServer, until } from '../testing/running.ts'
 import { budgetsTable } from './budgets.ts'
 
-const refusal = (answer: { status: number; body: never }) => [
-  answer.status,
-  (answer.body as { error: { message: string } }).error.message,
-]
+const refusal = (answer: { status: number; body: never }) => [answer.status, (answer.body as { detail: string }).detail]
 
 /** A worksheet whose cells are opened and never closed: the library that reads it takes far longer than it is long. */
 const slow = () => xlsxOf('A1', `<sheetData><row r="1">${'<c r="A1" t="str"><v>'.repeat(400_000)}</row></sheetData>`)

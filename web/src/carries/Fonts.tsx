@@ -1,13 +1,15 @@
+import type { Asset } from '@hoja/core/api'
 import { generatedProofs } from '@hoja/core/data'
 import { fontUses, type Template, withFont } from '@hoja/core/template'
 import type { Embedding } from '@hoja/core/text'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { api } from '../api.ts'
 import { Comparison } from '../preview/Comparison.tsx'
 import { useDraft } from '../session/draft.ts'
 import { FontPicker } from '../session/FontPicker.tsx'
-import { type Asset, api, sizeWords } from '../ui/api.ts'
 import { Button, Checkbox } from '../ui/controls.tsx'
+import { sizeWords } from '../ui/words.ts'
 import { Section, Uses } from './Section.tsx'
 
 const allowed: Record<Embedding['allows'], [string, boolean]> = {
@@ -64,7 +66,7 @@ function FontRow({
   const { change } = useDraft.getState()
   const facts = useQuery({
     queryKey: ['facts', font.sha256],
-    queryFn: () => api.fontFacts(font.sha256),
+    queryFn: () => api.fontFacts({ sha256: font.sha256 }),
     staleTime: Number.POSITIVE_INFINITY,
   })
   const { data } = facts

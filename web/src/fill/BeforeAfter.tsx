@@ -1,10 +1,11 @@
+import type { Version } from '@hoja/core/api'
 import { type Match, type Row, valuesOf } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
+import { api } from '../api.ts'
 import { type ComparedFilling, Comparison } from '../preview/Comparison.tsx'
-import { api, type Version } from '../ui/api.ts'
 import { Select } from '../ui/controls.tsx'
 
 /** Rows that are drawn twice: more than anybody looks through, few enough to wait for. */
@@ -36,7 +37,7 @@ export function BeforeAfter({
   const other = Number(against)
   const asked = useQuery({
     queryKey: ['version', other],
-    queryFn: () => api.version(other),
+    queryFn: () => api.version({ id: other }),
     enabled: other > 0,
     staleTime: Number.POSITIVE_INFINITY,
   })

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
-import { api } from '../ui/api.ts'
+import { api, wholeSheet } from '../api.ts'
 import { Button, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Trouble } from '../ui/Trouble.tsx'
@@ -12,17 +12,17 @@ import { Sheets } from './Sheets.tsx'
 export default function Fill() {
   const { id, sheet } = useParams()
   const [read, setRead] = useState<[rows: number, of: number]>()
-  const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template(id!), staleTime: 0 })
+  const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template({ id: id! }), staleTime: 0 })
   const detail = useQuery({
     queryKey: ['sheet', sheet],
-    queryFn: ({ signal }) => api.sheet(Number(sheet), signal, (rows, of) => setRead([rows, of])),
+    queryFn: ({ signal }) => wholeSheet(Number(sheet), signal, (rows, of) => setRead([rows, of])),
     enabled: !!sheet,
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
   })
   const version = useQuery({
     queryKey: ['version', detail.data?.version],
-    queryFn: () => api.version(detail.data!.version),
+    queryFn: () => api.version({ id: detail.data!.version }),
     enabled: !!detail.data,
     staleTime: Number.POSITIVE_INFINITY,
   })

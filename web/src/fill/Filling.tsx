@@ -1,3 +1,4 @@
+import type { Version } from '@hoja/core/api'
 import { cellOf, doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { inPlace } from '@hoja/core/session'
@@ -8,9 +9,9 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { useStore } from 'zustand'
+import { type ApiError, api, type SheetDetail } from '../api.ts'
 import type { OtherVersion } from '../preview/sheetWork.ts'
 import { useScene } from '../preview/useScene.ts'
-import { type ApiError, api, type SheetDetail, type Version } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Conflict } from '../ui/Conflict.tsx'
 import { Button, classes, Empty } from '../ui/controls.tsx'
@@ -43,7 +44,7 @@ function useOtherVersions(rows: readonly Row[], template: Template, match: Match
   const versions = useQueries({
     queries: ids.map((id) => ({
       queryKey: ['version', id],
-      queryFn: () => api.version(id),
+      queryFn: () => api.version({ id }),
       staleTime: Number.POSITIVE_INFINITY,
     })),
     combine: (results) => results.flatMap(({ data }) => data ?? []),
@@ -92,7 +93,7 @@ export function Filling({
   const { rows, before, findings, saved, past, future, conflict, worker } = useStore(session.store)
   const { edit, undo, redo } = session
   const others = useOtherVersions(rows, template, match)
-  const known = useQuery({ queryKey: ['known'], queryFn: api.knownNames, staleTime: 0 })
+  const known = useQuery({ queryKey: ['known'], queryFn: () => api.knownNames(), staleTime: 0 })
   const names = known.data?.texts.length ? known.data.texts : none
   const { scene, error } = useScene(template)
   useEffect(

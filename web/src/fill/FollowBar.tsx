@@ -1,11 +1,14 @@
+import type { SheetNews } from '@hoja/core/api'
 import type { Link, LinkStatus } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { api, clock, type SheetNews } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
+import { useWrite } from '../ui/useWrite.ts'
+import { clock } from '../ui/words.ts'
 
 /** Hears what happens to a linked sheet. Server-sent events come back by themselves after a break. */
 export function useNews(
@@ -49,7 +52,12 @@ export function FollowBar({
   changed: number
   onUnlinked: () => void
 }) {
-  const [reading, setReading] = useState(false)
+  const read = useWrite((_: undefined) => api.readAgain({ sheet }), {
+    onDone: ({ state }) => {
+      if (state === 'good') toast.success('Read again; the rows are as they are there now.')
+    },
+  })
+  const unlink = useWrite((_: undefined) => api.stopFollowing({ sheet }), { onDone: onUnlinked })
   const isBad = status?.state === 'broken' || status?.state === 'gone'
   const standIn = link.kind === 'feed' ? link.url.match(/\/stand-ins\/(tide-gauge|notices)\./)?.[1] : undefined
   return (
@@ -71,23 +79,13 @@ export function FollowBar({
         {standIn && <StandInControl name={standIn} />}
         <Button
           small
-          disabled={reading}
+          disabled={read.isPending}
           title="Look now whether anything has changed"
-          onClick={() => {
-            setReading(true)
-            api
-              .readAgain(sheet)
-              .then(({ state }) => state === 'good' && toast.success('Read again; the rows are as they are there now.'))
-              .catch((error: Error) => toast.error(error.message))
-              .finally(() => setReading(false))
-          }}
+          onClick={() => read.mutate(undefined)}
         >
-          {reading ? 'Reading …' : 'Read again'}
+          {read.isPending ? 'Reading …' : 'Read again'}
         </Button>
-        <Button
-          small
-          onClick={() => void api.stopFollowing(sheet).then(onUnlinked, (error: Error) => toast.error(error.message))}
-        >
+        <Button small onClick={() => unlink.mutate(undefined)}>
           Stop following
         </Button>
       </span>
@@ -97,8 +95,9 @@ export function FollowBar({
 
 /** What a simulated device is told to do. */
 function StandInControl({ name }: { name: string }) {
-  const all = useQuery({ queryKey: ['stand-ins'], queryFn: api.standIns })
+  const all = useQuery({ queryKey: ['stand-ins'], queryFn: () => api.standIns() })
   const own = all.data?.find((one) => one.name === name)
+  const tell = useWrite((behaviour: string) => api.tellStandIn({ name, behaviour }), { changes: [['stand-ins']] })
   if (!own) return null
   return (
     <span className="flex items-center gap-1.5 text-xs text-soft">
@@ -107,7 +106,7 @@ function StandInControl({ name }: { name: string }) {
         label="The stand-in"
         value={own.behaviour}
         options={own.behaviours.map((one): [string, string] => [one, one === 'well' ? 'works' : one])}
-        onValue={(behaviour) => void api.tellStandIn(name, behaviour).then(() => all.refetch())}
+        onValue={(behaviour) => tell.mutate(behaviour)}
       />
     </span>
   )

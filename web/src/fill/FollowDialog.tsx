@@ -2,11 +2,12 @@ import type { Link } from '@hoja/core/formats'
 import { followSeconds } from '@hoja/core/limits'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, day, sizeWords } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, classes, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { NumberInput } from '../ui/NumberInput.tsx'
+import { day, sizeWords } from '../ui/words.ts'
 
 /** The stand-ins that ship with Hoja, to try following with. */
 const standIns: [path: string, name: string][] = [
@@ -18,7 +19,7 @@ const standIns: [path: string, name: string][] = [
 /** Chooses a file or a feed whose rows a sheet follows from now on. */
 export function FollowDialog({ onLink, onClose }: { onLink: (link: Link) => void; onClose: () => void }) {
   const [kind, setKind] = useState<'file' | 'feed'>('file')
-  const files = useQuery({ queryKey: ['followable'], queryFn: api.followable, gcTime: 0 })
+  const files = useQuery({ queryKey: ['followable'], queryFn: () => api.followable(), gcTime: 0 })
   const [chosen, setChosen] = useState('')
   const [url, setUrl] = useState('')
   const [every, setEvery] = useState(5)

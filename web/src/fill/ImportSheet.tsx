@@ -1,14 +1,16 @@
+import type { DataLook, Sheet } from '@hoja/core/api'
 import { sourceWords, usedColumns } from '@hoja/core/data'
 import { type DataPreview, encodings, type Link, type ReadOptions } from '@hoja/core/formats'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { api, type MatchedPreview, type Sheet } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, Checkbox, classes, Line, Select, TextInput } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 
 const separators: [string, string][] = [
   [',', 'comma'],
@@ -44,12 +46,11 @@ export function ImportSheet({
   const called = nameOf(source)
   const [options, setOptions] = useState<ReadOptions>({})
   const [name, setName] = useState(called)
-  const [busy, setBusy] = useState(false)
   const stop = useRef<AbortController>(undefined)
   const primary = useRef<HTMLButtonElement>(null)
   const template = useQuery({
     queryKey: ['version', version.id],
-    queryFn: () => api.version(version.id),
+    queryFn: () => api.version({ id: version.id }),
     staleTime: Number.POSITIVE_INFINITY,
   })
   const look = useQuery({
@@ -63,8 +64,8 @@ export function ImportSheet({
     ],
     queryFn: ({ signal }) =>
       source.kind === 'file'
-        ? api.lookAtSheet(source.file, version.id, options, signal)
-        : api.lookAtLink(version.id, { ...source.link, options }, signal),
+        ? api.lookAtSheet({ file: source.file, version: version.id, options: JSON.stringify(options) }, signal)
+        : api.lookAtLink({ version: version.id, link: { ...source.link, options } }, signal),
     // What was seen last stays while another way of reading is tried.
     placeholderData: (previous) => previous,
     retry: false,
@@ -89,19 +90,22 @@ export function ImportSheet({
     setOptions((now) =>
       Object.fromEntries(Object.entries({ ...now, ...more }).filter(([, value]) => value !== undefined)),
     )
-  const bring = async () => {
-    setBusy(true)
+  const bring = useWrite(
+    ({ signal }: AbortController) =>
+      source.kind === 'file'
+        ? api.importSheet({ file: source.file, version: version.id, options: JSON.stringify(options), name }, signal)
+        : api.followLink({ version: version.id, name, link: { ...source.link, options } }),
+    {
+      onDone,
+      onRefused: (error) => {
+        if (!stop.current?.signal.aborted) toast.error(error.message, { duration: 10_000 })
+      },
+    },
+  )
+  const busy = bring.isPending || bring.isSuccess
+  const start = () => {
     stop.current = new AbortController()
-    try {
-      onDone(
-        source.kind === 'file'
-          ? await api.importSheet(source.file, version.id, options, name, stop.current.signal)
-          : await api.followLink(version.id, name, { ...source.link, options }),
-      )
-    } catch (error) {
-      if (!stop.current.signal.aborted) toast.error((error as Error).message, { duration: 10_000 })
-      setBusy(false)
-    }
+    bring.mutate(stop.current)
   }
   return (
     <Dialog
@@ -126,7 +130,7 @@ export function ImportSheet({
             ref={primary}
             look="primary"
             disabled={busy || !data || !!look.error || look.isPlaceholderData}
-            onClick={() => void bring()}
+            onClick={() => start()}
           >
             {busy
               ? 'Bringing in …'
@@ -321,7 +325,7 @@ const matchedWords = (matched: number | undefined) =>
   matched === undefined ? '' : matched === 0 ? ', matches nothing' : `, matches ${counted(matched, 'field')}`
 
 /** What each field will be filled with. */
-function Matched({ data, template }: { data: MatchedPreview; template: Template }) {
+function Matched({ data, template }: { data: DataLook; template: Template }) {
   const used = new Set(usedColumns(data.match))
   const unused = data.columns.filter((column) => !used.has(column))
   return (

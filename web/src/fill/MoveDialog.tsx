@@ -1,14 +1,17 @@
+import type { Version } from '@hoja/core/api'
 import { type Match, type Row, sourceWords, valuesOf } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
+import { api } from '../api.ts'
 import { type ComparedFilling, Comparison } from '../preview/Comparison.tsx'
-import { api, day, type Version } from '../ui/api.ts'
 import { Button, Line, Select } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
+import { useWrite } from '../ui/useWrite.ts'
+import { day } from '../ui/words.ts'
 
 /** Rows that are drawn on both versions: enough to see what changes, few enough to wait for. */
 const drawnRows = 40
@@ -36,10 +39,9 @@ export function MoveDialog({
 }) {
   const others = versions.filter((version) => version.id !== sheet.version)
   const [chosen, setChosen] = useState(others[0]!.id)
-  const [busy, setBusy] = useState(false)
   const version = useQuery({
     queryKey: ['version', chosen],
-    queryFn: () => api.version(chosen),
+    queryFn: () => api.version({ id: chosen }),
     staleTime: Number.POSITIVE_INFINITY,
   })
   const after = version.data?.content
@@ -53,18 +55,15 @@ export function MoveDialog({
     }))
   }, [template, after, match, moving, rows])
   const number = versions.find((one) => one.id === chosen)?.number ?? 0
-  const move = async () => {
-    if (!moving) return
-    setBusy(true)
-    try {
-      await api.moveSheet(sheet.id, revision(), chosen, moving.match)
-      toast.success(`"${sheet.name}" stands on version ${number} now.`)
-      onMoved()
-    } catch (error) {
-      toast.error((error as Error).message)
-      setBusy(false)
-    }
-  }
+  const move = useWrite(
+    (to: Match) => api.moveSheet({ id: sheet.id, revision: revision(), version: chosen, match: to }),
+    {
+      onDone: () => {
+        toast.success(`"${sheet.name}" stands on version ${number} now.`)
+        onMoved()
+      },
+    },
+  )
   const renamed = moving?.kept.filter(({ from, to }) => from.key !== to.key || from.name !== to.name) ?? []
   return (
     <Dialog
@@ -75,7 +74,11 @@ export function MoveDialog({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={!moving || busy} onClick={() => void move()}>
+          <Button
+            look="primary"
+            disabled={!moving || move.isPending}
+            onClick={() => moving && move.mutate(moving.match)}
+          >
             Move to version {number}
           </Button>
         </>

@@ -1,12 +1,14 @@
+import type { Sheet } from '@hoja/core/api'
 import type { BookOffer, BookPart } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { api, type Sheet } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Button, Select } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 
 const partName = (offer: BookOffer) => offer.sheet ?? (offer.value || 'rows that name none')
 
@@ -22,13 +24,12 @@ export function PartsDialog({
 }) {
   const look = useQuery({
     queryKey: ['parts', file.name, file.size, file.lastModified],
-    queryFn: ({ signal }) => api.lookAtParts(file, signal),
+    queryFn: ({ signal }) => api.lookAtParts({ file }, signal),
     retry: false,
     gcTime: 0,
   })
   const [by, setBy] = useState<'sheets' | 'column'>()
   const [chosen, setChosen] = useState<Record<string, number | null>>({})
-  const [busy, setBusy] = useState(false)
   const way = by ?? (look.data && look.data.sheets.length < 2 && look.data.column ? 'column' : 'sheets')
   const offers = (way === 'sheets' ? look.data?.sheets : look.data?.byColumn) ?? []
   const versionOf = (offer: BookOffer) => {
@@ -37,20 +38,18 @@ export function PartsDialog({
   }
   const taken = offers.filter((offer) => versionOf(offer) !== null)
   const rows = taken.reduce((sum, offer) => sum + offer.rows, 0)
-  const bring = async () => {
-    setBusy(true)
-    try {
+  const bring = useWrite(
+    () => {
       const parts = taken.map((offer) => {
         const part: BookPart =
           offer.sheet === undefined ? { column: offer.column!, value: offer.value! } : { sheet: offer.sheet }
         return { ...part, version: versionOf(offer)!, name: `${file.name}: ${partName(offer)}`.slice(0, 200) }
       })
-      onDone(await api.importParts(file, parts))
-    } catch (error) {
-      toast.error((error as Error).message, { duration: 10_000 })
-      setBusy(false)
-    }
-  }
+      return api.importParts({ file, parts: JSON.stringify(parts) })
+    },
+    { onDone, onRefused: (error) => void toast.error(error.message, { duration: 10_000 }) },
+  )
+  const busy = bring.isPending || bring.isSuccess
   return (
     <Dialog
       open
@@ -60,7 +59,7 @@ export function PartsDialog({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={busy || taken.length === 0} onClick={() => void bring()}>
+          <Button look="primary" disabled={busy || taken.length === 0} onClick={() => bring.mutate(undefined)}>
             {busy ? 'Bringing in …' : `Bring in ${counted(rows, 'row')} as ${counted(taken.length, 'sheet')}`}
           </Button>
         </>

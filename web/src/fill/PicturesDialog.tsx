@@ -1,10 +1,11 @@
 import type { MediaFile } from '@hoja/core/template'
 import { useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { api } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Button } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 
 /** The pictures that came with a sheet: rows call them by their file names. */
 export function PicturesDialog({
@@ -25,6 +26,15 @@ export function PicturesDialog({
   const folder = useRef<HTMLInputElement>(null)
   const [at, setAt] = useState<[done: number, of: number]>()
   const stop = useRef(false)
+  const add = useWrite((file: File) => api.addPictures({ id: sheet, file }), {
+    onDone: (result) => {
+      onPictures(result.pictures)
+      for (const message of result.failed) toast.error(message)
+    },
+  })
+  const remove = useWrite((name: string) => api.removePicture({ id: sheet, name }), {
+    onDone: (result) => onPictures(result.pictures),
+  })
   const bring = async (list: File[]) => {
     const wanted = list.filter(({ name }) => /\.(zip|png|jpe?g|webp|gif|svg|apng)$/i.test(name))
     if (wanted.length === 0) return void toast.error('There is no picture and no zip among these files.')
@@ -34,12 +44,9 @@ export function PicturesDialog({
       if (stop.current) break
       setAt([i, wanted.length])
       try {
-        const result = await api.addPictures(sheet, file)
-        added += result.added.length
-        onPictures(result.pictures)
-        for (const message of result.failed) toast.error(message)
-      } catch (error) {
-        toast.error((error as Error).message)
+        added += (await add.mutateAsync(file)).added.length
+      } catch {
+        // It has been said; the others go on.
       }
     }
     setAt(undefined)
@@ -116,12 +123,7 @@ export function PicturesDialog({
                   type="button"
                   aria-label={`Remove ${name}`}
                   className="px-1 text-soft hover:text-stop"
-                  onClick={() =>
-                    void api.removePicture(sheet, name).then(
-                      (result) => onPictures(result.pictures),
-                      (error: Error) => toast.error(error.message),
-                    )
-                  }
+                  onClick={() => remove.mutate(name)}
                 >
                   ✕
                 </button>

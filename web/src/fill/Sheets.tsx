@@ -1,13 +1,16 @@
+import type { SheetSummary } from '@hoja/core/api'
 import { csvLines, pastedGrid } from '@hoja/core/formats'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { type ApiError, api, day, type SheetSummary } from '../ui/api.ts'
+import { type ApiError, api } from '../api.ts'
 import { Button, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
 import { StarterLinks } from '../ui/StarterLinks.tsx'
+import { useWrite } from '../ui/useWrite.ts'
+import { day } from '../ui/words.ts'
 import { FollowDialog } from './FollowDialog.tsx'
 import { ImportSheet, type Source } from './ImportSheet.tsx'
 import { PartsDialog } from './PartsDialog.tsx'
@@ -27,32 +30,32 @@ export function Sheets({
 }) {
   const queries = useQueryClient()
   const navigate = useNavigate()
-  const sheets = useQuery({ queryKey: ['sheets', id], queryFn: () => api.sheets(id) })
+  const sheets = useQuery({ queryKey: ['sheets', id], queryFn: () => api.sheets({ template: id }) })
   const picker = useRef<HTMLInputElement>(null)
-  const [busy, setBusy] = useState(false)
   const [coming, setComing] = useState<Source>()
   const [parting, setParting] = useState<File>()
   const [following, setFollowing] = useState(false)
   const newest = versions[0]
-  const start = async (make: () => Promise<{ id: number }>) => {
-    setBusy(true)
-    try {
-      const sheet = await make()
-      await queries.invalidateQueries({ queryKey: ['sheets'] })
-      navigate(`/t/${id}/fill/${sheet.id}`)
-    } catch (error) {
-      toast.error((error as ApiError).message, { duration: 10_000 })
-    } finally {
-      setBusy(false)
-    }
-  }
+  const { mutate: start, isPending: busy } = useWrite((make: () => Promise<{ id: number }>) => make(), {
+    changes: [['sheets']],
+    onDone: (sheet) => navigate(`/t/${id}/fill/${sheet.id}`),
+    onRefused: (error) => void toast.error(error.message, { duration: 10_000 }),
+  })
   const bring = (file: File | undefined) => newest && file && setComing({ kind: 'file', file })
   const paste = (text: string) => {
     if (!newest || text.trim() === '') return
     const rows = pastedGrid(text)
     if (rows.length < 2) toast.error('Paste the row of column names with the rows below it.')
     // As a file: rows may be many, and are read where files are.
-    else void start(() => api.importSheet(pastedFile(rows), newest.id, { header: 1 }, 'Pasted rows'))
+    else
+      start(() =>
+        api.importSheet({
+          file: pastedFile(rows),
+          version: newest.id,
+          options: JSON.stringify({ header: 1 }),
+          name: 'Pasted rows',
+        }),
+      )
   }
   // Wherever the focus is: with nothing focused a paste is heard by the document alone.
   const heard = useRef(paste)
@@ -68,7 +71,7 @@ export function Sheets({
   }, [])
   const setKnown = (sheet: SheetSummary) =>
     api
-      .setKnown(sheet.id, !sheet.known)
+      .setKnown({ id: sheet.id, known: !sheet.known })
       .then(() =>
         Promise.all([
           queries.invalidateQueries({ queryKey: ['sheets'] }),
@@ -115,7 +118,10 @@ export function Sheets({
               <Button disabled={busy} onClick={() => setFollowing(true)}>
                 Follow a file or feed
               </Button>
-              <Button disabled={busy} onClick={() => start(() => api.newSheet(newest.id, 'New sheet'))}>
+              <Button
+                disabled={busy}
+                onClick={() => start(() => api.newSheet({ version: newest.id, name: 'New sheet' }))}
+              >
                 Type rows by hand
               </Button>
               <span className="flex items-center gap-2 pl-2 text-soft">
@@ -161,7 +167,7 @@ export function Sheets({
                     aria-label={`Remove ${sheet.name}`}
                     onClick={() =>
                       window.confirm(`Remove "${sheet.name}" and its outputs?`) &&
-                      api.removeSheet(sheet.id).then(() => queries.invalidateQueries({ queryKey: ['sheets'] }))
+                      api.removeSheet({ id: sheet.id }).then(() => queries.invalidateQueries({ queryKey: ['sheets'] }))
                     }
                   >
                     ✕

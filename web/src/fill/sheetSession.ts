@@ -1,13 +1,14 @@
+import type { SheetNews } from '@hoja/core/api'
 import type { Finding, Match, Row, Splice } from '@hoja/core/data'
 import { movedBy, Session, sheetDocument } from '@hoja/core/session'
 import type { Template } from '@hoja/core/template'
 import { toast } from 'sonner'
 import { createStore, type StoreApi } from 'zustand/vanilla'
+import { type ApiError, api, type SheetDetail, wholeSheet } from '../api.ts'
 import { chunk, type FoundRows, SheetWorker } from '../preview/SheetWorker.ts'
 import type { OtherVersion } from '../preview/sheetWork.ts'
 import { saveFailed } from '../session/draft.ts'
 import { keepPastReload, keptSession, sessionOptions } from '../session/keeping.ts'
-import { type ApiError, api, type SheetDetail, type SheetNews } from '../ui/api.ts'
 import { mayHoldUnsaved } from '../ui/unsaved.ts'
 
 /** What was found about the rows, by their index: undefined until a row is checked. */
@@ -59,12 +60,12 @@ export class SheetSession {
       sheetDocument,
       {
         load: async () => {
-          const { rows, revision } = await api.sheet(sheet.id).catch((error) => Promise.reject(saveFailed(error)))
+          const { rows, revision } = await wholeSheet(sheet.id).catch((error) => Promise.reject(saveFailed(error)))
           return { state: rows, revision }
         },
         save: async (revision, edits) => {
           const saved = await api
-            .changeRows(sheet.id, revision, [...edits])
+            .changeRows({ id: sheet.id, revision, changes: [...edits] })
             .catch((error) => Promise.reject(saveFailed(error)))
           return saved.revision
         },
@@ -136,7 +137,7 @@ export class SheetSession {
     for (let tries = 1; ; tries++)
       try {
         const isDone = await this.session.onRevision(
-          async (revision) => (await api.setMatch(this.sheet.id, revision, match)).revision,
+          async (revision) => (await api.setMatch({ id: this.sheet.id, revision, match })).revision,
         )
         if (!isDone) throw new Error(`The rows come first, and they are ${this.store.getState().saved}.`)
         return

@@ -1,5 +1,6 @@
-import { day, type Version } from '../ui/api.ts'
+import type { Version } from '@hoja/core/api'
 import { StarterLinks } from '../ui/StarterLinks.tsx'
+import { day } from '../ui/words.ts'
 
 /** Every published version, the newest first, with what it can be taken away as. */
 export function Versions({ versions }: { versions: Version[] }) {

@@ -1,9 +1,9 @@
 import type { Backdrop } from '@hoja/core/output'
 import { useState } from 'react'
-import { toast } from 'sonner'
-import { type ApiError, api } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Line } from '../ui/controls.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 
 const black = { kind: 'colour', colour: '#000000' } as const
 
@@ -22,19 +22,13 @@ export function BackdropInput({
   onValue: (backdrop: Backdrop | undefined) => void
 }) {
   const [warning, setWarning] = useState<string | null>(null)
-  const [busy, setBusy] = useState(false)
   const kind = value?.kind === 'colour' ? 'colour' : value ? 'file' : needed ? 'colour' : 'none'
-  const bring = async (file: File) => {
-    setBusy(true)
-    try {
-      const { kind: brought, sha256, name, warning: found } = await api.addUnderneath(file)
+  const { mutate: bring, isPending: busy } = useWrite((file: File) => api.addUnderneath({ file }), {
+    onDone: ({ kind: brought, sha256, name, warning: found }) => {
       onValue({ kind: brought, sha256, name })
       setWarning(found)
-    } catch (error) {
-      toast.error((error as ApiError).message)
-    }
-    setBusy(false)
-  }
+    },
+  })
   return (
     <Line label="Lies over">
       {(id) => (

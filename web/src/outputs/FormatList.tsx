@@ -1,6 +1,6 @@
+import type { ReadyFormat } from '@hoja/core/api'
 import type { FormatId } from '@hoja/core/output'
 import { RadioGroup } from 'radix-ui'
-import type { ReadyFormat } from '../ui/api.ts'
 import { classes } from '../ui/controls.tsx'
 
 /** Every format by what it is wanted for, with its note. */

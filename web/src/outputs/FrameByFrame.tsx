@@ -1,6 +1,6 @@
+import type { Made } from '@hoja/core/api'
 import { type Rate, secondsOf } from '@hoja/core/time'
 import { useState } from 'react'
-import type { Made } from '../ui/api.ts'
 import { Choice } from '../ui/Choice.tsx'
 import { Over, seen } from './Over.tsx'
 

@@ -1,12 +1,12 @@
 import type { OutputSettings } from '@hoja/core/output'
 import { useQuery } from '@tanstack/react-query'
+import { api } from '../api.ts'
 import { Backdrop } from '../preview/Backdrop.tsx'
-import { api } from '../ui/api.ts'
 import { classes } from '../ui/controls.tsx'
 
 /** What becomes a clip and what is left to draw, the uppermost layer first. */
 export function LayerList({ version, parts }: { version: number; parts: NonNullable<OutputSettings['parts']> }) {
-  const layers = useQuery({ queryKey: ['layers', version, parts], queryFn: () => api.layersOf(version, parts) })
+  const layers = useQuery({ queryKey: ['layers', version, parts], queryFn: () => api.layersOf({ version, parts }) })
   if (layers.error) return <p className="text-stop">{layers.error.message}</p>
   if (!layers.data) return <p className="text-soft">Taking it apart …</p>
   return (

@@ -1,9 +1,11 @@
+import type { Made as MadeFacts, OutputDetail, Unit } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { secondsOf } from '@hoja/core/time'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Made as MadeFacts, type OutputDetail, sizeWords, type Unit } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { counted } from '../ui/counted.ts'
+import { sizeWords } from '../ui/words.ts'
 import { FrameByFrame, fileWord } from './FrameByFrame.tsx'
 import { Over, seen } from './Over.tsx'
 
@@ -13,7 +15,7 @@ export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
   const facts = outputFormats[format]
   const made = useQuery({
     queryKey: ['made', output.id, unit.row, unit.result],
-    queryFn: () => api.made(output.id, unit.row),
+    queryFn: () => api.made({ id: output.id, row: unit.row }),
   })
   const at = `/api/outputs/${output.id}/rows/${unit.row}`
   const plays = format === 'webm' || format === 'mp4'

@@ -1,3 +1,4 @@
+import type { ReadyFormat, Version } from '@hoja/core/api'
 import { framesOfRow, valuesOf } from '@hoja/core/data'
 import {
   checkSettings,
@@ -13,12 +14,12 @@ import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
-import { toast } from 'sonner'
-import { type ApiError, api, type ReadyFormat, type SheetDetail, type Version } from '../ui/api.ts'
+import { api, type SheetDetail, wholeSheet } from '../api.ts'
 import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 import { FormatList } from './FormatList.tsx'
 import { FilesSection, KeepSection } from './order/FilesSection.tsx'
 import { PartsSection } from './order/PartsSection.tsx'
@@ -37,19 +38,19 @@ export default function NewOutput() {
   const { id } = useParams()
   const [query] = useSearchParams()
   const sheetId = Number(query.get('sheet')) || undefined
-  const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template(id!) })
+  const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template({ id: id! }) })
   const sheet = useQuery({
     queryKey: ['sheet to render', sheetId],
-    queryFn: ({ signal }) => api.sheet(sheetId!, signal),
+    queryFn: ({ signal }) => wholeSheet(sheetId!, signal),
     enabled: sheetId !== undefined,
   })
   const versionId = sheet.data?.version ?? (sheetId === undefined ? template.data?.versions[0]?.id : undefined)
   const version = useQuery({
     queryKey: ['version', versionId],
-    queryFn: () => api.version(versionId!),
+    queryFn: () => api.version({ id: versionId! }),
     enabled: versionId !== undefined,
   })
-  const formats = useQuery({ queryKey: ['formats'], queryFn: api.formats })
+  const formats = useQuery({ queryKey: ['formats'], queryFn: () => api.formats() })
   const error = template.error ?? sheet.error ?? version.error ?? formats.error
   return (
     <div className="flex h-full flex-col">
@@ -87,7 +88,6 @@ function Order({
     format: last?.format ?? (formats.some(({ format, ready }) => format === 'mov' && ready) ? 'mov' : 'png'),
   })
   const [rowsText, setRowsText] = useState<string>()
-  const [busy, setBusy] = useState(false)
   const facts = outputFormats[settings.format]
   const change = (more: Change) => setSettings((before) => changed(before, more))
   const drawn = useMemo(() => {
@@ -113,20 +113,20 @@ function Order({
     () => (sheet ? exampleNames(sheet, numbers, version, settings) : []),
     [sheet, numbers, version, settings],
   )
-  const order = async () => {
-    setBusy(true)
-    try {
-      const ordered = orderedFrom(settings, chosen)
-      const output = sheet
-        ? await api.render(sheet.id, ordered)
-        : await api.flatten(version.id, { ...ordered, parts: settings.parts ?? 'merged' })
-      localStorage.setItem(remembered, settings.format)
-      navigate(`/t/${version.template}/outputs/${output.id}`)
-    } catch (error) {
-      toast.error((error as ApiError).message)
-      setBusy(false)
-    }
-  }
+  const ordering = useWrite(
+    async (ordered: OutputSettings): Promise<{ id: number }> =>
+      sheet
+        ? api.render({ sheet: sheet.id, ...ordered })
+        : api.flatten({ version: version.id, ...ordered, parts: settings.parts ?? 'merged' }),
+    {
+      onDone: (output) => {
+        localStorage.setItem(remembered, settings.format)
+        navigate(`/t/${version.template}/outputs/${output.id}`)
+      },
+    },
+  )
+  const order = () => ordering.mutate(orderedFrom(settings, chosen))
+  const busy = ordering.isPending || ordering.isSuccess
   const count = numbers.length
   const wrong = wrongWith(() => checkSettings(orderedFrom(settings, chosen), template))
   const ofRows = `${settings.changedOnly ? 'what changed of ' : ''}${counted(count, 'row')}`

@@ -1,12 +1,14 @@
+import type { Output, OutputDetail } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { toast } from 'sonner'
-import { type ApiError, api, clock, day, type Output, type OutputDetail } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Button, classes, Select } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Trouble } from '../ui/Trouble.tsx'
+import { useWrite } from '../ui/useWrite.ts'
+import { clock, day } from '../ui/words.ts'
 import { Made } from './Made.tsx'
 import { UnitTable } from './UnitTable.tsx'
 
@@ -36,17 +38,22 @@ function useOutput(id: number): { output: OutputDetail | undefined; gone: boolea
 }
 
 export function OneOutput({ id }: { id: number }) {
-  const queries = useQueryClient()
+  const _queries = useQueryClient()
   const navigate = useNavigate()
   const { output, gone } = useOutput(id)
   const [shown, setShown] = useState<number>()
-  const roots = useQuery({ queryKey: ['keep-roots'], queryFn: api.keepRoots })
+  const roots = useQuery({ queryKey: ['keep-roots'], queryFn: () => api.keepRoots() })
   // An event stream does not tell why it was closed.
   const asked = useQuery({
     queryKey: ['output', id],
-    queryFn: () => api.output(id),
+    queryFn: () => api.output({ id }),
     enabled: gone && !output,
     gcTime: 0,
+  })
+  const { mutate: act } = useWrite((work: () => Promise<unknown>) => work(), { changes: [['outputs']] })
+  const renderAgain = useWrite((_template: string) => api.renderAgain({ id }), {
+    changes: [['outputs']],
+    onDone: (next, template) => navigate(`/t/${template}/outputs/${next.id}`),
   })
   if (asked.error && !output) return <Trouble error={asked.error} what="output" onAgain={() => location.reload()} />
   if (!output) return <p className="p-6 text-soft">Opening …</p>
@@ -57,19 +64,6 @@ export function OneOutput({ id }: { id: number }) {
   const again = counts.failed + counts.stopped + counts.held
   const isOpen = state === 'running' || state === 'paused'
   const isKeeping = settings.keep !== undefined && state !== 'stopped'
-  const act = (work: Promise<unknown>) =>
-    work
-      .then(() => queries.invalidateQueries({ queryKey: ['outputs'] }))
-      .catch((error: ApiError) => toast.error(error.message))
-  const renderAgain = async () => {
-    try {
-      const next = await api.renderAgain(id)
-      await queries.invalidateQueries({ queryKey: ['outputs'] })
-      navigate(`/t/${output.template}/outputs/${next.id}`)
-    } catch (error) {
-      toast.error((error as ApiError).message)
-    }
-  }
   const isNewer = output.newest && output.newest.number !== output.number
   const chosen = units.find((unit) => unit.row === shown && unit.state === 'done')
   return (
@@ -94,23 +88,26 @@ export function OneOutput({ id }: { id: number }) {
                 ['0', 'In its turn'],
                 ['-1', 'After others'],
               ]}
-              onChange={(event) => act(api.setPriority(id, Number(event.target.value)))}
+              onChange={(event) => act(() => api.setPriority({ id, priority: Number(event.target.value) }))}
             />
           )}
-          {state === 'running' && <Button onClick={() => act(api.pause(id))}>Pause</Button>}
+          {state === 'running' && <Button onClick={() => act(() => api.pause({ id }))}>Pause</Button>}
           {state === 'paused' && (
-            <Button look="primary" onClick={() => act(api.goOn(id))}>
+            <Button look="primary" onClick={() => act(() => api.goOn({ id }))}>
               Go on
             </Button>
           )}
           {(isOpen || isKeeping) && (
-            <Button look="danger" onClick={() => act(api.stop(id))}>
+            <Button look="danger" onClick={() => act(() => api.stop({ id }))}>
               {isOpen ? 'Stop' : 'Keep no longer'}
             </Button>
           )}
-          {!isOpen && again > 0 && <Button onClick={() => act(api.retry(id))}>Try {again} again</Button>}
+          {!isOpen && again > 0 && <Button onClick={() => act(() => api.retry({ id }))}>Try {again} again</Button>}
           {!isOpen && (
-            <Button onClick={renderAgain} title="The sheet's rows as they are now, with these settings">
+            <Button
+              onClick={() => renderAgain.mutate(output.template)}
+              title="The sheet's rows as they are now, with these settings"
+            >
               {isNewer ? `Render again on version ${output.newest!.number}` : 'Render again'}
             </Button>
           )}
@@ -178,7 +175,12 @@ export function OneOutput({ id }: { id: number }) {
         </p>
       )}
       <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_340px] gap-5">
-        <UnitTable output={output} shown={chosen?.row} onShow={setShown} onRetry={(row) => act(api.retry(id, row))} />
+        <UnitTable
+          output={output}
+          shown={chosen?.row}
+          onShow={setShown}
+          onRetry={(row) => act(() => api.retry({ id, row }))}
+        />
         <div className="flex min-h-0 flex-col gap-4 overflow-auto pb-4">
           {chosen ? (
             <Made key={`${chosen.row} ${chosen.result}`} output={output} unit={chosen} />

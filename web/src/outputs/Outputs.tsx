@@ -1,20 +1,22 @@
+import type { Output } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { api } from '../api.ts'
 import { lendFonts } from '../preview/lendFonts.ts'
-import { api, day, type Output } from '../ui/api.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
+import { day } from '../ui/words.ts'
 import { OneOutput } from './OneOutput.tsx'
 
 /** Watch renders, stop and repeat them, fetch what is done. */
 export default function Outputs() {
   const { id, output } = useParams()
   const navigate = useNavigate()
-  const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template(id!) })
-  const list = useQuery({ queryKey: ['outputs'], queryFn: api.outputs, refetchInterval: 3000 })
+  const template = useQuery({ queryKey: ['template', id], queryFn: () => api.template({ id: id! }) })
+  const list = useQuery({ queryKey: ['outputs'], queryFn: () => api.outputs(), refetchInterval: 3000 })
   useEffect(() => {
     if (template.data) lendFonts(template.data.template)
   }, [template.data])

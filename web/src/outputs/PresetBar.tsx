@@ -1,9 +1,11 @@
+import type { Preset } from '@hoja/core/api'
 import type { OutputSettings, PresetSettings } from '@hoja/core/output'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { type ApiError, api } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Button, Select, TextInput } from '../ui/controls.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 
 /** Settings that somebody gave a name: take them, keep these, let one go. */
 export function PresetBar({
@@ -14,18 +16,15 @@ export function PresetBar({
   settings: OutputSettings
   onTake: (settings: PresetSettings) => void
 }) {
-  const queries = useQueryClient()
-  const presets = useQuery({ queryKey: ['presets'], queryFn: api.presets })
+  const _queries = useQueryClient()
+  const presets = useQuery({ queryKey: ['presets'], queryFn: () => api.presets() })
   const [chosen, setChosen] = useState('')
   const [naming, setNaming] = useState<string>()
-  const put = async (work: Promise<unknown>, words: string) => {
-    try {
-      queries.setQueryData(['presets'], await work)
-      toast.success(words)
-    } catch (error) {
-      toast.error((error as ApiError).message)
-    }
-  }
+  const write = useWrite(({ work }: { work: () => Promise<Preset[]>; words: string }) => work(), {
+    changes: [['presets']],
+    onDone: (_, { words }) => void toast.success(words),
+  })
+  const put = (work: () => Promise<Preset[]>, words: string) => write.mutate({ work, words })
   if (naming !== undefined)
     return (
       <form
@@ -34,7 +33,7 @@ export function PresetBar({
           event.preventDefault()
           const name = naming.trim()
           if (!name) return
-          put(api.savePreset({ name, settings }), `"${name}" is kept.`)
+          put(() => api.savePreset({ name, settings }), `"${name}" is kept.`)
           setChosen(name)
           setNaming(undefined)
         }}
@@ -70,7 +69,7 @@ export function PresetBar({
         <Button
           look="danger"
           onClick={() => {
-            put(api.removePreset(chosen), `"${chosen}" is gone.`)
+            put(() => api.removePreset({ name: chosen }), `"${chosen}" is gone.`)
             setChosen('')
           }}
         >

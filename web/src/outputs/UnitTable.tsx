@@ -1,7 +1,7 @@
+import type { OutputDetail, Unit, UnitState } from '@hoja/core/api'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
 import { Link } from 'react-router'
-import type { OutputDetail, Unit, UnitState } from '../ui/api.ts'
 import { classes } from '../ui/controls.tsx'
 
 const words: Record<UnitState, string> = {

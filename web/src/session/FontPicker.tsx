@@ -1,7 +1,8 @@
+import type { Asset } from '@hoja/core/api'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
 import { toast } from 'sonner'
-import { type Asset, api } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Button, Line, Select } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 
@@ -23,7 +24,7 @@ export function FontPicker({
   onFont: (font: Asset) => void
   onClose: () => void
 }) {
-  const fonts = useQuery({ queryKey: ['fonts'], queryFn: api.fonts })
+  const fonts = useQuery({ queryKey: ['fonts'], queryFn: () => api.fonts() })
   const [family, setFamily] = useState<string>()
   const [style, setStyle] = useState<string>()
   const list = fonts.data ?? []
@@ -35,7 +36,9 @@ export function FontPicker({
     queryKey: ['font', chosen?.id],
     queryFn: async (): Promise<Asset> => {
       const { id, family: own, style: ownStyle, file } = chosen!
-      return file ? { sha256: id, kind: 'font', name: file, size: 0, family: own, style: ownStyle } : api.addFont(id)
+      return file
+        ? { sha256: id, kind: 'font', name: file, size: 0, family: own, style: ownStyle }
+        : api.addFont({ id })
     },
     enabled: chosen !== undefined,
     staleTime: Number.POSITIVE_INFINITY,

@@ -6,11 +6,12 @@ import { useEffect, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { useShallow } from 'zustand/react/shallow'
+import { api } from '../api.ts'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { Comparison } from '../preview/Comparison.tsx'
-import { api, day } from '../ui/api.ts'
 import { Button, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
+import { day } from '../ui/words.ts'
 import { useDraft } from './draft.ts'
 
 const groups: [Difference['about'], string][] = [
@@ -40,7 +41,7 @@ export function PublishDialog({ onClose }: { onClose: () => void }) {
   }, [])
   const before = useQuery({
     queryKey: ['version', last?.id],
-    queryFn: () => api.version(last!.id),
+    queryFn: () => api.version({ id: last!.id }),
     enabled: last !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
   })

@@ -1,6 +1,7 @@
+import type { Asset } from '@hoja/core/api'
 import { artworkParts, readSvgArtwork } from '@hoja/core/formats'
 import { allParts, type Change, carriedBy, freeId, type Part, type SoundFile, type Template } from '@hoja/core/template'
-import { type Asset, api } from '../ui/api.ts'
+import { api } from '../api.ts'
 
 /** What a file gives a template: changes to its fonts, pictures or sounds, or artwork as a part. */
 export interface Carried {
@@ -73,7 +74,7 @@ export const carriedKinds =
  */
 export async function carryFile(template: Template, file: File): Promise<Carried> {
   if (/\.svg$/i.test(file.name)) return carryArtwork(template, file)
-  const asset = await api.addAsset(file)
+  const asset = await api.addAsset({ file })
   if (asset.kind === 'font') return { changes: [fontChange(template, asset)] }
   if (asset.kind === 'sound') return { changes: [soundChange(template, asset, file.name)] }
   return { changes: [pictureChange(template, asset, file.name)], picture: file.name }
@@ -94,7 +95,7 @@ async function carryArtwork(template: Template, file: File): Promise<Carried> {
     return { changes: [], part, ...(cleaned ? { note: cleaned } : {}) }
   }
   const png = await drawnSvg(artwork.safe, artwork.width, artwork.height, file.name)
-  const asset = await api.addAsset(png)
+  const asset = await api.addAsset({ file: png })
   return {
     changes: [pictureChange(template, asset, png.name)],
     picture: png.name,

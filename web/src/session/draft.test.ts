@@ -17,7 +17,8 @@ class FakeServer {
       if (revision !== this.revision)
         return json(
           {
-            error: { code: 'draft.stale', message: 'stale' },
+            code: 'draft.stale',
+            detail: 'stale',
             current: { revision: this.revision, template: this.template } satisfies Conflict,
           },
           409,

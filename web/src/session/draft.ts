@@ -1,10 +1,12 @@
+import type { TemplateDetail, Version } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import { type DraftEdit, draftDocument, SaveFailed, Session, type Status, type Transaction } from '@hoja/core/session'
 import type { Change, Template } from '@hoja/core/template'
 import { toast } from 'sonner'
 import { create } from 'zustand'
-import { ApiError, api, clock, type TemplateDetail, type Version } from '../ui/api.ts'
+import { ApiError, api } from '../api.ts'
 import { mayHoldUnsaved } from '../ui/unsaved.ts'
+import { clock } from '../ui/words.ts'
 import { keepPastReload, keptSession, sessionOptions } from './keeping.ts'
 
 /** Another tab or person saved this draft meanwhile. */
@@ -116,12 +118,12 @@ export const useDraft = create<DraftSession>((set, get) => {
       draftDocument,
       {
         async load() {
-          const fresh = await api.template(id).catch((error) => Promise.reject(saveFailed(error)))
+          const fresh = await api.template({ id }).catch((error) => Promise.reject(saveFailed(error)))
           took(fresh)
           return { state: fresh.template, revision: fresh.revision }
         },
         async save(revision, _edits, template) {
-          const saved = await api.save(id, revision, template).catch((error) => Promise.reject(saveFailed(error)))
+          const saved = await api.save({ id, revision, template }).catch((error) => Promise.reject(saveFailed(error)))
           took(saved)
           return saved.revision
         },
@@ -190,7 +192,7 @@ export const useDraft = create<DraftSession>((set, get) => {
           await opened.session.reload()
           return
         }
-        const detail = await api.template(id)
+        const detail = await api.template({ id })
         // Asked for another one meanwhile, what became of this one is of no matter.
         if (get().id === id && !opened) follow(detail)
       } catch (error) {
@@ -239,7 +241,7 @@ export const useDraft = create<DraftSession>((set, get) => {
     async publish(note) {
       const own = opened
       if (!own || !(await own.session.save())) return undefined
-      const version = await api.publish(own.id, note, own.session.get().revision)
+      const version = await api.publish({ id: own.id, note, revision: own.session.get().revision })
       // What is published already stays the version that it is.
       const others = get().versions.filter((one) => one.id !== version.id)
       set({ versions: [version, ...others], ahead: false })

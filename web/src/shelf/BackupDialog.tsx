@@ -1,18 +1,20 @@
-import { useMutation, useQuery } from '@tanstack/react-query'
-import { api, day } from '../ui/api.ts'
+import { useQuery } from '@tanstack/react-query'
+import { api } from '../api.ts'
 import { Button } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
+import { useWrite } from '../ui/useWrite.ts'
+import { day } from '../ui/words.ts'
 
 /** What the data folder holds, what the last backup held, and another one. */
 export function BackupDialog({ onClose }: { onClose: () => void }) {
   const state = useQuery({
     queryKey: ['backup'],
-    queryFn: api.backup,
+    queryFn: () => api.backup(),
     staleTime: 0,
     refetchInterval: ({ state: { data } }) => (data?.running ? 300 : false),
   })
-  const start = useMutation({ mutationFn: api.startBackup, onSettled: () => void state.refetch() })
+  const start = useWrite((_: undefined) => api.startBackup(), { changes: [['backup']], onRefused: () => {} })
   const { data } = state
   const trouble = start.error?.message ?? data?.trouble
   return (
@@ -23,7 +25,7 @@ export function BackupDialog({ onClose }: { onClose: () => void }) {
       footer={
         <>
           <Button onClick={onClose}>Close</Button>
-          <Button look="primary" disabled={!data || data.running !== null} onClick={() => start.mutate()}>
+          <Button look="primary" disabled={!data || data.running !== null} onClick={() => start.mutate(undefined)}>
             Back up now
           </Button>
         </>

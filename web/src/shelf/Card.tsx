@@ -1,14 +1,16 @@
+import type { TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
 import { rateText, secondsOf } from '@hoja/core/time'
 import { Ellipsis } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
+import { api } from '../api.ts'
 import { Backdrop } from '../preview/Backdrop.tsx'
-import { api, type TemplateSummary } from '../ui/api.ts'
 import { Button, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Menu } from '../ui/Menu.tsx'
+import { useWrite } from '../ui/useWrite.ts'
 
 /** A template on the shelf: its poster, which plays under the pointer, and what one chooses it by. */
 export function Card({
@@ -27,14 +29,13 @@ export function Card({
   // A frame of another shape than the card has frame grey beside it.
   const isWide = frame.width * 9 >= frame.height * 16
   const is169 = frame.width * 9 === frame.height * 16
-  const run = (work: Promise<unknown>, said: string) =>
-    void work.then(
-      () => {
-        onChanged()
-        toast.success(said)
-      },
-      (error: Error) => toast.error(error.message),
-    )
+  const write = useWrite(({ work }: { work: () => Promise<unknown>; said: string }) => work(), {
+    onDone: (_, { said }) => {
+      onChanged()
+      toast.success(said)
+    },
+  })
+  const run = (work: () => Promise<unknown>, said: string) => write.mutate({ work, said })
   const play = { onPointerEnter: () => setPlaying(true), onPointerLeave: () => setPlaying(false) }
   const { length } = template.fields
   return (
@@ -97,7 +98,7 @@ export function Card({
               { label: 'Name, tags, folder …', onSelect: () => setEditing(true) },
               {
                 label: 'Duplicate',
-                onSelect: () => run(api.duplicate(template.id), `"${template.name}" is duplicated.`),
+                onSelect: () => run(() => api.duplicate({ id: template.id }), `"${template.name}" is duplicated.`),
               },
               {
                 label: 'Export as .hoja',
@@ -107,18 +108,22 @@ export function Card({
               template.archived === null
                 ? {
                     label: 'Put away',
-                    onSelect: () => run(api.shelve(template.id, { archived: true }), `"${template.name}" is put away.`),
+                    onSelect: () =>
+                      run(() => api.shelve({ id: template.id, archived: true }), `"${template.name}" is put away.`),
                   }
                 : {
                     label: 'Bring back',
                     onSelect: () =>
-                      run(api.shelve(template.id, { archived: false }), `"${template.name}" is on the shelf again.`),
+                      run(
+                        () => api.shelve({ id: template.id, archived: false }),
+                        `"${template.name}" is on the shelf again.`,
+                      ),
                   },
               {
                 label: 'Remove …',
                 onSelect: () =>
                   window.confirm(`Remove "${template.name}" with its versions, sheets and outputs?`) &&
-                  run(api.remove(template.id), `"${template.name}" is removed.`),
+                  run(() => api.remove({ id: template.id }), `"${template.name}" is removed.`),
               },
             ]}
           >
@@ -163,7 +168,13 @@ function Details({
   const [name, setName] = useState(template.name)
   const [tags, setTags] = useState(template.tags.join(', '))
   const [folder, setFolder] = useState(template.folder)
-  const save = async () => {
+  const keep = useWrite(api.shelve, {
+    onDone: () => {
+      onChanged()
+      onClose()
+    },
+  })
+  const save = () => {
     const list = [
       ...new Set(
         tags
@@ -172,13 +183,7 @@ function Details({
           .filter(Boolean),
       ),
     ]
-    try {
-      await api.shelve(template.id, { name: name.trim(), tags: list, folder: folder.trim() })
-      onChanged()
-      onClose()
-    } catch (error) {
-      toast.error((error as Error).message)
-    }
+    keep.mutate({ id: template.id, name: name.trim(), tags: list, folder: folder.trim() })
   }
   return (
     <Dialog
@@ -188,7 +193,7 @@ function Details({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={!name.trim()} onClick={() => void save()}>
+          <Button look="primary" disabled={!name.trim()} onClick={save}>
             Keep it so
           </Button>
         </>
@@ -197,7 +202,7 @@ function Details({
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          void save()
+          save()
         }}
       >
         <Line label="Name">{(id) => <TextInput id={id} value={name} onChange={(e) => setName(e.target.value)} />}</Line>

@@ -1,9 +1,10 @@
+import type { FontsInstead, KnownFont } from '@hoja/core/api'
 import { stateOf } from '@hoja/core/data'
 import { useQuery } from '@tanstack/react-query'
 import { unzip } from 'fflate'
 import { useEffect, useRef, useState } from 'react'
+import { type ApiError, api } from '../api.ts'
 import { Backdrop } from '../preview/Backdrop.tsx'
-import { type ApiError, api, type FontsInstead, type KnownFont } from '../ui/api.ts'
 import { Button, Line, Select, StateMark, StateWord } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
@@ -85,9 +86,13 @@ export function ImportDialog({ files, onClose }: { files: File[]; onClose: () =>
         let into: string | undefined
         for (const version of versions) {
           const more = { publish: 'As it was exported.', ...(into === undefined ? {} : { into }) }
-          into = (await api.importTemplate(version, instead, more)).id
+          into = (await api.importTemplate({ file: version, instead: JSON.stringify(instead), ...more })).id
         }
-        const template = await api.importTemplate(file, instead, into === undefined ? {} : { into })
+        const template = await api.importTemplate({
+          file: file,
+          instead: JSON.stringify(instead),
+          ...(into === undefined ? {} : { into }),
+        })
         const fonts = template.instead.length > 0 ? ` ${template.instead.join('; ')}.` : ''
         const more = versions.length > 0 ? ` with ${counted(versions.length, 'version')}` : ''
         return { file: file.name, state: 'taken', words: `"${template.name}" is on the shelf${more}.${fonts}` }
@@ -160,19 +165,19 @@ function FontsDialog({
   missing: MissingFont[]
   answer: (instead: FontsInstead | undefined) => void
 }) {
-  const fonts = useQuery({ queryKey: ['fonts'], queryFn: api.fonts })
+  const fonts = useQuery({ queryKey: ['fonts'], queryFn: () => api.fonts() })
   const [chosen, setChosen] = useState<Record<string, string>>({})
   const [instead, setInstead] = useState<FontsInstead>({})
   const choose = async (missed: MissingFont, id: string) => {
     setChosen((known) => ({ ...known, [missed.id]: id }))
     const font = fonts.data?.find((one) => one.id === id)
-    const sha256 = font?.file ? font.id : (await api.addFont(id)).sha256
+    const sha256 = font?.file ? font.id : (await api.addFont({ id })).sha256
     setInstead((known) => ({ ...known, [missed.id]: sha256 }))
   }
   const complete = missing.every((font) => instead[font.id])
   const look = useQuery({
     queryKey: ['import-look', file.name, file.size, JSON.stringify(instead)],
-    queryFn: () => api.lookAtImport(file, instead),
+    queryFn: () => api.lookAtImport({ file, instead: JSON.stringify(instead) }),
     enabled: complete,
     gcTime: 0,
   })

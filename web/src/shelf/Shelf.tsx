@@ -1,13 +1,15 @@
+import type { TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { toast } from 'sonner'
-import { api, day, type TemplateSummary } from '../ui/api.ts'
+import { api } from '../api.ts'
 import { Button, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
+import { useWrite } from '../ui/useWrite.ts'
+import { day } from '../ui/words.ts'
 import { BackupDialog } from './BackupDialog.tsx'
 import { Card } from './Card.tsx'
 import { ImportDialog } from './ImportDialog.tsx'
@@ -35,7 +37,7 @@ const wordsOf = (t: TemplateSummary) =>
 export function Shelf() {
   const queries = useQueryClient()
   const navigate = useNavigate()
-  const templates = useQuery({ queryKey: ['templates'], queryFn: api.templates })
+  const templates = useQuery({ queryKey: ['templates'], queryFn: () => api.templates() })
   const [search, setSearch] = useState('')
   const [place, setPlace] = useState<Place>({ kind: 'all' })
   const [order, setOrder] = useState('name')
@@ -46,13 +48,9 @@ export function Shelf() {
   const [backing, setBacking] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
   const done = () => queries.invalidateQueries({ queryKey: ['templates'] })
-  const add = useMutation({
-    mutationFn: api.newTemplate,
-    onSuccess: (template) => {
-      done()
-      navigate(`/t/${template.id}/draft`)
-    },
-    onError: (error: Error) => void toast.error(error.message),
+  const add = useWrite((named: string) => api.newTemplate({ name: named }), {
+    changes: [['templates']],
+    onDone: (template) => navigate(`/t/${template.id}/draft`),
   })
   const all = templates.data ?? []
   const onShelf = all.filter((t) => t.archived === null)
@@ -222,8 +220,8 @@ function Places({
   const folders = [...new Set(onShelf.map((t) => t.folder).filter(Boolean))].sort((a, b) => a.localeCompare(b))
   const tags = [...new Set(onShelf.flatMap((t) => t.tags))].sort((a, b) => a.localeCompare(b))
   const away = templates.length - onShelf.length
-  const file = (id: string, folder: string) =>
-    void api.shelve(id, { folder }).then(onChanged, (error: Error) => toast.error(error.message))
+  const put = useWrite(api.shelve, { onDone: onChanged })
+  const file = (id: string, folder: string) => put.mutate({ id, folder })
   const row = (label: string, count: number, own: Place, on: boolean, folder?: string) => (
     <li key={label}>
       <button
@@ -284,7 +282,7 @@ function Places({
 }
 
 function Sheets() {
-  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets() })
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
   if (!sheets.data || sheets.data.length === 0) return null
   return (
     <section className="mt-8">

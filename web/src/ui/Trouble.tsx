@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { ApiError } from './api.ts'
+import { ApiError } from '../api.ts'
 import { Button, Empty } from './controls.tsx'
 
 /** Instead of a page that can't be shown: whether what it is of is gone, refused or out of reach, and how to go on. */

@@ -2,14 +2,15 @@ import { type Move, moveOf, moves, putMove, type SavedMove, saveMove } from '@ho
 import { boundsOf } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
 import { allParts, edit, type Part, type Template } from '@hoja/core/template'
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { toast } from 'sonner'
+import { api } from '../../api.ts'
 import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import { useDraft } from '../../session/draft.ts'
-import { api } from '../../ui/api.ts'
 import { Choice } from '../../ui/Choice.tsx'
 import { Button, TextInput } from '../../ui/controls.tsx'
+import { useWrite } from '../../ui/useWrite.ts'
 import { chosenParts, useDesk } from '../desk.ts'
 
 const tile = { width: 112, height: 50 }
@@ -18,10 +19,9 @@ const tile = { width: 112, height: 50 }
 export function MovesPanel({ template, scene, part }: { template: Template; scene: Scene; part: Part }) {
   const desk = useDesk()
   const { attempt } = useDraft.getState()
-  const queries = useQueryClient()
   const [where, setWhere] = useState<'in' | 'out'>('in')
   const [name, setName] = useState('')
-  const own = useQuery({ queryKey: ['moves'], queryFn: api.moves })
+  const own = useQuery({ queryKey: ['moves'], queryFn: () => api.moves() })
   const ids = chosenParts(desk)
   const fits = (move: Move) => move.kinds.includes(part.kind)
   const put = (move: Move) =>
@@ -29,25 +29,22 @@ export function MovesPanel({ template, scene, part }: { template: Template; scen
       (now) => putMove(now, ids, move, where),
       `${move.name} on ${ids.length > 1 ? `${ids.length} parts` : part.name}`,
     )
-  const keep = async () => {
-    try {
-      const { id: _, ...move } = saveMove(template, part.id, '', name.trim())
-      await api.saveMove(move)
-      await queries.invalidateQueries({ queryKey: ['moves'] })
-      toast.success(`"${move.name}" is in the library.`)
-      setName('')
-    } catch (error) {
-      toast.error((error as Error).message)
-    }
-  }
-  const remove = async (saved: SavedMove) => {
-    try {
-      await api.removeMove(saved.id)
-      await queries.invalidateQueries({ queryKey: ['moves'] })
-    } catch (error) {
-      toast.error((error as Error).message)
-    }
-  }
+  const keeping = useWrite(
+    async (named: string) => {
+      const { id: _, ...move } = saveMove(template, part.id, '', named)
+      return api.saveMove(move)
+    },
+    {
+      changes: [['moves']],
+      onDone: (move) => {
+        toast.success(`"${move.name}" is in the library.`)
+        setName('')
+      },
+    },
+  )
+  const keep = () => keeping.mutate(name.trim())
+  const removing = useWrite(api.removeMove, { changes: [['moves']] })
+  const remove = ({ id }: SavedMove) => removing.mutate({ id })
   return (
     <div className="px-3.5 py-2">
       <Choice

@@ -2,7 +2,7 @@ import { valuesOf } from '@hoja/core/data'
 import type { Template, Values } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api } from '../../ui/api.ts'
+import { api, wholeSheet } from '../../api.ts'
 import { Button, Line, Select } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
 import { Dialog } from '../../ui/Dialog.tsx'
@@ -17,13 +17,13 @@ export function RowDialog({
   onClose: () => void
   onRow: (name: string, values: Values) => void
 }) {
-  const sheets = useQuery({ queryKey: ['sheets', template.id], queryFn: () => api.sheets(template.id) })
+  const sheets = useQuery({ queryKey: ['sheets', template.id], queryFn: () => api.sheets({ template: template.id }) })
   const [sheet, setSheet] = useState<number>()
   const [row, setRow] = useState(0)
   const chosen = sheet ?? sheets.data?.[0]?.id
   const detail = useQuery({
     queryKey: ['sheet', chosen],
-    queryFn: () => api.sheet(chosen!),
+    queryFn: () => wholeSheet(chosen!),
     enabled: chosen !== undefined,
   })
   const rows = detail.data?.rows ?? []

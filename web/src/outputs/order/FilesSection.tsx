@@ -1,7 +1,7 @@
 import { safeName } from '@hoja/core/formats'
 import { checkPattern, type OutputSettings, outputFormats, patternFor, patternWords } from '@hoja/core/output'
 import { useQuery } from '@tanstack/react-query'
-import { api } from '../../ui/api.ts'
+import { api } from '../../api.ts'
 import { Line, Select, TextInput, Tick } from '../../ui/controls.tsx'
 import { Section } from './Section.tsx'
 import { type SectionProps, wrongWith } from './settings.ts'
@@ -70,7 +70,7 @@ export function FilesSection({ settings, template, change }: SectionProps) {
 /** A folder that follows the sheet: which one, and what becomes of titles that are no longer asked for. */
 export function KeepSection({ settings, change, sheet }: SectionProps & { sheet: string }) {
   const { keep } = settings
-  const roots = useQuery({ queryKey: ['keep-roots'], queryFn: api.keepRoots })
+  const roots = useQuery({ queryKey: ['keep-roots'], queryFn: () => api.keepRoots() })
   const all = roots.data ?? []
   return (
     <Section title="Folder">

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs'
+import type { Version } from '@hoja/core/api'
 import { parseRows } from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
-import type { SheetDetail, Version } from '../../ui/api.ts'
+import type { SheetDetail } from '../../api.ts'
 import { changed, exampleNames, orderedFrom, wrongWith } from './settings.ts'
 
 const content = JSON.parse(readFileSync('demo/templates/speaker/template.json', 'utf8')) as Template

@@ -1,8 +1,9 @@
+import type { Version } from '@hoja/core/api'
 import { valuesOf } from '@hoja/core/data'
 import { namer, type OutputSettings, outputFormats, suffixesOf } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
-import type { SheetDetail, Version } from '../../ui/api.ts'
+import type { SheetDetail } from '../../api.ts'
 
 /** Settings to put in place of others; undefined takes one away. */
 export type Change = { [K in keyof OutputSettings]?: OutputSettings[K] | undefined }

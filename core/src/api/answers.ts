@@ -1,0 +1,259 @@
+import { array, boolean, type InferType, mixed, number, object, string } from 'yup'
+import type { Finding, Match, Row, Splice } from '../data/index.ts'
+import type { BookOffer, Link, LinkStatus } from '../formats/index.ts'
+import type { SavedMove } from '../motion/index.ts'
+import type { FormatId, OutputSettings, PresetSettings } from '../output/index.ts'
+import type { Field, Frame, MediaFile, Spans, Template } from '../template/index.ts'
+import type { FontFacts } from '../text/index.ts'
+import type { Rate } from '../time/index.ts'
+
+/** What routes answer. What a document says of itself stands in its own description and is told by its name here. */
+
+const text = () => string().defined()
+const whole = () => number().integer().required()
+const flag = () => boolean().required()
+const texts = () => array(text()).required()
+/** Something whose own description stands elsewhere. */
+const of = <T>(name: string) => mixed<T & object>().required().meta({ name })
+const listOf = <T>(name: string) => array(of<T>(name)).required()
+
+export const version = object({
+  id: whole(),
+  template: text(),
+  number: whole(),
+  note: text(),
+  created: text(),
+  document: text(),
+})
+export type Version = InferType<typeof version>
+
+export const templateSummary = object({
+  id: text(),
+  name: text(),
+  note: text(),
+  revision: whole(),
+  created: text(),
+  changed: text(),
+  frame: of<Frame>('Frame'),
+  spans: of<Spans>('Spans'),
+  tags: texts(),
+  folder: text(),
+  /** When it was put away; null while it is on the shelf. */
+  archived: string().nullable().defined(),
+  fields: listOf<Pick<Field, 'key' | 'name' | 'type' | 'note'>>('FieldName'),
+  carries: object({ fonts: whole(), media: whole(), sounds: whole() }).required(),
+  version: whole(),
+  ahead: flag(),
+})
+export type TemplateSummary = InferType<typeof templateSummary>
+/** `instead`: which fonts took the place of others, in words. */
+export const imported = templateSummary.shape({ instead: texts() })
+
+const templateRow = {
+  id: text(),
+  name: text(),
+  revision: whole(),
+  created: text(),
+  changed: text(),
+  folder: text(),
+  archived: string().nullable().defined(),
+}
+export const newTemplate = object(templateRow)
+export const templateDetail = object({
+  ...templateRow,
+  template: of<Template>('Template'),
+  versions: array(version).required(),
+  ahead: flag(),
+})
+export type TemplateDetail = InferType<typeof templateDetail>
+
+export const savedDraft = object({ revision: whole(), changed: text(), ahead: flag() })
+export const versionDetail = version.shape({ content: of<Template>('Template') })
+
+export const importLook = object({
+  name: text(),
+  words: texts(),
+  /** The poster as the package brought it, and as it would be; data URLs. */
+  came: string().nullable().defined(),
+  poster: text(),
+  proofs: array(object({ name: text(), picture: text(), findings: listOf<Finding>('Finding') })).required(),
+})
+
+/** What stands for the fonts that a package lacks: font id to SHA-256. */
+export type FontsInstead = Record<string, string>
+
+export const asset = object({
+  sha256: text(),
+  kind: string()
+    .oneOf(['font', 'picture', 'sound'] as const)
+    .required(),
+  name: text(),
+  size: whole(),
+  type: string(),
+  family: string(),
+  style: string(),
+  width: number(),
+  height: number(),
+  movie: mixed<{ frames: number; rate: Rate }>().meta({ name: 'MovieFacts' }),
+  seconds: number(),
+})
+export type Asset = InferType<typeof asset>
+export const fontFacts = of<FontFacts & { size: number }>('FontFacts')
+/** A font that ships with Hoja, or one that somebody brought: then its id is its SHA-256, and `file` its name. */
+export const knownFonts = array(object({ id: text(), family: text(), style: text(), file: string() })).required()
+export type KnownFont = InferType<typeof knownFonts>[number]
+/** Which characters each family has, as pairs of code points from and to. */
+export const coverage = listOf<object>('Coverage')
+export const savedMove = of<SavedMove>('SavedMove')
+export const savedMoves = listOf<SavedMove>('SavedMove')
+
+export const sheet = object({
+  id: whole(),
+  version: whole(),
+  name: text(),
+  columns: texts(),
+  match: of<Match>('Match'),
+  revision: whole(),
+  /** The revision at which rows last changed their places. */
+  placed: whole(),
+  created: text(),
+  changed: text(),
+  /** Rows. */
+  count: whole(),
+  link: mixed<Link>().nullable().defined().meta({ name: 'Link' }),
+  /** It knows how names are spelled. */
+  known: flag(),
+})
+export type Sheet = InferType<typeof sheet>
+export const sheetSummaries = array(sheet.shape({ template: text(), templateName: text(), number: whole() })).required()
+export type SheetSummary = InferType<typeof sheetSummaries>[number]
+export const sheetAbout = sheet.shape({
+  template: text(),
+  number: whole(),
+  pictures: listOf<MediaFile>('SheetPicture'),
+  following: mixed<LinkStatus>().nullable().defined().meta({ name: 'LinkStatus' }),
+})
+export const rowsPage = object({ revision: whole(), count: whole(), rows: listOf<Row>('Row') })
+export const knownNames = object({ texts: texts() })
+export const pictures = object({ pictures: listOf<MediaFile>('SheetPicture') })
+export const addedPictures = pictures.shape({ added: texts(), failed: texts() })
+/** A data file as it would come in, and whether its match is one that a person set before. */
+export const dataLook = of<import('../formats/index.ts').DataPreview & { remembered: boolean }>('DataPreview')
+export type DataLook = InferType<typeof dataLook>
+/** What templates a file's worksheets, or rows, look like. */
+export const bookLook = object({
+  sheets: listOf<BookOffer>('BookOffer'),
+  column: string().nullable().defined(),
+  byColumn: listOf<BookOffer>('BookOffer'),
+  templates: array(object({ version: whole(), name: text() })).required(),
+})
+export type BookLook = InferType<typeof bookLook>
+export const partSheets = array(sheet.shape({ template: text() })).required()
+export const linkStatus = of<LinkStatus>('LinkStatus')
+/** What happens to a linked sheet, as an event of its stream. */
+export interface SheetNews {
+  status: LinkStatus | null
+  change?: { from: number; revision: number; columns: string[]; changes: Splice[] }
+}
+/** A file that can be followed. */
+export const rootFiles = array(object({ root: text(), path: text(), size: whole(), changed: text() })).required()
+export type RootFile = InferType<typeof rootFiles>[number]
+export const standIn = object({ name: text(), behaviour: text(), behaviours: texts() })
+export type StandIn = InferType<typeof standIn>
+
+export const unitStates = ['waiting', 'running', 'done', 'held', 'failed', 'stopped'] as const
+export type UnitState = (typeof unitStates)[number]
+export const unit = object({
+  output: whole(),
+  row: whole(),
+  name: text(),
+  /** What it is called in the zip. */
+  file: text(),
+  state: string()
+    .oneOf([...unitStates])
+    .required(),
+  reason: text(),
+  attempts: whole(),
+  result: string().nullable().defined(),
+  found: whole(),
+  milliseconds: number().nullable().defined(),
+  ended: string().nullable().defined(),
+})
+export type Unit = InferType<typeof unit>
+const outputRow = {
+  id: whole(),
+  /** Null: a template's parts by themselves. */
+  sheet: number().nullable().defined(),
+  version: whole(),
+  match: of<Match>('Match'),
+  pictures: listOf<MediaFile>('SheetPicture'),
+  settings: of<OutputSettings>('OutputSettings'),
+  used: object({ hoja: string(), ffmpeg: string() }).required(),
+  state: string()
+    .oneOf(['running', 'paused', 'done', 'stopped'] as const)
+    .required(),
+  priority: whole(),
+  created: text(),
+  ended: string().nullable().defined(),
+  revision: number().nullable().defined(),
+  counts: of<Record<UnitState, number>>('UnitCounts'),
+}
+export const flattenedOutput = object(outputRow)
+export const output = object({
+  ...outputRow,
+  sheetName: string().nullable().defined(),
+  template: text(),
+  number: whole(),
+  /** The newest version of its template. */
+  newest: object({ id: whole(), number: whole() }).nullable().defined(),
+})
+export type Output = InferType<typeof output>
+export const outputDetail = output.shape({
+  units: array(unit).required(),
+  progress: object({
+    rows: of<Record<number, number>>('RowShares'),
+    left: number().nullable().defined(),
+    before: whole(),
+    hindrance: string().nullable().defined(),
+  }).required(),
+  log: array(object({ time: text(), row: number().nullable().defined(), text: text() })).required(),
+})
+export type OutputDetail = InferType<typeof outputDetail>
+export const readyFormats = listOf<import('../output/index.ts').OutputFormat & { format: FormatId; ready: boolean }>(
+  'OutputFormat',
+)
+export type ReadyFormat = InferType<typeof readyFormats>[number]
+export const keepRoots = array(object({ name: text(), path: text() })).required()
+/** What a title was made into. */
+export const made = object({
+  frames: whole(),
+  pictures: whole(),
+  rate: of<Rate>('Rate'),
+  files: array(object({ suffix: text(), bytes: whole(), frames: whole(), isSequence: flag() })).required(),
+})
+export type Made = InferType<typeof made>
+export const presets = array(object({ name: text(), settings: of<PresetSettings>('PresetSettings') })).required()
+export type Preset = InferType<typeof presets>[number]
+export const layers = listOf<import('../output/index.ts').FlatLayer & { picture: string }>('FlatLayer')
+/** A still or footage that can lie under titles. */
+export const underneath = object({
+  kind: string()
+    .oneOf(['still', 'footage'] as const)
+    .required(),
+  sha256: text(),
+  name: text(),
+  width: number().required(),
+  height: number().required(),
+  rate: mixed<Rate>().meta({ name: 'Rate' }),
+  seconds: number(),
+  warning: string().nullable().defined(),
+})
+export type Underneath = InferType<typeof underneath>
+/** What the data folder holds, and what the last backup of it held, in words. */
+export const backupState = object({
+  folder: text(),
+  now: text(),
+  last: object({ made: text(), holds: text() }).nullable().defined(),
+  running: object({ done: whole(), of: whole() }).nullable().defined(),
+  trouble: string().nullable().defined(),
+})
