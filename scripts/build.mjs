@@ -3,6 +3,7 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 import { build } from 'vite'
+import { markBuilt } from './built.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const run = (command, ...args) => execFileSync(command, args, { cwd: root, stdio: 'inherit' })
@@ -52,4 +53,6 @@ if (!process.argv.includes('--no-web')) {
     writeFileSync(`${assets}/${name}.br`, brotliCompressSync(bytes, { params: quality }))
     writeFileSync(`${assets}/${name}.gz`, gzipSync(bytes, { level: 9 }))
   }
+  // The whole of it; without the interface it is not all that is needed to start.
+  if (!process.argv.includes('--watch')) markBuilt()
 }

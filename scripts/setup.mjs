@@ -28,15 +28,28 @@ const files = { 'unicode-data': '/usr/share/unicode/BidiCharacterTest.txt' }
 export const has = (program) =>
   files[program] ? existsSync(files[program]) : spawnSync('sh', ['-c', `command -v ${program}`]).status === 0
 
-/** Installs programs from the system's packages where it can; returns those still missing. */
+/** Whether a person says yes; nobody does where none sits there. */
+function isAllowed(question) {
+  if (!process.stdin.isTTY) return false
+  process.stdout.write(`${question} [y/N] `)
+  const said = spawnSync('sh', ['-c', 'read -r line; printf %s "$line"'], { stdio: ['inherit', 'pipe', 'inherit'] })
+  return /^y(es)?$/i.test(said.stdout.toString().trim())
+}
+
+/**
+ * Installs programs from the system's packages where it can and may: it says which, and asks, unless CI is set.
+ * @returns those still missing
+ */
 export function installPrograms(programs) {
   const missing = programs.filter((program) => !has(program))
   if (missing.length === 0) return []
   if (process.getuid?.() === 0 && has('apt-get')) {
-    console.log(`Installing ${missing.join(', ')} …`)
+    const names = missing.map((program) => packages[program] ?? program)
+    console.log(`Not on this machine: ${missing.join(', ')} (packages ${names.join(', ')}).`)
+    if (!process.env.CI && !isAllowed('Install them with apt-get?')) return missing
+    console.log(`Installing ${names.join(', ')} …`)
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
     spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore', env })
-    const names = missing.map((program) => packages[program] ?? program)
     spawnSync('apt-get', ['install', '-y', '-qq', ...names], { stdio: ['ignore', 'ignore', 'inherit'], env })
   }
   return missing.filter((program) => !has(program))

@@ -1,9 +1,10 @@
 import { spawn } from 'node:child_process'
+import { isBuilt } from './built.mjs'
 import { installPackages, root, run } from './setup.mjs'
 
-// One command on a fresh clone: packages, build, demo data, server.
+// One command on a fresh clone: packages, build, demo data, server. What is built of the sources as they are stays.
 installPackages()
-run('node', ['scripts/build.mjs'])
+if (!isBuilt()) run('node', ['scripts/build.mjs'])
 const server = spawn('node', [`${root}/server/dist/app/cli.js`, 'serve', ...process.argv.slice(2)], {
   cwd: root,
   stdio: 'inherit',

@@ -12,6 +12,8 @@ if (missing.length > 0) {
 
 let passed = 0
 let failed = 0
+let skipped = 0
+let flaky = 0
 const count = (good, bad) => {
   passed += good
   failed += bad
@@ -32,8 +34,10 @@ const read = (file) => JSON.parse(readFileSync(file, 'utf8'))
 const suite = (command, args, env, report, counts) => {
   rmSync(report, { force: true })
   const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
-  const { good, bad } = counts(read(report))
+  const { good, bad, left = 0, twice = 0 } = counts(read(report))
   count(good, bad)
+  skipped += left
+  flaky += twice
   if (good + bad === 0) throw new Error(`${command} ${args[0]} ran no test`)
   if (result.status !== 0 && bad === 0) throw new Error(`${command} ${args[0]} failed`)
 }
@@ -51,6 +55,7 @@ step('unit tests', () => {
     (r) => ({
       good: r.numPassedTests,
       bad: r.numFailedTests + r.numRuntimeErrorTestSuites,
+      left: r.numPendingTests + r.numTodoTests,
     }),
   )
 })
@@ -68,10 +73,13 @@ step('browser tests', () => {
     (r) => ({
       good: r.stats.expected + r.stats.flaky,
       bad: r.stats.unexpected,
+      left: r.stats.skipped,
+      twice: r.stats.flaky,
     }),
   )
 })
 step('test share', () => run('node', ['scripts/test-share.mjs']))
 
-console.log(`\n${passed} passed, ${failed} failed`)
+console.log(`\n${skipped} skipped, ${flaky} passed only when tried again`)
+console.log(`${passed} passed, ${failed} failed`)
 process.exit(failed > 0 ? 1 : 0)
