@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test } from '@playwright/test'
+import { expect, test } from './test.ts'
 
 // WCAG 2.2 A and AA as far as axe can tell, on every screen with the demo data.
 for (const [name, path, ready] of [

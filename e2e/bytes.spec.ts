@@ -2,12 +2,12 @@ import { createHash } from 'node:crypto'
 import { ApngWriter } from '@hoja/core/formats'
 import { Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
-import { expect, type Page, test } from '@playwright/test'
 import { build } from 'vite'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
 import { Raster } from '../server/dist/render/raster.js'
 import { lookTemplates, movieParts } from './bytes/looks.ts'
+import { expect, type Page, test } from './test.ts'
 
 type Package = Awaited<ReturnType<typeof openPackage>>
 

@@ -1,7 +1,7 @@
 import type { Template } from '@hoja/core/template'
-import { expect, type Page, test } from '@playwright/test'
 import { Hand } from './hand.ts'
 import { chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
 
 async function stored(page: Page): Promise<Template> {
   await saved(page)

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from '@playwright/test'
 import { choose, chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
 
 const add = (page: Page) =>
   page.getByRole('complementary', { name: 'Parts' }).getByRole('button', { name: '+ Add' }).click()

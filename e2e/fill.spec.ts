@@ -1,6 +1,6 @@
 import { utils, write } from '@e965/xlsx'
-import { expect, test } from '@playwright/test'
 import { complaints, ownTemplate, paste } from './pages.ts'
+import { expect, test } from './test.ts'
 
 /** A template of the test's own with a published version, and a sheet of the given rows. */
 async function ownSheet(page: import('@playwright/test').Page, rows: string[][]): Promise<string> {

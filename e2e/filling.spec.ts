@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
-import { expect, type Page, test } from '@playwright/test'
 import { zipSync } from 'fflate'
-import { complaints, dataFolder } from './pages.ts'
+import { complaints } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
 
 const doc = readFileSync('docs/how-to/fill.md', 'utf8')
 const headings = [...doc.matchAll(/^## (\d+\. .+)$/gm)].map((match) => match[1]!)
@@ -19,7 +19,7 @@ const more = async (page: Page, entry: string) => {
   await page.getByRole('menuitem', { name: entry }).click()
 }
 
-test('docs/how-to/fill.md, step by step', async ({ page }) => {
+test('docs/how-to/fill.md, step by step', async ({ server, page }) => {
   test.setTimeout(240_000)
   const wrong = complaints(page)
   const step = async (heading: string, walk: () => Promise<void>) => {
@@ -186,7 +186,7 @@ test('docs/how-to/fill.md, step by step', async ({ page }) => {
   })
 
   await step('8. Follow a file or a feed', async () => {
-    const file = `${dataFolder}/followed/desk.json`
+    const file = `${server.data}/followed/desk.json`
     const rows = [
       { station: 'North Light', height: 2.1, trend: 'rising', boats: true },
       { station: 'Eel Quay', height: 0.9, trend: 'falling', boats: false },

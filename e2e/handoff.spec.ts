@@ -1,7 +1,7 @@
 import type { Template } from '@hoja/core/template'
-import { expect, type Page, test } from '@playwright/test'
 import { drag } from './hand.ts'
 import { complaints, editorsForm, expose, ownTemplate, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
 
 const stored = async (page: Page, id: string): Promise<Template> =>
   ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs'
 import type { Template } from '@hoja/core/template'
-import { expect, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { drag } from './hand.ts'
 import { complaints, editorsForm, expose, saved } from './pages.ts'
+import { expect, test } from './test.ts'
 
 // Walks docs/how-to/hand-off.md: its headings are the steps, and what it says is what is done.
 test('docs/how-to/hand-off.md, step by step', async ({ page }) => {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
 import { zipSync } from 'fflate'
 import { complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, test } from './test.ts'
 
 test('the Shelf backs up, says what is in it, and by what words it comes back', async ({ page }) => {
   const wrong = complaints(page)

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
 import { Hand } from './hand.ts'
 import { complaints, edgeValue } from './pages.ts'
+import { expect, test } from './test.ts'
 
 const page = readFileSync('docs/how-to/first-template.md', 'utf8')
 const headings = [...page.matchAll(/^## (\d+\. .+)$/gm)].map((match) => match[1]!)

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
 import { Hand } from './hand.ts'
 import { choose, complaints, edgeValue, editorsForm, expose, openDraft, ownTemplate, paste, saved } from './pages.ts'
+import { expect, test } from './test.ts'
 
 test('from the Shelf to a zip of finished titles', async ({ page }) => {
   const wrong = complaints(page)

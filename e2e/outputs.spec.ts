@@ -2,9 +2,9 @@ import { execFileSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, type Page, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { ownTemplate } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
 
 /** A published template of its own, with a sheet. */
 async function ownSheet(page: Page, rows: string[][]): Promise<{ id: string; sheet: number }> {

@@ -7,9 +7,6 @@ export async function ownTemplate(page: Page): Promise<string> {
   return ((await response.json()) as { id: string }).id
 }
 
-/** Where the server under test keeps its data, as `playwright.config.ts` says. */
-export const dataFolder = 'node_modules/.e2e-data'
-
 /** Opens a template in Draft and waits until it is drawn. */
 export async function openDraft(page: Page, id: string): Promise<void> {
   await page.goto(`/t/${id}/draft`)

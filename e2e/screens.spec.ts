@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, test } from './test.ts'
 
 test('the look of a part: every control writes its property, and the frame follows', async ({ page }) => {
   const wrong = complaints(page)

@@ -1,6 +1,6 @@
-import { expect, type Page, test } from '@playwright/test'
 import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
 import { countRenders, rendered } from './renders.ts'
+import { expect, type Page, test } from './test.ts'
 
 /** A place on the frame, in shares of it, as the mouse goes there. */
 async function placeOn(page: Page): Promise<(x: number, y: number) => [number, number]> {

@@ -1,6 +1,6 @@
-import { expect, test } from '@playwright/test'
 import { unzipSync, zipSync } from 'fflate'
 import { complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, test } from './test.ts'
 
 test('templates are named, tagged, filed, found, sorted, put away and brought back', async ({ page }) => {
   const wrong = complaints(page)

@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs'
-import { expect, type Page, test } from '@playwright/test'
-import { choose, complaints, dataFolder, editorsForm, openDraft, ownTemplate, paste, saved } from './pages.ts'
+import { choose, complaints, editorsForm, openDraft, ownTemplate, paste, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
 
 const cell = (page: Page, text: string) =>
   page.getByTestId('grid').locator('.dsg-cell').filter({ hasText: text }).first()
@@ -183,9 +183,9 @@ test('one JSON document is one row; its list is offered, a path can be given whe
   await expect(page.getByRole('button', { name: 'Bring in 2 rows' })).toBeEnabled()
 })
 
-test('what is followed is read again when it is asked for', async ({ page }) => {
+test('what is followed is read again when it is asked for', async ({ page, server }) => {
   const id = await ownSheets(page)
-  writeFileSync(`${dataFolder}/followed/again.csv`, 'name,role\nIo,Pilot\n')
+  writeFileSync(`${server.data}/followed/again.csv`, 'name,role\nIo,Pilot\n')
   const { versions } = (await (await page.request.get(`/api/templates/${id}`)).json()) as { versions: { id: number }[] }
   const link = { kind: 'file', root: 'followed', path: 'again.csv', options: {} }
   const sheet = (await (

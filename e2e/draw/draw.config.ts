@@ -8,6 +8,6 @@ export default defineConfig({
   testMatch: '*.draw.ts',
   timeout: 600_000,
   retries: 0,
-  webServer: { ...(base.webServer as { command: string }), cwd: '../..' },
+  workers: 1,
   outputDir: '../../test-results',
 })

@@ -1,5 +1,5 @@
-import { test } from '@playwright/test'
 import { Hand } from '../hand.ts'
+import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
 
 // Right-aligned: grows leftward from the safe area, a line that keeps its length relative to the name.

@@ -1,5 +1,5 @@
-import { test } from '@playwright/test'
 import { Hand } from '../hand.ts'
+import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
 
 // The speaker the other way round: stands on the right, grows to the left, says what it says right to left.

@@ -1,5 +1,5 @@
-import { test } from '@playwright/test'
 import { Hand } from '../hand.ts'
+import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
 
 // A picture cut to a round mount, the Latin name in italics, the common name below.

@@ -1,5 +1,5 @@
-import { test } from '@playwright/test'
 import { Hand } from '../hand.ts'
+import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
 
 // A two-line title uncovered by a rule that passes over it, however long it is.

@@ -1,5 +1,5 @@
-import { test } from '@playwright/test'
 import { Hand } from '../hand.ts'
+import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
 
 // A card with the last day's curve along its foot; it shrinks when the boats line is switched off.
