@@ -12,7 +12,7 @@ import type { Raster } from './raster.ts'
 import { type UnitOrder, writeUnit } from './writeUnit.ts'
 
 /** Raised whenever the same input would give other bytes than before, so that old results are not found again. */
-const engine = 5
+export const engine = 5
 
 export type UnitResult =
   | { state: 'done'; finished: Finished; found: boolean; values: Values }
