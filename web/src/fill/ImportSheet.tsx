@@ -3,6 +3,7 @@ import { sourceWords, usedColumns } from '@hoja/core/data'
 import { type DataPreview, encodings, type Link, type ReadOptions } from '@hoja/core/formats'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
+import { RadioGroup } from 'radix-ui'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { api } from '../api.ts'
@@ -356,40 +357,29 @@ function Head({ data, onHeader }: { data: DataPreview; onHeader: (header: number
       <h3 className="text-xs font-medium text-soft">
         {header === 0 ? 'No row names the columns' : `Row ${header} names the columns`}: choose another
       </h3>
-      <div
-        role="radiogroup"
+      <RadioGroup.Root
         aria-label="The row that names the columns"
         className="mt-1 max-h-44 overflow-auto border border-rule"
+        value={String(header)}
+        onValueChange={(row) => onHeader(Number(row))}
       >
         {shown.map((row, i) => (
-          <button
+          <RadioGroup.Item
             key={i}
-            type="button"
-            role="radio"
-            aria-checked={header === i + 1}
-            className={classes(
-              'flex w-full gap-3 border-b border-rule px-2 py-0.5 text-left last:border-0',
-              header === i + 1 ? 'bg-leaf-pale font-semibold' : 'hover:bg-chalk',
-            )}
-            onClick={() => onHeader(i + 1)}
+            value={String(i + 1)}
+            className="flex w-full gap-3 border-b border-rule px-2 py-0.5 text-left last:border-0 hover:bg-chalk data-[state=checked]:bg-leaf-pale data-[state=checked]:font-semibold"
           >
             <span className="w-6 shrink-0 text-right text-soft">{i + 1}</span>
             <span className="truncate">{row.map((cell) => cell.trim() || '·').join('  |  ')}</span>
-          </button>
+          </RadioGroup.Item>
         ))}
-        <button
-          type="button"
-          role="radio"
-          aria-checked={header === 0}
-          className={classes(
-            'w-full px-2 py-0.5 text-left',
-            header === 0 ? 'bg-leaf-pale font-semibold' : 'hover:bg-chalk',
-          )}
-          onClick={() => onHeader(0)}
+        <RadioGroup.Item
+          value="0"
+          className="w-full px-2 py-0.5 text-left hover:bg-chalk data-[state=checked]:bg-leaf-pale data-[state=checked]:font-semibold"
         >
           None of them: number the columns
-        </button>
-      </div>
+        </RadioGroup.Item>
+      </RadioGroup.Root>
     </div>
   )
 }

@@ -7,6 +7,7 @@ import {
   type StyleValue,
   type Template,
 } from '@hoja/core/template'
+import { RadioGroup } from 'radix-ui'
 import { type ReactNode, useId } from 'react'
 import { Choice } from './Choice.tsx'
 import { Checkbox, classes, Select, TextInput } from './controls.tsx'
@@ -143,26 +144,26 @@ function Small({ label, children }: { label: string; children: (id: string) => R
 function ColourField({ id, label, template, field, value, onValue }: Props) {
   const own = !String(value).startsWith('palette:')
   return (
-    <span id={id} role="radiogroup" aria-label={label ?? field.name} className="flex flex-wrap items-center gap-1.5">
-      {template.palette.map((entry) => {
-        const on = value === `palette:${entry.id}`
-        return (
-          <button
+    <span className="flex flex-wrap items-center gap-1.5">
+      <RadioGroup.Root
+        id={id}
+        aria-label={label ?? field.name}
+        value={String(value)}
+        onValueChange={onValue}
+        className="flex flex-wrap gap-1.5"
+        orientation="horizontal"
+      >
+        {template.palette.map((entry) => (
+          <RadioGroup.Item
             key={entry.id}
-            type="button"
-            role="radio"
-            aria-checked={on}
+            value={`palette:${entry.id}`}
             aria-label={entry.name}
             title={entry.name}
-            className={classes(
-              'size-7 rounded-[3px] border',
-              on ? 'border-leaf outline-2 outline-offset-1 outline-leaf' : 'border-rule',
-            )}
+            className="size-7 rounded-[3px] border border-rule data-[state=checked]:border-leaf data-[state=checked]:outline-2 data-[state=checked]:outline-offset-1 data-[state=checked]:outline-leaf"
             style={{ background: entry.colour }}
-            onClick={() => onValue(`palette:${entry.id}`)}
           />
-        )
-      })}
+        ))}
+      </RadioGroup.Root>
       {field.free && (
         <input
           type="color"
