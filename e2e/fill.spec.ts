@@ -100,9 +100,10 @@ test('20,000 rows of 60 columns open, scroll and are checked without the page st
   await page.keyboard.press('Enter')
   await expect(page.getByText('of 20,000 rows')).toBeVisible({ timeout: 60_000 })
   await expect(page.getByText('more …')).toBeVisible()
-  // While rows are checked in the worker, a click is answered.
+  // Rows are checked in the worker: a click is answered while there are more of them to come.
   await page.getByRole('button', { name: /^Columns/ }).click()
   await expect(page.getByRole('dialog')).toBeVisible()
+  expect(await page.getByText('more …').count()).toBe(1)
   await page.getByRole('button', { name: 'Cancel' }).click()
   await page
     .getByTestId('grid')

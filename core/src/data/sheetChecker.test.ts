@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
 import type { Key } from '../template/index.ts'
-import { axis, box, field, fixed, part, text, tie } from '../testing/parts.ts'
+import { axis, box, field, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
 import { checkRow, type Row, SheetChecker } from './index.ts'
 
@@ -150,14 +150,24 @@ describe('outside safe areas while moving', () => {
     expect(codes(wiped('left'), 'Maximiliana Theodora')[0]).toMatch(/^t comes \d+ px outside title-safe at frame [1-9]/)
   })
 
-  test('a box that grows past action-safe while it stands inside it at rest', () => {
-    const plate = box('b', axis([tie('start', { region: 'action' }, 'start', 10)], fixed(300)))
-    plate.y.ties = [tie('start', { region: 'action' }, 'start', 400)]
+  test('a box that grows past action-safe while it stands inside it at rest: told of the row that makes it larger', () => {
+    const name = text('t', 'Io', axis([tie('start', { region: 'title' }, 'start', 20)]), { content: [{ field: 'f' }] })
+    name.y.ties = [tie('start', { region: 'action' }, 'start', 400)]
+    const plate = box('b', axis([tie('start', to('t'), 'start', -10), tie('end', to('t'), 'end', 10)]))
+    plate.y = axis([tie('start', to('t'), 'start'), tie('end', to('t'), 'end')])
     plate.motion = {
       ...plate.motion,
       tracks: { scale: { keys: [{ span: 'in', at: 3, value: 1.5, ease: 'linear' }] } },
     }
+    const scene = sceneOf([plate, name], { fields: [field({ default: 'Io' })] })
+    const said = (words: string) =>
+      checkRow(scene, { f: 'f' }, { cells: { f: words } }, 1)
+        .findings.filter(({ code }) => code === 'safe.action')
+        .map(({ part, message }) => `${part}: ${message}`)
     // As designed it does so for every row: nothing is said of one.
-    expect(checkRow(sceneOf([plate]), {}, { cells: {} }, 1).findings).toEqual([])
+    expect(said('Io')).toEqual([])
+    expect(said('Maximiliana Theodora von Hollenstein')).toEqual([
+      expect.stringMatching(/^b: b comes \d+ px outside action-safe at frame 0, further than as designed\.$/),
+    ])
   })
 })

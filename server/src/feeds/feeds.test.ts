@@ -150,8 +150,13 @@ test('what a person sets beside followed rows stays with the row of the same nam
   expect((await change(revision, [{ at: 1, remove: 1, rows: [{ cells: {} }] }])).status).toBe(409)
 
   expect((await hoja.send('DELETE', `/links/${id}`)).status).toBe(200)
-  writeFileSync(followed('crew.json'), '[]')
-  await new Promise((done) => setTimeout(done, 300))
+  // Another sheet follows the same file: when that one has changed, this one would have.
+  const other = ((await follow(fileLink('crew.json'), 'Another')).body as { id: number }).id
+  writeFileSync(followed('crew.json'), JSON.stringify([{ name: 'Last', role: 'Pilot' }]))
+  await until(
+    () => rowsOf(other),
+    (rows) => rows.length === 1,
+  )
   expect(await rowsOf(id)).toHaveLength(3)
   expect((await hoja.get(`/sheets/${id}`)).body).toMatchObject({ link: null, following: null })
 })
