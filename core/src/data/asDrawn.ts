@@ -1,4 +1,4 @@
-import type { Box } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import type { Axis, Edge, Part, Template, Values } from '../template/index.ts'
 import { type DrawnPart, drawnOverlap, drawnParts, overlapOf, touching } from './drawnBoxes.ts'

@@ -1,4 +1,5 @@
-import { type Box, boxOf } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
+import { boxOf } from '../layout/index.ts'
 import { settledFrame, timingOf } from '../motion/index.ts'
 import { common, type Matrix, mapBounds } from '../paint/index.ts'
 import { areaOf, type Segment, segmentsOf } from '../path/index.ts'

@@ -1,4 +1,5 @@
-import { type Box, boxOf, regionOf } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
+import { boxOf, regionOf } from '../layout/index.ts'
 import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
 import type { Scene, Settled } from '../scene/index.ts'
 import { findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'

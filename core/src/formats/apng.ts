@@ -1,5 +1,6 @@
 import { unzlibSync, zlibSync } from 'fflate'
-import type { Bounds, Pixels } from '../paint/index.ts'
+import type { Box } from '../geometry/index.ts'
+import type { Pixels } from '../paint/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Rate } from '../time/index.ts'
 import { crc32, joined, pngChunk, pngHeader, pngSignature } from './png.ts'
@@ -85,7 +86,7 @@ export class ApngWriter {
    * @param stands how many frames of the rate it is seen for
    * @param area where it lies; absent: the whole canvas
    */
-  add(rgba: Uint8Array | Uint8ClampedArray, stands = 1, area?: Bounds): void {
+  add(rgba: Uint8Array | Uint8ClampedArray, stands = 1, area?: Box): void {
     const { rate } = this.size
     const { x, y, width, height } = area ?? { x: 0, y: 0, ...this.size }
     const control = new Uint8Array(26)

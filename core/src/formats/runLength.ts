@@ -1,4 +1,4 @@
-import type { Bounds } from '../paint/index.ts'
+import type { Box } from '../geometry/index.ts'
 
 /** Longest run, and most pixels told one by one, that a signed byte says: -1 ends a line, 0 skips. */
 const longestRun = 128
@@ -23,7 +23,7 @@ export class RunLengthFrames {
   constructor(
     width: number,
     private readonly height: number,
-    private readonly region: Bounds,
+    private readonly region: Box,
   ) {
     this.line = new Uint32Array(width)
     this.swapped = new Uint32Array(region.width)

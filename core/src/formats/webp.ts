@@ -1,4 +1,4 @@
-import type { Bounds } from '../paint/index.ts'
+import type { Box } from '../geometry/index.ts'
 import { demand } from '../refusal/index.ts'
 import { joined } from './png.ts'
 
@@ -48,7 +48,7 @@ const longest = 0xffffff
  */
 export function animatedWebp(
   canvas: { width: number; height: number },
-  region: Bounds,
+  region: Box,
   pictures: readonly { webp: Uint8Array; milliseconds: number }[],
 ): Uint8Array {
   demand(region.x % 2 === 0 && region.y % 2 === 0, 'webp.region', 'A picture in a WebP begins at even pixels.')

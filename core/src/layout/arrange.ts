@@ -1,3 +1,4 @@
+import type { Box } from '../geometry/index.ts'
 import { demand } from '../refusal/index.ts'
 import {
   type Axis,
@@ -10,7 +11,7 @@ import {
   type PartId,
   type Template,
 } from '../template/index.ts'
-import { type Box, boxOf, type Rest } from './rest.ts'
+import { boxOf, type Rest } from './rest.ts'
 import { regionOf, shareOf } from './target.ts'
 
 /** Moves an axis by px: its gaps when it is tied, its place when it stands free. */

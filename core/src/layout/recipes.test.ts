@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import type { Box } from '../geometry/index.ts'
 import { boundsOf, type LayerItem } from '../paint/index.ts'
 import { Scene } from '../scene/index.ts'
 import { type AxisName, edit, findPart, type Part, type Template } from '../template/index.ts'
@@ -7,7 +8,6 @@ import { assets, templateOf } from '../testing/speaker.ts'
 import {
   addGlint,
   align,
-  type Box,
   boxOf,
   dependents,
   dependsOn,

@@ -1,11 +1,5 @@
+import type { Box } from '../geometry/index.ts'
 import type { AxisName, TieOrder } from '../template/index.ts'
-
-export interface Box {
-  x: number
-  y: number
-  width: number
-  height: number
-}
 
 /** Something a tie could not have; the part rests where `solve` says all the same. */
 export interface LayoutNote {

@@ -1,3 +1,4 @@
+import type { Box } from '../geometry/index.ts'
 import {
   type Axis,
   type AxisName,
@@ -10,7 +11,7 @@ import {
   type TieOrder,
   tieOrder,
 } from '../template/index.ts'
-import type { Box, Rest } from './rest.ts'
+import type { Rest } from './rest.ts'
 import { extentOf, heldBy, regionOf, shareOf, type TargetView } from './target.ts'
 
 /** What layout asks of contents; sizes in px before a part's own scale and rotation. */

@@ -1,4 +1,4 @@
-import type { Box } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
 import type {
   Frame,
   GrowTrack,

@@ -1,7 +1,8 @@
-import type { Bounds, Item } from './drawList.ts'
+import type { Box } from '../geometry/index.ts'
+import type { Item } from './drawList.ts'
 import { apply, identity, lengthFactor, type Matrix, times } from './matrix.ts'
 
-export function unite(a: Bounds | undefined, b: Bounds | undefined): Bounds | undefined {
+export function unite(a: Box | undefined, b: Box | undefined): Box | undefined {
   if (!a) return b
   if (!b) return a
   const x = Math.min(a.x, b.x)
@@ -15,7 +16,7 @@ export function unite(a: Bounds | undefined, b: Bounds | undefined): Bounds | un
 }
 
 /** Where two boxes lie over each other; of no size or less where they don't. */
-export function common(a: Bounds, b: Bounds): Bounds {
+export function common(a: Box, b: Box): Box {
   const x = Math.max(a.x, b.x)
   const y = Math.max(a.y, b.y)
   return {
@@ -26,7 +27,7 @@ export function common(a: Bounds, b: Bounds): Bounds {
   }
 }
 
-export function mapBounds(matrix: Matrix, b: Bounds): Bounds {
+export function mapBounds(matrix: Matrix, b: Box): Box {
   const corners = [
     apply(matrix, b.x, b.y),
     apply(matrix, b.x + b.width, b.y),
@@ -40,7 +41,7 @@ export function mapBounds(matrix: Matrix, b: Bounds): Bounds {
   return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y }
 }
 
-export function grown(b: Bounds, by: number): Bounds {
+export function grown(b: Box, by: number): Box {
   return { x: b.x - by, y: b.y - by, width: b.width + 2 * by, height: b.height + 2 * by }
 }
 
@@ -50,8 +51,8 @@ export function blurReach(blur: number, matrix: Matrix): number {
 }
 
 /** What an item can touch, in the coordinates of `matrix`; undefined for nothing. Never too small. */
-export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Bounds | undefined {
-  let all: Bounds | undefined
+export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Box | undefined {
+  let all: Box | undefined
   for (const item of items) {
     if (item.kind === 'layer') {
       const inside = item.opacity > 0 ? boundsOf(item.items, times(matrix, item.matrix)) : undefined
@@ -82,7 +83,7 @@ export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Bou
  * Whole pixels of a frame that bounds touch, with a pixel to spare for antialiasing; undefined for none. It begins on a
  * multiple of eight, the period of the raster's dither of gradients, so that a region is drawn to the frame's own bytes.
  */
-export function pixelRegion(bounds: Bounds | undefined, width: number, height: number): Bounds | undefined {
+export function pixelRegion(bounds: Box | undefined, width: number, height: number): Box | undefined {
   if (!bounds) return undefined
   const from = (edge: number) => Math.max(0, Math.floor((Math.floor(edge) - 1) / 8) * 8)
   const [x, y] = [from(bounds.x), from(bounds.y)]

@@ -1,6 +1,7 @@
+import type { Box } from '../geometry/index.ts'
 import { gaussian } from './blur.ts'
 import { blurReach, boundsOf, grown, pixelRegion } from './bounds.ts'
-import type { Bounds, Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
+import type { Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
 import { gridded, identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
 import type { Pixels } from './picture.ts'
 
@@ -208,7 +209,7 @@ function paintApart(layer: LayerItem, surface: Surface, studio: Studio, outer: M
 }
 
 /** What a blur needs to be the same in a region as in the whole frame: also what lies just outside and is drawn in. */
-function blurredRegion(bounds: Bounds | undefined, reach: number, surface: Surface): Bounds | undefined {
+function blurredRegion(bounds: Box | undefined, reach: number, surface: Surface): Box | undefined {
   if (!bounds) return undefined
   const wide = grown(bounds, reach)
   const margin = Math.ceil((2 * reach) / 8) * 8

@@ -1,12 +1,6 @@
+import type { Box } from '../geometry/index.ts'
 import type { Matrix } from './matrix.ts'
 import type { Pixels } from './picture.ts'
-
-export interface Bounds {
-  x: number
-  y: number
-  width: number
-  height: number
-}
 
 /** A colour as `#rrggbb` or `#rrggbbaa`, or a gradient in the path's own coordinates. */
 export type Brush =
@@ -19,7 +13,7 @@ export interface PathItem {
   /** SVG path data, filled by the non-zero rule. */
   d: string
   /** Of the path's geometry, in its own coordinates. */
-  bounds: Bounds
+  bounds: Box
   fill?: Brush
   stroke?: {
     brush: Brush
@@ -39,7 +33,7 @@ export interface PictureItem {
   kind: 'picture'
   pixels: Pixels
   /** Where it is drawn, in its own coordinates. */
-  bounds: Bounds
+  bounds: Box
 }
 
 /** An edge that fades from all (at x0, y0) to nothing (at x1, y1). */

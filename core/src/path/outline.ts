@@ -1,15 +1,9 @@
+import type { Box } from '../geometry/index.ts'
 import type { Outline, PathPoint } from '../template/index.ts'
 import type { Segment } from './data.ts'
 
-interface Area {
-  x: number
-  y: number
-  width: number
-  height: number
-}
-
 /** Outlines laid into a box: their fractions become px. */
-export function segmentsOf(outlines: readonly Outline[], box: Area): Segment[] {
+export function segmentsOf(outlines: readonly Outline[], box: Box): Segment[] {
   const segments: Segment[] = []
   const at = (x: number, y: number): [number, number] => [box.x + x * box.width, box.y + y * box.height]
   for (const { points, closed } of outlines) {
@@ -38,7 +32,7 @@ export function segmentsOf(outlines: readonly Outline[], box: Area): Segment[] {
 }
 
 /** The box that segments' points and control points span: never smaller than what they draw. */
-export function areaOf(segments: readonly Segment[]): Area {
+export function areaOf(segments: readonly Segment[]): Box {
   let [left, top, right, bottom] = [
     Number.POSITIVE_INFINITY,
     Number.POSITIVE_INFINITY,
@@ -65,7 +59,7 @@ export function areaOf(segments: readonly Segment[]): Area {
 }
 
 /** The tight box of segments: curves by their extremes, not their control points. */
-export function tightAreaOf(segments: readonly Segment[]): Area {
+export function tightAreaOf(segments: readonly Segment[]): Box {
   const points: Segment[] = []
   let [x, y, startX, startY] = [0, 0, 0, 0]
   for (const s of segments) {
@@ -104,7 +98,7 @@ function extremes(a: number, b: number, c: number, d: number): number[] {
 }
 
 /** Segments as outlines over the box `area`: px become fractions. A side without length counts as 1 px. */
-export function outlinesOf(segments: readonly Segment[], area: Area): Outline[] {
+export function outlinesOf(segments: readonly Segment[], area: Box): Outline[] {
   const [width, height] = [area.width || 1, area.height || 1]
   const exact = (value: number) => Math.round(value * 1e6) / 1e6
   const u = (x: number) => exact((x - area.x) / width)

@@ -1,4 +1,5 @@
-import { type Bounds, boundsOf, pixelRegion } from '../paint/index.ts'
+import type { Box } from '../geometry/index.ts'
+import { boundsOf, pixelRegion } from '../paint/index.ts'
 import type { Values } from '../template/index.ts'
 import type { Scene } from './scene.ts'
 
@@ -11,7 +12,7 @@ interface Size {
 const air = 40
 
 /** The part of the frame that a settled title touches, frame px; all of it for one that touches nothing. */
-export function touchedBy(scene: Scene, values: Values): Bounds {
+export function touchedBy(scene: Scene, values: Values): Box {
   const { width, height } = scene.template.frame
   const touched = pixelRegion(boundsOf(scene.settledFrame(scene.settle(values)).items), width, height)
   return touched ?? { x: 0, y: 0, width, height }
@@ -38,7 +39,7 @@ export function cropStart(wanted: number, size: number, length: number): number 
  * The part of the frame that a settled title touches, with air around it, in the shape that it is to be shown in: so that
  * a proof can be read. It shows all of it, and what leads out of the frame where the shapes differ.
  */
-export function readableCrop(scene: Scene, values: Values, aspect: number): Bounds {
+export function readableCrop(scene: Scene, values: Values, aspect: number): Box {
   const { frame } = scene.template
   const touched = touchedBy(scene, values)
   const { width, height } = cropSize(frame, touched, aspect, 0.45)

@@ -1,4 +1,5 @@
-import type { Box, Rest } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
+import type { Rest } from '../layout/index.ts'
 import { limits } from '../limits/index.ts'
 import type { Pose } from '../motion/index.ts'
 import {

@@ -1,5 +1,6 @@
+import type { Box } from '../geometry/index.ts'
 import type { Timing } from '../motion/index.ts'
-import type { Bounds, Matrix } from '../paint/index.ts'
+import type { Matrix } from '../paint/index.ts'
 import type { PartId } from '../template/index.ts'
 import type { Scene, Settled } from './scene.ts'
 
@@ -19,9 +20,9 @@ export function placesOf(
   settled: Settled,
   timing: Timing,
   id: PartId,
-): { box: Bounds; places: Place[] } | undefined {
+): { box: Box; places: Place[] } | undefined {
   const places: Place[] = []
-  let box: Bounds | undefined
+  let box: Box | undefined
   let last = ''
   for (let frame = 0; frame < timing.total; frame++) {
     const place = scene.posed(settled, timing, frame).placeOf(id)

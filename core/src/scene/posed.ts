@@ -1,4 +1,5 @@
-import { type Box, boxOf, type Rest } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
+import { boxOf, type Rest } from '../layout/index.ts'
 import { type Pose, type PoseContext, pose, uncovered } from '../motion/index.ts'
 import {
   about,

@@ -1,4 +1,5 @@
-import type { Bounds, SoftEdge } from '../paint/index.ts'
+import type { Box } from '../geometry/index.ts'
+import type { SoftEdge } from '../paint/index.ts'
 import type { RevealTrack } from '../template/index.ts'
 import { polygonPath } from './shapes.ts'
 
@@ -6,7 +7,7 @@ import { polygonPath } from './shapes.ts'
  * The uncovered side of a wipe over `area` at a share of 0..1: a clip for a hard edge, a fading edge for a soft one. The
  * edge travels from just before the area to just past it, whatever its lean or softness.
  */
-export function revealOf(track: RevealTrack, share: number, area: Bounds): { clip: string } | { soft: SoftEdge } {
+export function revealOf(track: RevealTrack, share: number, area: Box): { clip: string } | { soft: SoftEdge } {
   const upright = track.from === 'left' || track.from === 'right'
   const along = upright ? area.width : area.height
   const across = upright ? area.height : area.width

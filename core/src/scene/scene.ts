@@ -1,4 +1,5 @@
-import { type Box, goneParts, type Measure, type Rest, solve } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
+import { goneParts, type Measure, type Rest, solve } from '../layout/index.ts'
 import {
   animatedBounds,
   type PoseContext,

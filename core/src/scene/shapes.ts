@@ -1,4 +1,5 @@
-import { type Bounds, type Brush, onGrid } from '../paint/index.ts'
+import type { Box } from '../geometry/index.ts'
+import { type Brush, onGrid } from '../paint/index.ts'
 import type { Fill, PictureFill } from '../template/index.ts'
 
 const n = (value: number) => String(onGrid(value))
@@ -93,7 +94,7 @@ export function polygonPath(points: readonly (readonly [number, number])[]): str
 }
 
 /** A fill laid over a box: a linear gradient runs through its middle at its angle, from side to side (CSS Images 3). */
-export function brushOver(fill: Exclude<Fill, PictureFill>, box: Bounds): Brush | undefined {
+export function brushOver(fill: Exclude<Fill, PictureFill>, box: Box): Brush | undefined {
   if (fill === null || typeof fill === 'string') return fill ?? undefined
   const stops = fill.stops.map((stop): [number, string] => [stop.at, stop.colour])
   const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2]

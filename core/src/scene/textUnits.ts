@@ -1,4 +1,4 @@
-import type { Box } from '../layout/index.ts'
+import type { Box } from '../geometry/index.ts'
 import { type Block, characterStarts, inkOf, outlinePath, type PlacedGlyph, wordStarts } from '../text/index.ts'
 
 /** One stretch of a text that moves by itself: its glyphs in the block's coordinates. */

@@ -1,3 +1,4 @@
+import type { Box } from '../geometry/index.ts'
 import type { FitStep } from '../template/index.ts'
 import { visualOrder } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
@@ -22,13 +23,6 @@ export interface PlacedGlyph {
   line: number
 }
 
-export interface Rect {
-  x: number
-  y: number
-  width: number
-  height: number
-}
-
 /** A text set in lines. Its own coordinates: px, x from the left of its widest line, y down from the first baseline. */
 export interface Block {
   text: string
@@ -40,7 +34,7 @@ export interface Block {
   readonly reach: Reach | undefined
   lineCount: number
   /** The three boxes a text can show others. */
-  boxes: { line: Rect; cap: Rect; readonly ink: Rect }
+  boxes: { line: Box; cap: Box; readonly ink: Box }
   /** Reading direction of the first paragraph. */
   direction: 'ltr' | 'rtl'
   /** px per em as set, after shrinking. */
@@ -214,15 +208,15 @@ function reachOf({ items }: Shaped, shrink: number): Reach {
 }
 
 class PlacedBoxes {
-  private found: Rect | undefined
+  private found: Box | undefined
 
   constructor(
     private readonly block: PlacedText,
-    readonly line: Rect,
-    readonly cap: Rect,
+    readonly line: Box,
+    readonly cap: Box,
   ) {}
 
-  get ink(): Rect {
+  get ink(): Box {
     this.found ??= inkOf(this.block.glyphs)
     return this.found
   }
@@ -297,7 +291,7 @@ function heightsOf(
 }
 
 /** What glyphs really cover (px, the glyphs' own coordinates); nothing for spaces. */
-export function inkOf(glyphs: readonly PlacedGlyph[]): Rect {
+export function inkOf(glyphs: readonly PlacedGlyph[]): Box {
   let left = Number.POSITIVE_INFINITY
   let top = Number.POSITIVE_INFINITY
   let right = Number.NEGATIVE_INFINITY

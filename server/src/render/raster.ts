@@ -1,5 +1,6 @@
 import { readImageHeader } from '@hoja/core/formats'
-import { type Bounds, type DrawList, type Pixels, paint, Studio, type Surface, type Workshop } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
+import { type DrawList, type Pixels, paint, Studio, type Surface, type Workshop } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
 import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
 import { channels } from './movie/pixels.ts'
@@ -21,7 +22,7 @@ function surfaceOf(width: number, height: number, colorType: 'unorm8' | 'float16
 }
 
 /** Straight RGBA from 0 to 1 of a surface of half floats. */
-function floats({ context }: Surface, { x, y, width, height }: Bounds): Float32Array {
+function floats({ context }: Surface, { x, y, width, height }: Box): Float32Array {
   const read = context.getImageData(x, y, width, height, { pixelFormat: 'rgba-float32' })
   return read.data as unknown as Float32Array
 }
@@ -79,7 +80,7 @@ export class Raster {
    * A region of a frame as straight RGBA; valid until the next call. `scale`: picture px per frame px. `within`: the region
    * may be larger than the frame, and nothing is drawn beside that.
    */
-  draw(list: DrawList, region: Bounds, scale = 1, within = false): Uint8ClampedArray {
+  draw(list: DrawList, region: Box, scale = 1, within = false): Uint8ClampedArray {
     if (scale === 1 && !within) return this.drawnInPlace(list, region)
     const width = Math.max(1, Math.round(region.width * scale))
     const height = Math.max(1, Math.round(region.height * scale))
@@ -92,14 +93,14 @@ export class Raster {
    * Drawn where it lies in the frame, whatever the region: edges are counted in numbers that are coarser the further they
    * lie from the corner, so a part moved there would come out some levels apart from the same part in the whole frame.
    */
-  private drawnInPlace(list: DrawList, region: Bounds): Uint8ClampedArray {
+  private drawnInPlace(list: DrawList, region: Box): Uint8ClampedArray {
     const { context } = this.cleared(list.width, list.height)
     paint(list, this.own!, this.studio)
     return context.getImageData(region.x, region.y, region.width, region.height).data
   }
 
   /** A region of a frame as straight RGBA of 16 bits, drawn in more than 8. */
-  drawDeep(list: DrawList, region: Bounds): Uint16Array {
+  drawDeep(list: DrawList, region: Box): Uint16Array {
     this.deepStudio ??= new Studio(deepWorkshop)
     this.deepOwn = emptied(this.deepOwn, list.width, list.height, this.deepStudio)
     paint(list, this.deepOwn, this.deepStudio)

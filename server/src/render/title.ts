@@ -1,7 +1,8 @@
+import type { Box } from '@hoja/core/geometry'
 import type { Timing } from '@hoja/core/motion'
 import { withHandles } from '@hoja/core/output'
 import type { DrawList } from '@hoja/core/paint'
-import { type Bounds, boundsOf, pixelRegion, unite } from '@hoja/core/paint'
+import { boundsOf, pixelRegion, unite } from '@hoja/core/paint'
 import type { Posed, Scene, Settled } from '@hoja/core/scene'
 import type { PartId } from '@hoja/core/template'
 import type { Rate } from '@hoja/core/time'
@@ -15,7 +16,7 @@ export interface Plan {
   /** By frame: index into `lists`. */
   frames: readonly number[]
   /** Whole pixels that any frame touches; a single one when nothing is ever drawn. */
-  region: Bounds
+  region: Box
 }
 
 /**
@@ -32,7 +33,7 @@ export function planTitle(
   const lists: DrawList[] = []
   const frames: number[] = []
   const byKey = new Map<string, number>()
-  let touched: Bounds | undefined
+  let touched: Box | undefined
   let before: Posed | undefined
   for (let frame = 0; frame < timing.total; frame++) {
     const posed = scene.posed(settled, timing, frame)

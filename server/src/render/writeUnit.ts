@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { deflateSync } from 'node:zlib'
 import type { Match, Row } from '@hoja/core/data'
 import { ApngWriter } from '@hoja/core/formats'
+import type { Box } from '@hoja/core/geometry'
 import { settledFrame, soundStarts, type Timing } from '@hoja/core/motion'
 import {
   type OutputSettings,
@@ -16,7 +17,6 @@ import {
   suffixesOf,
   type TitleFile,
 } from '@hoja/core/output'
-import type { Bounds } from '@hoja/core/paint'
 import type { Scene, Settled } from '@hoja/core/scene'
 import type { PartId, Template } from '@hoja/core/template'
 import { frameOfTimecode, isDropFrame, type Rate, secondsOf, timecodeOf } from '@hoja/core/time'
@@ -254,7 +254,7 @@ function animated(movie: Movie, onPicture: (done: number, of: number) => void): 
 }
 
 /** A region's pixels in their frame, with nothing around them. */
-function inFrame(rgba: Uint8ClampedArray, region: Bounds, width: number, height: number): Uint8ClampedArray {
+function inFrame(rgba: Uint8ClampedArray, region: Box, width: number, height: number): Uint8ClampedArray {
   const whole = new Uint8ClampedArray(width * height * 4)
   const line = region.width * 4
   for (let y = 0; y < region.height; y++)

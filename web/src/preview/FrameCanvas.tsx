@@ -1,4 +1,5 @@
-import { type Bounds, paint } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
+import { paint } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import { memo, useLayoutEffect, useRef } from 'react'
@@ -22,7 +23,7 @@ export const FrameCanvas = memo(function FrameCanvas({
   frame: number
   duration?: number | undefined
   width: number
-  crop?: Bounds | undefined
+  crop?: Box | undefined
   /** The crop may be larger than the frame: nothing is drawn beside that. */
   within?: boolean
   label?: string

@@ -1,5 +1,5 @@
 import type { Finding, Match, RoomUse, Row, Splice } from '@hoja/core/data'
-import type { Bounds } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
 import type { Template } from '@hoja/core/template'
 import type { OtherVersion, Question, Reply } from './sheetWork.ts'
 import { TicketedWorker } from './TicketedWorker.ts'
@@ -55,7 +55,7 @@ export class SheetWorker extends TicketedWorker<Question, Reply> {
   }
 
   /** A row at its settled frame, `width` x `height` px, the share of the frame around what it touches. */
-  async thumb(row: Row, width: number, height: number): Promise<{ picture: ImageBitmap; crop: Bounds } | undefined> {
+  async thumb(row: Row, width: number, height: number): Promise<{ picture: ImageBitmap; crop: Box } | undefined> {
     const reply = await this.ask({ kind: 'thumb', row, width, height } as Question)
     return reply.kind === 'thumb' ? reply : undefined
   }

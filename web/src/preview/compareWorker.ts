@@ -1,5 +1,6 @@
+import type { Box } from '@hoja/core/geometry'
 /// <reference lib="webworker" />
-import { type Bounds, boundsOf, type DrawList, paint, pixelRegion, unite } from '@hoja/core/paint'
+import { boundsOf, type DrawList, paint, pixelRegion, unite } from '@hoja/core/paint'
 import { cropSize, cropStart, Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
@@ -29,7 +30,7 @@ const reply = (message: object, transfer: Transferable[] = []) =>
   (self as unknown as DedicatedWorkerGlobalScope).postMessage(message, transfer)
 
 /** A region of a frame as pixels. */
-function drawn(list: DrawList, region: Bounds, scale: number): { canvas: OffscreenCanvas; data: Uint8ClampedArray } {
+function drawn(list: DrawList, region: Box, scale: number): { canvas: OffscreenCanvas; data: Uint8ClampedArray } {
   const canvas = new OffscreenCanvas(
     Math.max(1, Math.round(region.width * scale)),
     Math.max(1, Math.round(region.height * scale)),

@@ -10,7 +10,8 @@ import {
   type Splice,
   valuesOf,
 } from '@hoja/core/data'
-import { type Bounds, paint } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
+import { paint } from '@hoja/core/paint'
 import { cropSize, cropStart, Scene, touchedBy } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
@@ -38,7 +39,7 @@ export type Reply =
   | { kind: 'ready' }
   | { kind: 'found'; edits: number; results: { n: number; findings: Finding[] }[] }
   | { kind: 'room'; ticket: number; results: { row: number; uses: RoomUse[] }[] }
-  | { kind: 'thumb'; ticket: number; crop: Bounds; picture: ImageBitmap }
+  | { kind: 'thumb'; ticket: number; crop: Box; picture: ImageBitmap }
   | { kind: 'broken'; message: string }
 
 let checker: Promise<SheetChecker> | undefined
@@ -59,7 +60,7 @@ const reply = (message: Reply, transfer: Transferable[] = []) =>
   (self as unknown as DedicatedWorkerGlobalScope).postMessage(message, transfer)
 
 /** The same share of the frame for every row, so that sizes compare, but for rows that need more. */
-function contactCrop(frame: { width: number; height: number }, at: Bounds, aspect: number): Bounds {
+function contactCrop(frame: { width: number; height: number }, at: Box, aspect: number): Box {
   const { width, height } = cropSize(frame, at, aspect, 0.6)
   const isRight = at.x + at.width / 2 > frame.width / 2 && at.x > frame.width * 0.3
   return {

@@ -1,6 +1,6 @@
 import type { PictureTrack } from '@hoja/core/formats'
+import type { Box } from '@hoja/core/geometry'
 import type { OutputSettings } from '@hoja/core/output'
-import type { Bounds } from '@hoja/core/paint'
 import type { Rate } from '@hoja/core/time'
 import type { Played } from './sounds.ts'
 
@@ -10,7 +10,7 @@ export interface Movie {
   height: number
   rate: Rate
   /** What any frame touches. */
-  region: Bounds
+  region: Box
   /** How many pictures differ; each is asked for once, in order, when its first frame comes. */
   pictures: number
   /** By frame: the picture it shows. A picture's first frame comes after those of the pictures before it. */

@@ -1,5 +1,5 @@
 import { deflateSync } from 'node:zlib'
-import type { Bounds } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
 
 /** Lines that are pressed together: ZIP compression. */
 const linesPerBlock = 16
@@ -44,7 +44,7 @@ function rounded(value: number, drop: number): number {
  * format has alpha, in a data window that holds what is drawn; ZIP compressed.
  * @param pixels the region as straight RGBA of 16 bits, sRGB
  */
-export function exr(width: number, height: number, region: Bounds, pixels: Uint16Array): Buffer {
+export function exr(width: number, height: number, region: Box, pixels: Uint16Array): Buffer {
   const head = header(width, height, region)
   const blocks: Buffer[] = []
   for (let top = 0; top < region.height; top += linesPerBlock) {
@@ -88,7 +88,7 @@ function parted(raw: Buffer): Buffer {
   return out
 }
 
-function header(width: number, height: number, { x, y, width: w, height: h }: Bounds): Buffer {
+function header(width: number, height: number, { x, y, width: w, height: h }: Box): Buffer {
   const text = (value: string) => Buffer.from(`${value}\0`, 'latin1')
   const ints = (...values: number[]) => {
     const out = Buffer.alloc(4 * values.length)

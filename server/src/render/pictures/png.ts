@@ -1,6 +1,6 @@
 import { crc32, deflateRawSync, deflateSync, constants as zlib } from 'node:zlib'
 import { pngChunk, pngHeader, pngSignature } from '@hoja/core/formats'
-import type { Bounds } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
 
 const adlerBase = 65521
 
@@ -21,7 +21,7 @@ export class FramePng {
   constructor(
     width: number,
     height: number,
-    private readonly region: Bounds,
+    private readonly region: Box,
     private readonly level = 3,
     private readonly bits: 8 | 16 = 8,
   ) {

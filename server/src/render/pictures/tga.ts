@@ -1,11 +1,11 @@
-import type { Bounds } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
 
 /**
  * A picture as TGA (Truevision TGA File Format Specification 2.0): true colour of 32 bits, run-length coded, the top line
  * first; the extension area says whether alpha is straight or premultiplied.
  * @param pixels RGBA of the region; around it lies nothing
  */
-export function tga(width: number, height: number, region: Bounds, pixels: Uint8Array, premultiplied: boolean): Buffer {
+export function tga(width: number, height: number, region: Box, pixels: Uint8Array, premultiplied: boolean): Buffer {
   const header = Buffer.alloc(18)
   // Run-length coded true colour.
   header[2] = 10

@@ -1,5 +1,5 @@
 import { deflateSync } from 'node:zlib'
-import type { Bounds } from '@hoja/core/paint'
+import type { Box } from '@hoja/core/geometry'
 
 /** Rows that are pressed together. */
 const rowsPerStrip = 32
@@ -18,7 +18,7 @@ export class TiffWriter {
   constructor(
     private readonly width: number,
     private readonly height: number,
-    private readonly region: Bounds,
+    private readonly region: Box,
     private readonly bits: 8 | 16,
     private readonly premultiplied: boolean,
   ) {}

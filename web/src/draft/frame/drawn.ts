@@ -1,4 +1,4 @@
-import type { Box } from '@hoja/core/layout'
+import type { Box } from '@hoja/core/geometry'
 import { outlinesOf, type Segment, tightAreaOf } from '@hoja/core/path'
 import {
   allParts,

@@ -1,4 +1,5 @@
-import { type Box, regionOf, shareOf } from '@hoja/core/layout'
+import type { Box } from '@hoja/core/geometry'
+import { regionOf, shareOf } from '@hoja/core/layout'
 import {
   type AxisName,
   type Change,

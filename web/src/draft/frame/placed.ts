@@ -1,4 +1,5 @@
-import { type Box, boxOf } from '@hoja/core/layout'
+import type { Box } from '@hoja/core/geometry'
+import { boxOf } from '@hoja/core/layout'
 import type { Settled } from '@hoja/core/scene'
 import { numberedParts, type Part, type Template } from '@hoja/core/template'
 

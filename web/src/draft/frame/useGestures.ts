@@ -1,4 +1,5 @@
-import { type Box, moveAll, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
+import type { Box } from '@hoja/core/geometry'
+import { moveAll, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
 import { findPart, type Part, type Template } from '@hoja/core/template'
 import { type PointerEvent, useState } from 'react'
 import { type Making, useDraft } from '../../session/draft.ts'
