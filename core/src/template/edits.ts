@@ -71,10 +71,24 @@ export function edit(template: Template, change: Change): Template {
   const next = applied(template, change)
   const fault = faultIn(described.document, next, template)
   if (fault) throw new Refusal('edit.shape', refusalOf(next, fault, 'That cannot be: '))
-  checkReferences(next)
+  const isTouched = isLocal(change) ? otherThan(template) : undefined
+  checkReferences(next, isTouched)
   checkRings(next)
-  checkMeaning(next)
+  checkMeaning(next, isTouched)
   return next
+}
+
+/** Changes of single parts that take nothing away from what others name, and move nothing into or out of a group. */
+const local: ReadonlySet<Change['kind']> = new Set([
+  ...(['look', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock'] as const),
+])
+const isLocal = (change: Change): boolean =>
+  change.kind === 'several' ? change.changes.every(isLocal) : local.has(change.kind)
+
+/** The parts that a template does not have as they are. */
+function otherThan(template: Template): (part: Part) => boolean {
+  const known = new Set(allParts(template.parts))
+  return (part) => !known.has(part)
 }
 
 /** A change that touches one place of the document. */

@@ -16,8 +16,9 @@ export const partWords = ({ name, id }: Pick<Part, 'name' | 'id'>): string => `"
  * Whether a document means what it says: what names something else that could not be meant, though it is there and of the
  * right shape.
  * @throws Refusal naming the part and what to do
+ * @param isTouched the parts that have to be looked at; absent: all
  */
-export function checkMeaning(template: Template): void {
+export function checkMeaning(template: Template, isTouched: (part: Part) => boolean = () => true): void {
   const { hold } = template.spans
   if (hold.gives === 'loop' && !hold.loop)
     refuse('Hold loops and says nothing of what; give spans.hold.loop its from and to, or let Hold freeze or stretch.')
@@ -31,7 +32,7 @@ export function checkMeaning(template: Template): void {
       refuse(`The palette's "${name}" is "${colour}"; give it a colour of its own, as #rrggbb.`)
   const parts = allParts(template.parts)
   const byId = new Map(parts.map((part) => [part.id, part]))
-  for (const part of parts) checkPart(part, template.spans, palette, byId)
+  for (const part of parts.filter(isTouched)) checkPart(part, template.spans, palette, byId)
   for (const field of template.fields) checkField(field, palette)
   checkLanguage('The template', template.language)
 }

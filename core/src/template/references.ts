@@ -42,8 +42,11 @@ const partSentences: Record<string, (name: string, id: string) => string> = {
   along: (name, id) => `Text "${name}" runs along "${id}", which is not there; choose another.`,
 }
 
-/** @throws Refusal when two things share an id or key, or something named is not there. */
-export function checkReferences(template: Template): void {
+/**
+ * @param isTouched the parts that have to be looked at; absent: all
+ * @throws Refusal when two things share an id or key, or something named is not there.
+ */
+export function checkReferences(template: Template, isTouched: (part: Part) => boolean = () => true): void {
   const parts = allParts(template.parts)
   const twice = firstTwice(parts.map((q) => q.id))
   if (twice) refuse(`Two parts have the id "${twice}"; give one another id.`)
@@ -56,7 +59,7 @@ export function checkReferences(template: Template): void {
     field: new Set(template.fields.map((f) => f.id)),
     font: new Set(template.fonts.map((f) => f.id)),
   }
-  for (const q of parts)
+  for (const q of parts.filter(isTouched))
     for (const { to, as, id } of namedByPart(q)) {
       if (to === 'picture' || to === 'colour' || to === 'section' || there[to].has(id)) continue
       if (to === 'field') refuse(`Text "${q.name}" shows the field "${id}", which is not there; choose another.`)
