@@ -39,8 +39,8 @@ async function ask(path: string, init: RequestInit): Promise<unknown> {
   throw new ApiError(code, detail, response.status, body as Given)
 }
 
-/** A route's address with what stands in its path and its query; for links, and for what the browser fetches itself. */
-export function addressOf<R extends Route>(route: R, given: Partial<Input<R>> | Given): string {
+/** A route's address with what stands in its path and its query. */
+function addressOf<R extends Route>(route: R, given: Partial<Input<R>> | Given): string {
   const values = given as Given
   const path = route.path.replaceAll(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(values[name])))
   const asked = Object.keys(route.query?.fields ?? {}).filter((key) => values[key] !== undefined)

@@ -147,7 +147,6 @@ export const bookLook = object({
   byColumn: listOf<BookOffer>('BookOffer'),
   templates: array(object({ version: whole(), name: text() })).required(),
 })
-export type BookLook = InferType<typeof bookLook>
 export const partSheets = array(sheet.shape({ template: text() })).required()
 export const linkStatus = of<LinkStatus>('LinkStatus')
 /** What happens to a linked sheet, as an event of its stream. */
@@ -248,7 +247,6 @@ export const underneath = object({
   seconds: number(),
   warning: string().nullable().defined(),
 })
-export type Underneath = InferType<typeof underneath>
 /** What the data folder holds, and what the last backup of it held, in words. */
 export const backupState = object({
   folder: text(),

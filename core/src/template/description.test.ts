@@ -216,6 +216,18 @@ test('an edit refuses what a save would refuse, in a sentence', () => {
   expect(edit(speaker, { kind: 'several', changes: [] })).toBe(speaker)
 })
 
+test('an edit of one part is refused for what it does to others, though those are not looked at', () => {
+  const speaker = readTemplate(documents.find(({ id }) => id === 'speaker'))
+  const matte = (part: string, by: string) =>
+    ({ kind: 'matte', part, matte: { part: by, by: 'alpha', invert: false } }) as const
+  const cut = edit(speaker, matte('plate', 'mark'))
+  expect(() => edit(cut, matte('mark', 'plate'))).toThrow("each other's mattes")
+  expect(() => edit(cut, matte('mark', 'nobody'))).toThrow('has the matte "nobody", which is not there')
+  const red = { kind: 'look', part: 'plate', key: 'fill', value: 'palette:nobody' } as const
+  expect(() => edit(cut, red)).toThrow('which is not in the palette')
+  expect(() => edit(cut, { kind: 'several', changes: [matte('mark', 'plate')] })).toThrow("each other's mattes")
+})
+
 test('what an edit did not touch is not looked at again', () => {
   const speaker = readTemplate(documents.find(({ id }) => id === 'speaker'))
   let looked = 0

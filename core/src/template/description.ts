@@ -38,7 +38,7 @@ import type { FieldType, FieldValue } from './values.ts'
 
 /**
  * The one description of the template document. The validator, the JSON Schema, the visitor of references and the limits
- * of every control are derived from it; `description.types.ts` proves that the types of `types.ts` are its own.
+ * of every control are derived from it; `description.test.ts` proves that the types of `types.ts` are its own.
  */
 
 /** What each key means and how it is written, as the JSON Schema says it. */
@@ -558,7 +558,6 @@ export const described = {
   pictureValue,
   styleValue,
   shiftValue,
-  look: looks,
   arrival: record(arrival),
   gap: px(),
   at: atShare,
