@@ -26,7 +26,7 @@ export function wrongWith(data) {
     if (count !== own) wrong.push(`sheet ${id} has ${own} of ${count} rows`)
   if (db.prepare("SELECT COUNT(*) FROM sheets WHERE state <> 'here'").pluck().get() > 0)
     wrong.push('a sheet neither here nor gone')
-  const results = new Set(db.prepare('SELECT DISTINCT result FROM units WHERE result IS NOT NULL').pluck().all())
+  const results = new Set(db.prepare('SELECT DISTINCT result FROM titles WHERE result IS NOT NULL').pluck().all())
   db.close()
   const stored = filesIn(join(data, 'files'))
   for (const path of stored) {

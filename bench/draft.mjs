@@ -193,7 +193,7 @@ async function inChromium() {
       await measure('hiding and showing', 6, () => page.keyboard.press('h'))
       await measure('undo', 6, () => page.keyboard.press('Control+z'))
       await measure('a frame further', 6, () => page.keyboard.press('ArrowRight'))
-      await page.getByRole('tab', { name: 'Look' }).click()
+      await page.getByRole('tab', { name: 'Style' }).click()
       await page.getByLabel('Opacity').focus()
       await measure('a number', 8, () => page.keyboard.press('ArrowDown'))
       return { steps, shown, interactions, others }

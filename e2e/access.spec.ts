@@ -6,7 +6,7 @@ for (const [name, path, ready] of [
   ['Shelf', '/', 'Templates'],
   ['Draft', '/t/speaker/draft', 'Proofs'],
   ['Draft, edges', '/t/speaker/draft', 'Edges'],
-  ['Draft, look', '/t/speaker/draft', 'Look'],
+  ['Draft, style', '/t/speaker/draft', 'Style'],
   ['Draft, motion', '/t/speaker/draft', 'Motion'],
   ['Draft, moves', '/t/speaker/draft', 'Moves'],
   ['Draft, easing', '/t/speaker/draft', 'Easing'],

@@ -6,7 +6,7 @@ import { build } from 'vite'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
 import { Raster } from '../server/dist/render/raster.js'
-import { lookTemplates, movieParts } from './bytes/looks.ts'
+import { movieParts, styleTemplates } from './bytes/styles.ts'
 import { expect, type Page, test } from './test.ts'
 
 type Package = Awaited<ReturnType<typeof openPackage>>
@@ -112,7 +112,7 @@ test('every way of drawing: browser and server paint the same bytes', async ({ p
   const at = [0, 2, 5, 20]
   const differing: string[] = []
   const seen = new Set<string>()
-  for (const [name, template] of lookTemplates(pack.template)) {
+  for (const [name, template] of styleTemplates(pack.template)) {
     const [inBrowser, onServer] = [
       await browserHashes(page, template, [{}], at),
       await serverHashes(pack, template, [{}], at),

@@ -61,7 +61,7 @@ test('parts are drawn on the frame: box, ellipse, line, text, a free path whose 
   await page.getByRole('button', { name: 'Point 4 of Path 1' }).focus()
   await page.keyboard.press('Delete')
   const path = (await stored(page)).parts[4]!
-  const { points } = (path.look as { outlines: { points: { smooth?: boolean; y: number }[] }[] }).outlines[0]!
+  const { points } = (path.style as { outlines: { points: { smooth?: boolean; y: number }[] }[] }).outlines[0]!
   expect(points).toHaveLength(3)
   expect(points.some((one) => one.smooth)).toBe(true)
   expect(wrong).toEqual([])

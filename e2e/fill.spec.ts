@@ -195,7 +195,7 @@ test('a path that is typed while its file is still being read stays typed', asyn
   const slow = new Promise<void>((go) => {
     answer = go
   })
-  await page.route('**/api/sheets/import/look', async (route) => {
+  await page.route('**/api/sheets/import/preview', async (route) => {
     await slow
     await route.continue()
   })

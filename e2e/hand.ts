@@ -116,7 +116,7 @@ export class Hand {
     await this.page.getByRole('menuitem', { name: entry }).click()
   }
 
-  async tab(name: 'Edges' | 'Look' | 'Motion' | 'Moves' | 'Easing' | 'Matte'): Promise<void> {
+  async tab(name: 'Edges' | 'Style' | 'Motion' | 'Moves' | 'Easing' | 'Matte'): Promise<void> {
     await this.page.getByRole('tab', { name }).click()
   }
 
@@ -126,9 +126,9 @@ export class Hand {
     await control.press('Enter')
   }
 
-  /** Properties of the chosen part's look, by their labels. */
-  async look(values: Record<string, string | number | boolean>): Promise<void> {
-    await this.tab('Look')
+  /** Properties of the chosen part's style, by their labels. */
+  async style(values: Record<string, string | number | boolean>): Promise<void> {
+    await this.tab('Style')
     for (const [label, value] of Object.entries(values)) {
       const control = this.page.getByRole('tabpanel').getByLabel(label, { exact: true })
       if (typeof value === 'boolean') await control.setChecked(value)
@@ -138,25 +138,25 @@ export class Hand {
   }
 
   async words(text: string): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     await this.page.getByLabel('Own words').fill(text)
   }
 
   async corners(px: number): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     await this.number(this.page.getByLabel('Top left radius'), px)
     await this.page.getByRole('button', { name: 'All like the first' }).click()
   }
 
   /** A flat fill from the palette. */
   async fill(colour: string): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     await this.page.getByRole('tabpanel').getByLabel('Fill', { exact: true }).selectOption('flat')
     await this.page.getByLabel('Fill colour, from the palette').selectOption({ label: colour })
   }
 
   async gradient(angle: number, colours: string[]): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     await this.page.getByRole('tabpanel').getByLabel('Fill', { exact: true }).selectOption('linear')
     await this.number(this.page.getByLabel('Angle, degrees'), angle)
     for (const [i, colour] of colours.entries())
@@ -164,7 +164,7 @@ export class Hand {
   }
 
   async shadow(x: number, y: number, blur: number): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     await this.page.getByRole('button', { name: '+ shadow' }).click()
     await this.number(this.page.getByLabel('Shadow 1 x, px'), x)
     await this.number(this.page.getByLabel('Shadow 1 y, px'), y)
@@ -173,13 +173,13 @@ export class Hand {
 
   /** The words of the chosen text become a field called as the part. */
   async expose(): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     await this.page.getByRole('button', { name: 'Make it a field' }).first().click()
     await expect(this.page.getByLabel('Whose words').first()).not.toHaveValue('')
   }
 
   async fit(steps: [step: string, bound?: number][]): Promise<void> {
-    await this.tab('Look')
+    await this.tab('Style')
     for (const [step, bound] of steps) {
       await this.page.getByLabel('Fit', { exact: true }).selectOption({ label: step })
       if (bound !== undefined) await this.number(this.page.getByLabel(`${step} to`, { exact: true }), bound)

@@ -17,7 +17,7 @@ interface Stored {
       section?: string
       targets: { part: string; property: string }[]
     }[]
-    parts: { id: string; look: Record<string, unknown> }[]
+    parts: { id: string; style: Record<string, unknown> }[]
   }
   versions: { number: number; note: string }[]
   ahead: boolean

@@ -54,11 +54,11 @@ test('docs/how-to/first-template.md, step by step: speaker from nothing', async 
   await step('5. Write the name and the role', async () => {
     await hand.add('text', 'Name')
     await hand.words('Maren Oduya-Castellví')
-    await hand.look({ Font: 'Barlow Condensed SemiBold', Size: 78, Colour: 'Shell' })
+    await hand.style({ Font: 'Barlow Condensed SemiBold', Size: 78, Colour: 'Shell' })
     await hand.expose()
     await hand.add('text', 'Role')
     await hand.words('Salt-marsh ecologist, Vado Institute')
-    await hand.look({ Font: 'Barlow Condensed Medium', Size: 43, Tracking: 8, Colour: 'Lamp amber' })
+    await hand.style({ Font: 'Barlow Condensed Medium', Size: 43, Tracking: 8, Colour: 'Lamp amber' })
     await hand.expose()
     await expect(page.getByRole('img', { name: 'Proof longest' })).toBeVisible()
   })
@@ -105,7 +105,7 @@ test('docs/how-to/first-template.md, step by step: speaker from nothing', async 
     await hand.carry('demo/templates/speaker/media/vado.png')
     await hand.add('picture', 'Mark')
     await hand.recipe('Mark', 'inside', ['Mount'], { room: [0, 0, 0, 0] })
-    await hand.look({ Picture: 'vado.png' })
+    await hand.style({ Picture: 'vado.png' })
     await hand.matte('Mount')
   })
 

@@ -3,13 +3,13 @@ import { unzipSync } from 'fflate'
 import { choose, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
 import { expect, test } from './test.ts'
 
-test('the look of a part: every control writes its property, and the frame follows', async ({ page }) => {
+test('the style of a part: every control writes its property, and the frame follows', async ({ page }) => {
   const wrong = complaints(page)
   const id = await ownTemplate(page)
   await openDraft(page, id)
   await choose(page, 'Name')
   const width = await edgeValue(page, 'width', 'Name')
-  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByRole('tab', { name: 'Style' }).click()
   await page.getByLabel('Size', { exact: true }).fill('39')
   await page.getByLabel('Size', { exact: true }).press('Enter')
   await page.getByLabel('Case').selectOption('upper')
@@ -18,16 +18,16 @@ test('the look of a part: every control writes its property, and the frame follo
   await expect.poll(() => edgeValue(page, 'width', 'Name')).toBeLessThan(width * 0.8)
 
   await choose(page, 'Plate')
-  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByRole('tab', { name: 'Style' }).click()
   await page.getByLabel('Fill', { exact: true }).selectOption('flat')
   await page.getByLabel('Top left radius').fill('12')
   await page.getByLabel('Top left radius').press('Enter')
   await page.getByRole('button', { name: 'Remove shadow 1' }).click()
   await saved(page)
   const { template } = (await (await page.request.get(`/api/templates/${id}`)).json()) as {
-    template: { parts: { id: string; look: object }[] }
+    template: { parts: { id: string; style: object }[] }
   }
-  expect(template.parts.find((p) => p.id === 'plate')!.look).toMatchObject({
+  expect(template.parts.find((p) => p.id === 'plate')!.style).toMatchObject({
     radiusTopLeft: 12,
     shadows: [],
     fill: 'palette:night',
@@ -49,7 +49,7 @@ test('sizes, rooms, fit steps and mattes are edited; what they do shows at once'
   await page.getByLabel('px', { exact: true }).press('Enter')
   await expect.poll(() => edgeValue(page, 'width', 'Name')).toBeLessThan(500)
   await expect(page.getByText(/stop: past its room/).first()).toBeVisible()
-  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByRole('tab', { name: 'Style' }).click()
   await page.getByLabel('Fit').selectOption({ label: 'wrap' })
   await page.getByRole('button', { name: 'Earlier' }).last().click()
   await choose(page, 'Mark')

@@ -205,7 +205,7 @@ test('a sheet is moved to a newer version: what is lost and which rows change is
     revision: number
     template: {
       fields: { id: string; key: string; name: string; type: string }[]
-      parts: { id: string; look: object }[]
+      parts: { id: string; style: object }[]
     }
   }
   const template = {
@@ -214,7 +214,7 @@ test('a sheet is moved to a newer version: what is lost and which rows change is
       .filter((field) => field.key !== 'mark')
       .map((field) => (field.key === 'name' ? { ...field, key: 'who', name: 'Who' } : field)),
     parts: stored.template.parts.map((part) =>
-      part.id === 'plate' ? { ...part, look: { ...part.look, opacity: 0.7 } } : part,
+      part.id === 'plate' ? { ...part, style: { ...part.style, opacity: 0.7 } } : part,
     ),
   }
   const poster = { frame: 40, values: {} }

@@ -107,7 +107,7 @@ try {
   await page.keyboard.press('2')
   await page.getByRole('button', { name: 'Edit the points of a path' }).click()
   await page.getByRole('button', { name: /^Point 2 of Path/ }).click()
-  await page.getByRole('tab', { name: 'Look' }).click()
+  await page.getByRole('tab', { name: 'Style' }).click()
   await page.mouse.move(640, 450)
   await take('draft-path')
 

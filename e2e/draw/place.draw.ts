@@ -19,18 +19,18 @@ test('place', async ({ page }) => {
 
   await hand.add('box', 'Band')
   await hand.gradient(0, ['Slate', 'Slate'])
-  await hand.look({ Opacity: 90 })
+  await hand.style({ Opacity: 90 })
   await hand.add('box', 'Line')
   await hand.fill('Lichen')
   await hand.add('ellipse', 'Pin')
   await hand.fill('Lichen')
   await hand.add('text', 'Place')
   await hand.words('Lower Vado saltworks')
-  await hand.look({ Font: 'IBM Plex Serif Medium', Size: 74, Align: 'end', Colour: 'Sand' })
+  await hand.style({ Font: 'IBM Plex Serif Medium', Size: 74, Align: 'end', Colour: 'Sand' })
   await hand.expose()
   await hand.add('text', 'Coordinates')
   await hand.words('43° 31.2′ N · 8° 14.7′ W')
-  await hand.look({
+  await hand.style({
     Font: 'Barlow Medium',
     Size: 34,
     Tracking: 30,

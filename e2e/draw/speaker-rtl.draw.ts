@@ -34,11 +34,11 @@ test('speaker, right to left', async ({ page }) => {
   await hand.add('picture', 'Mark')
   await hand.add('text', 'Name')
   await hand.words('ليلى الساحلي')
-  await hand.look({ Font: 'Noto Sans Arabic SemiBold', Size: 66, Colour: 'Shell' })
+  await hand.style({ Font: 'Noto Sans Arabic SemiBold', Size: 66, Colour: 'Shell' })
   await hand.expose()
   await hand.add('text', 'Role')
   await hand.words('باحثة في المد والجزر')
-  await hand.look({ Font: 'Noto Sans Arabic SemiBold', Size: 36, Colour: 'Lamp amber' })
+  await hand.style({ Font: 'Noto Sans Arabic SemiBold', Size: 36, Colour: 'Lamp amber' })
   await hand.expose()
 
   await hand.choose('Edge')
@@ -73,7 +73,7 @@ test('speaker, right to left', async ({ page }) => {
   await hand.tie('Highlight', 'right', 'Plate', 'left', 0, { follows: 'while it moves' })
   await hand.size('Highlight', 'x', 8)
   await hand.recipe('Mark', 'inside', ['Mount'], { room: [0, 0, 0, 0] })
-  await hand.look({ Picture: 'vado.png' })
+  await hand.style({ Picture: 'vado.png' })
   await hand.matte('Mount')
 
   for (const [part, move] of [

@@ -351,7 +351,7 @@ test('the length of a title comes from its row', async () => {
 test('a bad call or bad input is one line on stderr and exit 2, and writes nothing', async () => {
   mkdirSync(join(folder, 'bad/fonts'), { recursive: true })
   const bad = JSON.parse(readFileSync(join(speaker, 'template.json'), 'utf8'))
-  writeFileSync(join(folder, 'bad/template.json'), JSON.stringify({ ...bad, schema: 5 }))
+  writeFileSync(join(folder, 'bad/template.json'), JSON.stringify({ ...bad, schema: 6 }))
   writeFileSync(join(folder, 'empty.csv'), '')
   writeFileSync(join(folder, 'not.mp4'), 'name,role\n')
   const calls: [string[], string][] = [

@@ -70,7 +70,7 @@ export type TemplateDetail = InferType<typeof templateDetail>
 export const savedDraft = object({ revision: whole(), changed: text(), ahead: flag() })
 export const versionDetail = version.shape({ content: of<Template>('Template') })
 
-export const importLook = object({
+export const importPreview = object({
   name: text(),
   words: texts(),
   /** The poster as the package brought it, and as it would be; data URLs. */
@@ -138,10 +138,10 @@ export const knownNames = object({ texts: texts() })
 export const pictures = object({ pictures: listOf<MediaFile>('SheetPicture') })
 export const addedPictures = pictures.shape({ added: texts(), failed: texts() })
 /** A data file as it would come in, and whether its match is one that a person set before. */
-export const dataLook = of<import('../formats/index.ts').DataPreview & { remembered: boolean }>('DataPreview')
-export type DataLook = InferType<typeof dataLook>
+export const matchedPreview = of<import('../formats/index.ts').DataPreview & { remembered: boolean }>('DataPreview')
+export type MatchedPreview = InferType<typeof matchedPreview>
 /** What templates a file's worksheets, or rows, look like. */
-export const bookLook = object({
+export const bookPreview = object({
   sheets: listOf<BookOffer>('BookOffer'),
   column: string().nullable().defined(),
   byColumn: listOf<BookOffer>('BookOffer'),
@@ -160,16 +160,16 @@ export type RootFile = InferType<typeof rootFiles>[number]
 export const standIn = object({ name: text(), behaviour: text(), behaviours: texts() })
 export type StandIn = InferType<typeof standIn>
 
-export const unitStates = ['waiting', 'running', 'done', 'held', 'failed', 'stopped'] as const
-export type UnitState = (typeof unitStates)[number]
-export const unit = object({
+export const titleStates = ['waiting', 'running', 'done', 'held', 'failed', 'stopped'] as const
+export type TitleState = (typeof titleStates)[number]
+export const renderedTitle = object({
   output: whole(),
   row: whole(),
   name: text(),
   /** What it is called in the zip. */
   file: text(),
   state: string()
-    .oneOf([...unitStates])
+    .oneOf([...titleStates])
     .required(),
   reason: text(),
   attempts: whole(),
@@ -178,7 +178,7 @@ export const unit = object({
   milliseconds: number().nullable().defined(),
   ended: string().nullable().defined(),
 })
-export type Unit = InferType<typeof unit>
+export type RenderedTitle = InferType<typeof renderedTitle>
 const outputRow = {
   id: whole(),
   /** Null: a template's parts by themselves. */
@@ -195,7 +195,7 @@ const outputRow = {
   created: text(),
   ended: string().nullable().defined(),
   revision: number().nullable().defined(),
-  counts: of<Record<UnitState, number>>('UnitCounts'),
+  counts: of<Record<TitleState, number>>('UnitCounts'),
 }
 export const flattenedOutput = object(outputRow)
 export const output = object({
@@ -208,7 +208,7 @@ export const output = object({
 })
 export type Output = InferType<typeof output>
 export const outputDetail = output.shape({
-  units: array(unit).required(),
+  titles: array(renderedTitle).required(),
   progress: object({
     rows: of<Record<number, number>>('RowShares'),
     left: number().nullable().defined(),

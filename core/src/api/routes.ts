@@ -61,13 +61,13 @@ export const api = {
     answer: answers.imported,
     errors: [413, 422],
   }),
-  lookAtImport: route({
+  previewImport: route({
     method: 'post',
-    path: '/api/templates/import/look',
+    path: '/api/templates/import/preview',
     about: 'What a package would look like with the fonts chosen for those it lacks; nothing is kept.',
     file: true,
     body: object({ instead: json('what stands for each font that it lacks, font id to SHA-256') }),
-    answer: answers.importLook,
+    answer: answers.importPreview,
     errors: [413, 422],
   }),
   exportShelf: route({
@@ -271,21 +271,21 @@ export const api = {
     answer: answers.sheet,
     errors: [404, 413, 422],
   }),
-  lookAtSheet: route({
+  previewSheet: route({
     method: 'post',
-    path: '/api/sheets/import/look',
+    path: '/api/sheets/import/preview',
     about: 'What a file of rows holds and how it would be read; nothing is kept.',
     file: true,
     body: object({ version: number().integer().min(1).required(), options: json('how it is read') }),
-    answer: answers.dataLook,
+    answer: answers.matchedPreview,
     errors: [404, 413, 422],
   }),
-  lookAtParts: route({
+  previewParts: route({
     method: 'post',
-    path: '/api/sheets/import/parts/look',
+    path: '/api/sheets/import/parts/preview',
     about: "Which templates a file's worksheets, or its rows, look like; nothing is kept.",
     file: true,
-    answer: answers.bookLook,
+    answer: answers.bookPreview,
     errors: [413, 422],
   }),
   importParts: route({
@@ -414,12 +414,12 @@ export const api = {
     about: 'Files that can be followed.',
     answer: answers.rootFiles,
   }),
-  lookAtLink: route({
+  previewLink: route({
     method: 'post',
-    path: '/api/links/look',
+    path: '/api/links/preview',
     about: 'What a link leads to and how it would be read; nothing is kept.',
     body: object({ version: whole(), link: mixed<Link>().required().meta({ name: 'Link' }) }),
-    answer: answers.dataLook,
+    answer: answers.matchedPreview,
     errors: [404, 422],
   }),
   followLink: route({

@@ -83,7 +83,10 @@ test('texts meet where their letters do, not where one reaches past the other', 
   // A rule that was drawn beside the last line of a text, within the room of the first.
   const two = { ...text('two', 'Maximiliana Theodora\nIo', at(200, content)), y: at(500, content), name: 'Two' } as Part
   const height = sceneOf([two]).settle({}).rest.size[1][0]!
-  const told = { ...two, look: { ...two.look, content: [{ text: 'Maximiliana Theodora\n' }, { field: 'n' }] } } as Part
+  const told = {
+    ...two,
+    style: { ...two.style, content: [{ text: 'Maximiliana Theodora\n' }, { field: 'n' }] },
+  } as Part
   const beside = { ...box('r', at(400, fixed(200)), at(500 + height * 0.6, fixed(height * 0.2))), name: 'Rule' }
   const short = [{ ...name, default: 'Io' }]
   expect(said([told, beside], {}, { fields: short })).toEqual([])
@@ -112,7 +115,7 @@ test('parts drawn in line, and evenly spaced, are told when they no longer are',
     dot('a', axis([tie('start', to('t'), 'end', gap)], fixed(20))),
     dot('b', axis([tie('start', to('a'), 'end', 100)], fixed(20))),
   ]
-  const named = { ...onIt, look: { ...onIt.look, size: 30 } } as Part
+  const named = { ...onIt, style: { ...onIt.style, size: 30 } } as Part
   const end = sceneOf([named, ...dots(10)], { fields: [name] }).settle({}).rest.start[0][2]!
   const fixedDot = dot('c', at(end + 120, fixed(20)))
   expect(said([named, ...dots(10), fixedDot], {})).toEqual([])
@@ -125,8 +128,8 @@ test('shadows, clear surfaces, mattes, and what movement hides when all has arri
   const far = { ...box('far', at(800, fixed(60)), at(200, fixed(60))), name: 'Far' }
   const long = { name: 'Maximiliana Theodora von Hollenstein' }
   expect(said([far, onIt], long)).toEqual([expect.stringMatching(/^over: Name lies over Far, by \d+ px\.$/)])
-  for (const look of [{ fill: null }, { fill: '#12345600' }, { opacity: 0 }, { matteOnly: true }, { visible: false }])
-    expect(said([{ ...far, look } as Part, onIt], long)).toEqual([])
+  for (const style of [{ fill: null }, { fill: '#12345600' }, { opacity: 0 }, { matteOnly: true }, { visible: false }])
+    expect(said([{ ...far, style } as Part, onIt], long)).toEqual([])
   const cast = [{ x: 0, y: 0, blur: 80, colour: '#000000' }]
   const near = { ...box('near', at(180, fixed(400)), at(330, fixed(60)), { shadows: cast }), name: 'Near' }
   expect(said([near, onIt], {})).toEqual([])

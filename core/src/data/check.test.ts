@@ -11,15 +11,15 @@ const codes = (parts: Part[]) => {
 }
 
 test('a box outside action-safe is looked at, a text outside title-safe is stopped, a matte is neither', () => {
-  const far = (kind: 'box' | 'text', look = {}) => [
+  const far = (kind: 'box' | 'text', style = {}) => [
     kind === 'box'
-      ? box('a', axis([], fixed(100), { place: 1850 }), axis([], fixed(20), { place: 500 }), look)
+      ? box('a', axis([], fixed(100), { place: 1850 }), axis([], fixed(20), { place: 500 }), style)
       : part(
           'text',
           'a',
           axis([], { kind: 'content' }, { place: 1800 }),
           axis([], { kind: 'content' }, { place: 500 }),
-          { content: [{ text: 'Tide' }], font: 'semibold', ...look },
+          { content: [{ text: 'Tide' }], font: 'semibold', ...style },
         ),
   ]
   expect(codes(far('box'))).toEqual(['a look safe.action'])

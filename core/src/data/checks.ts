@@ -1,6 +1,6 @@
 import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
-import { lookOf, type Scene, type Settled } from '../scene/index.ts'
+import { type Scene, type Settled, styleOf } from '../scene/index.ts'
 import { drivenBy, type Field, type Part, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
@@ -72,15 +72,20 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
       const field = fieldOf(part)
       findings.push({ row, ...(field ? { field } : {}), part: part.id, level, code, message })
     }
-    const look = settled.content.looks[i]!
-    if (look.kind === 'picture' && look.visible !== false && look.picture !== '' && !scene.assets.picture(look.picture))
+    const style = settled.content.styles[i]!
+    if (
+      style.kind === 'picture' &&
+      style.visible !== false &&
+      style.picture !== '' &&
+      !scene.assets.picture(style.picture)
+    )
       add(
         'stop',
         'picture',
-        `The picture "${look.picture}" is not among the template's or the sheet's; add it or name another.`,
+        `The picture "${style.picture}" is not among the template's or the sheet's; add it or name another.`,
       )
     if (settled.rest.gone[i]) return
-    const fill = 'fill' in look ? look.fill : null
+    const fill = 'fill' in style ? style.fill : null
     if (fill && typeof fill === 'object' && fill.kind === 'picture' && !scene.assets.picture(fill.picture))
       add(
         'stop',
@@ -164,7 +169,7 @@ const leastSize = 18
 function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, add: Add): void {
   const { template } = scene
   const part = settled.rest.order.parts[i]!
-  const size = (block.size * settled.content.looks[i]!.scale * 1080) / template.frame.height
+  const size = (block.size * settled.content.styles[i]!.scale * 1080) / template.frame.height
   if (size < leastSize)
     add(
       'look',
@@ -204,17 +209,17 @@ function choosesColours(template: Template, values: Values): boolean {
 const mostEnlarged = 2
 
 function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void {
-  const look = lookOf(settled.content, i, 'picture')
-  const picture = scene.assets.picture(look.picture)
+  const style = styleOf(settled.content, i, 'picture')
+  const picture = scene.assets.picture(style.picture)
   if (!picture) return
   const box = boxOf(settled.rest, i)
   const ratios = [box.width / picture.width, box.height / picture.height]
-  const grown = (look.scaling === 'contain' ? Math.min(...ratios) : Math.max(...ratios)) * look.zoom
+  const grown = (style.scaling === 'contain' ? Math.min(...ratios) : Math.max(...ratios)) * style.zoom
   if (grown > mostEnlarged)
     add(
       'look',
       'picture.small',
-      `${look.picture} is ${picture.width} x ${picture.height} px and drawn ${grown.toFixed(1)} times as large; use a larger one.`,
+      `${style.picture} is ${picture.width} x ${picture.height} px and drawn ${grown.toFixed(1)} times as large; use a larger one.`,
     )
 }
 
@@ -230,7 +235,7 @@ interface Designed {
 
 function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   const part = settled.rest.order.parts[i]!
-  if (part.kind === 'group' || settled.content.looks[i]!.matteOnly) return
+  if (part.kind === 'group' || settled.content.styles[i]!.matteOnly) return
   const { rest, moving } = pastSafe(settled, i)
   // A plate may run out of the frame by design; a text may not.
   const level = part.kind === 'text' ? 'stop' : 'look'

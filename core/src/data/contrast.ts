@@ -1,5 +1,5 @@
 import { boxOf } from '../layout/index.ts'
-import { lookOf, type Settled } from '../scene/index.ts'
+import { type Settled, styleOf } from '../scene/index.ts'
 import type { Fill } from '../template/index.ts'
 import { inkOf } from '../text/index.ts'
 
@@ -62,12 +62,12 @@ export function textContrast(
   if (!block || rest.gone[index]) return undefined
   const own = boxOf(rest, index)
   const ink = inkOf(block.glyphs)
-  const shown = block.boxes[lookOf(content, index, 'text').shows as 'line']
+  const shown = block.boxes[styleOf(content, index, 'text').shows as 'line']
   const area = { x: own.x + ink.x - shown.x, y: own.y + ink.y - shown.y, width: ink.width, height: ink.height }
   let behind: Rgba[] | undefined
   for (let j = 0; j < index; j++) {
-    const look = content.looks[j]!
-    if (rest.gone[j] || look.matteOnly || look.kind === 'text' || look.kind === 'group' || look.kind === 'curve')
+    const style = content.styles[j]!
+    if (rest.gone[j] || style.matteOnly || style.kind === 'text' || style.kind === 'group' || style.kind === 'curve')
       continue
     const box = boxOf(rest, j)
     const slack = 1
@@ -77,10 +77,10 @@ export function textContrast(
       box.x + box.width >= area.x + area.width - slack &&
       box.y + box.height >= area.y + area.height - slack
     if (!covers) continue
-    const { opacity } = look
-    const colours = look.kind === 'box' ? coloursOf(look.fill) : undefined
+    const { opacity } = style
+    const colours = style.kind === 'box' ? coloursOf(style.fill) : undefined
     if (!colours) {
-      if (look.kind === 'picture' || (look.fill && typeof look.fill === 'object')) behind = undefined
+      if (style.kind === 'picture' || (style.fill && typeof style.fill === 'object')) behind = undefined
       continue
     }
     const below = behind
@@ -89,12 +89,12 @@ export function textContrast(
     else behind = hides ? colours.map((colour) => over(colour, opacity, [128, 128, 128, 1])) : undefined
   }
   if (!behind) return undefined
-  const fill = coloursOf(lookOf(content, index, 'text').fill)
+  const fill = coloursOf(styleOf(content, index, 'text').fill)
   const texts = fill ?? [...new Set(block.glyphs.map((glyph) => glyph.colour))].map(read)
   let worst: { ratio: number; text: string; behind: string } | undefined
   for (const text of texts)
     for (const below of behind) {
-      const seen = hex(over(text, content.looks[index]!.opacity, below))
+      const seen = hex(over(text, content.styles[index]!.opacity, below))
       const ratio = contrastRatio(seen, hex(below))
       if (!worst || ratio < worst.ratio) worst = { ratio, text: seen, behind: hex(below) }
     }

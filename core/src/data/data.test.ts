@@ -75,8 +75,8 @@ test('the demo sheet is as hard as it says: its rows are found out', () => {
 })
 
 test('texts past their room, at the bound of a step, and outside title-safe', () => {
-  const find = (look: object, more: object, x = axis([], { kind: 'content' as const }, { place: 200 })) => {
-    const part = text('a', 'Maximiliana Theodora', x, { size: 90, ...look }, more)
+  const find = (style: object, more: object, x = axis([], { kind: 'content' as const }, { place: 200 })) => {
+    const part = text('a', 'Maximiliana Theodora', x, { size: 90, ...style }, more)
     part.y = axis([], { kind: 'content' }, { place: 300 })
     const scene = sceneOf([part])
     return checkSettled(scene, scene.settle({}), scene.timing()).map((f) => `${f.level} ${f.code}`)

@@ -3,7 +3,7 @@ import { boxOf } from '../layout/index.ts'
 import { settledFrame, timingOf } from '../motion/index.ts'
 import { common, type Matrix, mapBounds } from '../paint/index.ts'
 import { areaOf, type Segment, segmentsOf } from '../path/index.ts'
-import { lookOf, type PartLook, type Scene, type Settled } from '../scene/index.ts'
+import { type PartStyle, type Scene, type Settled, styleOf } from '../scene/index.ts'
 import type { Part } from '../template/index.ts'
 import { type Block, inkOf } from '../text/index.ts'
 import { keptFor } from './kept.ts'
@@ -70,14 +70,14 @@ function standingOf(scene: Scene, settled: Settled): Standing {
 const isClear = (colour: unknown) => typeof colour === 'string' && colour.length === 9 && colour.endsWith('00')
 
 /** Whether a surface draws anything. */
-function paints(look: PartLook<'box' | 'ellipse' | 'path' | 'curve'>): boolean {
-  const fills = look.fill !== null && !isClear(look.fill)
-  return fills || (look.strokeWidth > 0 && !isClear(look.stroke))
+function paints(style: PartStyle<'box' | 'ellipse' | 'path' | 'curve'>): boolean {
+  const fills = style.fill !== null && !isClear(style.fill)
+  return fills || (style.strokeWidth > 0 && !isClear(style.stroke))
 }
 
 /** The outline of a path or curve stands in fractions of its box, and may lead out of it. */
-function outlineBox(look: PartLook<'path'>, box: Box): Box {
-  const segments: Segment[] = segmentsOf(look.outlines, box)
+function outlineBox(style: PartStyle<'path'>, box: Box): Box {
+  const segments: Segment[] = segmentsOf(style.outlines, box)
   return areaOf(segments)
 }
 
@@ -120,7 +120,7 @@ class DrawnText implements DrawnPart {
   /** A box of the block's own coordinates, in the frame. */
   private placed(x: number, y: number, width: number, height: number): Box {
     const { rest, content } = this.settled
-    const shown = this.block.boxes[lookOf(content, this.index, 'text').shows as 'line']
+    const shown = this.block.boxes[styleOf(content, this.index, 'text').shows as 'line']
     const box = {
       x: rest.start[0][this.index]! + x - shown.x,
       y: rest.start[1][this.index]! + y - shown.y,
@@ -157,19 +157,19 @@ export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
   const { parts } = rest.order
   for (let index = 0; index < parts.length; index++) {
     const part = parts[index]!
-    const look = content.looks[index]!
-    if (rest.gone[index] || look.matteOnly || hidden.has(part.id) || isFaded(settled, index)) continue
+    const style = content.styles[index]!
+    if (rest.gone[index] || style.matteOnly || hidden.has(part.id) || isFaded(settled, index)) continue
     const matrix = posed && moved.has(part.id) ? posed.placeOf(part.id)?.matrix : undefined
-    if (look.kind === 'group') continue
-    if (look.kind === 'text') {
+    if (style.kind === 'group') continue
+    if (style.kind === 'text') {
       const block = blocks[index]
-      if (block && !look.along && look.crawl === 0) found.push(new DrawnText(settled, part, index, block, matrix))
+      if (block && !style.along && style.crawl === 0) found.push(new DrawnText(settled, part, index, block, matrix))
       continue
     }
-    if (look.kind !== 'picture' && !paints(look)) continue
+    if (style.kind !== 'picture' && !paints(style)) continue
     let box = boxOf(rest, index)
-    if (look.kind === 'path' && look.rotation === 0) box = outlineBox(look, box)
-    const stroke = look.kind === 'picture' || isClear(look.stroke) ? 0 : look.strokeWidth * look.scale
+    if (style.kind === 'path' && style.rotation === 0) box = outlineBox(style, box)
+    const stroke = style.kind === 'picture' || isClear(style.stroke) ? 0 : style.strokeWidth * style.scale
     if (stroke > 0)
       box = { x: box.x - stroke / 2, y: box.y - stroke / 2, width: box.width + stroke, height: box.height + stroke }
     const whole = cutBox(settled, part, matrix ? mapBounds(matrix, box) : box)
@@ -180,7 +180,7 @@ export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
 
 /** Whether a part, or a group around it, is clear in this filling. */
 function isFaded({ rest, content }: Settled, index: number): boolean {
-  for (let i = index; i >= 0; i = rest.order.parent[i]!) if (content.looks[i]!.opacity <= 0) return true
+  for (let i = index; i >= 0; i = rest.order.parent[i]!) if (content.styles[i]!.opacity <= 0) return true
   return false
 }
 

@@ -2,7 +2,7 @@ import {
   type Field,
   type FieldValue,
   findPart,
-  fullLook,
+  fullStyle,
   isLanguage,
   type PictureValue,
   readMoment,
@@ -120,7 +120,7 @@ function refuseStyle(template: Template, field: Field, value: unknown): FieldRef
   const { font, size } = (value ?? {}) as StyleValue
   // The designed style always may stand.
   const own = field.targets[0] && findPart(template, field.targets[0].part)
-  const designed = own?.kind === 'text' ? fullLook('text', own.look) : undefined
+  const designed = own?.kind === 'text' ? fullStyle('text', own.style) : undefined
   const fonts = field.fonts ?? []
   if (font !== undefined && font !== designed?.font && !fonts.includes(font)) {
     const names = fonts

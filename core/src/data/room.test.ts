@@ -5,8 +5,8 @@ import { roomUse } from './index.ts'
 
 const at = { y: axis([], fixed(60), { place: 500 }) }
 const shrinking = { fit: [{ step: 'shrink', to: 0.3 }] }
-const use = (words: string, room: object | undefined, look: object = shrinking) => {
-  const part = text('name', words, axis([]), { size: 60, ...look }, { ...at, ...(room ? { room } : {}) })
+const use = (words: string, room: object | undefined, style: object = shrinking) => {
+  const part = text('name', words, axis([]), { size: 60, ...style }, { ...at, ...(room ? { room } : {}) })
   return roomUse(sceneOf([part]).settle({}))
 }
 

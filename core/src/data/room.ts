@@ -1,5 +1,5 @@
-import { lookOf, type Settled } from '../scene/index.ts'
-import { fullLook } from '../template/index.ts'
+import { type Settled, styleOf } from '../scene/index.ts'
+import { fullStyle } from '../template/index.ts'
 import { setText } from '../text/index.ts'
 
 /** How much room a text needs against what there is. */
@@ -17,8 +17,8 @@ export function roomUse(settled: Settled): RoomUse[] {
   return settled.rest.order.parts.flatMap((part, i): RoomUse[] => {
     const shape = settled.shapes[i]
     if (part.kind !== 'text' || !shape || settled.rest.gone[i]) return []
-    if (lookOf(settled.content, i, 'text').crawl !== 0) return []
-    const { leading } = fullLook('text', part.look)
+    if (styleOf(settled.content, i, 'text').crawl !== 0) return []
+    const { leading } = fullStyle('text', part.style)
     const { fit } = setText(shape, { leading, align: 'start', fit: [] })
     return [{ part: part.id, name: part.name, needed: fit.width, room: settled.rooms[i] ?? undefined }]
   })

@@ -114,7 +114,7 @@ describe('outside safe areas while moving', () => {
   const shown = (key: Key): Key => ({ ...key, value: 1 + key.value })
   const codes = (of: ReturnType<typeof flying>, words: string) => {
     of.y.ties = [tie('start', { region: 'title' }, 'start')]
-    ;(of.look as { content: object[] }).content = [{ field: 'f' }]
+    ;(of.style as { content: object[] }).content = [{ field: 'f' }]
     const own = sceneOf([of], { fields: [field({ default: 'Io' })] })
     return checkRow(own, { f: 'f' }, { cells: { f: words } }, 1)
       .findings.filter(({ code }) => code.startsWith('safe'))

@@ -284,7 +284,7 @@ export function artworkParts(artwork: Artwork, prefix: string, name: string, at:
       kind: 'path',
       x: tied(area.x, area.width, artwork.width),
       y: tied(area.y, area.height, artwork.height),
-      look: {
+      style: {
         outlines,
         fill: shape.fill,
         ...(shape.stroke
@@ -313,7 +313,7 @@ export function artworkParts(artwork: Artwork, prefix: string, name: string, at:
     kind: 'group',
     x: fixedAxis(at.x, artwork.width),
     y: fixedAxis(at.y, artwork.height),
-    look: {},
+    style: {},
     motion: stillMotion(),
     parts: paths,
   }

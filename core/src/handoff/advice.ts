@@ -194,7 +194,7 @@ function aboutContrast(scene: Scene): Advice[] {
     const found = textContrast(settled, i)
     const block = settled.blocks[i]
     if (!found || !block) return []
-    const least = leastContrast(block.size * (part.look.scale ?? 1), template.frame.height)
+    const least = leastContrast(block.size * (part.style.scale ?? 1), template.frame.height)
     if (found.ratio >= least) return []
     return [
       {
@@ -251,7 +251,7 @@ function aboutTime(template: Template): Advice[] {
     })
   // Common practice: what crawls by parts of a pixel a frame trembles.
   for (const part of allParts(template.parts)) {
-    const speed = (part.kind === 'text' && part.look.crawl) || 0
+    const speed = (part.kind === 'text' && part.style.crawl) || 0
     const step = (speed * frame.rate.den) / frame.rate.num
     if (speed === 0 || Math.abs(step - Math.round(step)) < 0.01) continue
     const whole = (Math.max(1, Math.round(Math.abs(step))) * Math.sign(step) * frame.rate.num) / frame.rate.den
@@ -261,7 +261,7 @@ function aboutTime(template: Template): Advice[] {
       message: `${part.name} crawls ${Number(step.toFixed(2))} px a frame; whole pixels run steadier.`,
       fix: {
         words: `Crawl ${Number(whole.toFixed(3))} px/s`,
-        change: { kind: 'look', part: part.id, key: 'crawl', value: whole },
+        change: { kind: 'style', part: part.id, key: 'crawl', value: whole },
       },
     })
   }

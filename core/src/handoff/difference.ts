@@ -7,7 +7,7 @@ import {
   checkKinds,
   drivenBy,
   type Field,
-  fullLook,
+  fullStyle,
   type Part,
   type Property,
   propertiesOf,
@@ -17,7 +17,7 @@ import {
 
 /** One thing in which two states of a template differ, in words. */
 export interface Difference {
-  about: 'parts' | 'ties' | 'look' | 'motion' | 'fields' | 'template'
+  about: 'parts' | 'ties' | 'style' | 'motion' | 'fields' | 'template'
   sentence: string
   part?: string
   field?: string
@@ -26,7 +26,7 @@ export interface Difference {
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 const round = (n: number) => Number(n.toFixed(3))
 
-/** What changed from one state of a template to another: parts, ties, look, motion, fields, and the rest. */
+/** What changed from one state of a template to another: parts, ties, style, motion, fields, and the rest. */
 export function differenceOf(before: Template, after: Template): Difference[] {
   return [...partsDifference(before, after), ...fieldsDifference(before, after), ...templateDifference(before, after)]
 }
@@ -58,20 +58,20 @@ function partDifference(before: Template, after: Template, was: Part, is: Part):
       say('ties', `${line[0]!.toUpperCase()}${line.slice(1)} of ${is.name}: ${from} → ${to}`)
   if (!same(was.room, is.room)) say('ties', `Room of ${is.name}: ${roomWords(before, was)} → ${roomWords(after, is)}`)
   if (was.kind === is.kind) {
-    const looks = [was, is].map((part) => fullLook(part.kind, part.look as never) as Record<string, unknown>)
+    const styles = [was, is].map((part) => fullStyle(part.kind, part.style as never) as Record<string, unknown>)
     for (const [key, property] of propertiesOf(is.kind)) {
-      const [from, to] = looks.map((look) => look[key])
+      const [from, to] = styles.map((style) => style[key])
       if (same(from, to)) continue
       const words = [valueWords(before, property, from), valueWords(after, property, to)]
       say(
-        'look',
+        'style',
         `${property.label} of ${is.name}${words[0] === words[1] ? ' is another' : `: ${words[0]} → ${words[1]}`}`,
       )
     }
   }
   if (!same(was.matte, is.matte))
     say(
-      'look',
+      'style',
       is.matte ? `${is.name} is cut to ${named(after, is.matte.part)}` : `${is.name} is no longer cut by a matte`,
     )
   for (const sentence of motionChanges(before, after, was, is)) say('motion', sentence)
@@ -182,7 +182,7 @@ function motionChanges(before: Template, after: Template, was: Part, is: Part): 
   const [from, to] = [lanes(was), lanes(is)]
   const nameOf = (key: string) => {
     const { lane } = (from.get(key) ?? to.get(key))!
-    return lane.set === 'units' ? `${channels[lane.channel].label} of each` : channels[lane.channel].label
+    return lane.set === 'segments' ? `${channels[lane.channel].label} of each` : channels[lane.channel].label
   }
   for (const key of new Set([...from.keys(), ...to.keys()])) {
     const [a, b] = [from.get(key)?.track, to.get(key)?.track]
@@ -192,11 +192,14 @@ function motionChanges(before: Template, after: Template, was: Part, is: Part): 
       `${nameOf(key)} of ${is.name} ${!a ? `is keyed (${keys(b!.keys.length)})` : !b ? 'is no longer keyed' : a.keys.length === b.keys.length ? 'is keyed otherwise' : `has ${keys(b.keys.length)}, it had ${keys(a.keys.length)}`}`,
     )
   }
-  const { units: unitsWere } = was.motion
-  const { units: unitsAre } = is.motion
-  const units = (u: Part['motion']['units']) => u && { by: u.by, order: u.order, overlap: u.overlap, seed: u.seed }
-  if (!same(units(unitsWere), units(unitsAre)))
-    list.push(`${is.name} moves ${unitsAre ? `${unitsAre.by} by ${unitsAre.by}, ${unitsAre.order}` : 'in one piece'}`)
+  const { segments: segmentsWere } = was.motion
+  const { segments: segmentsAre } = is.motion
+  const segments = (u: Part['motion']['segments']) =>
+    u && { by: u.by, order: u.order, overlap: u.overlap, seed: u.seed }
+  if (!same(segments(segmentsWere), segments(segmentsAre)))
+    list.push(
+      `${is.name} moves ${segmentsAre ? `${segmentsAre.by} by ${segmentsAre.by}, ${segmentsAre.order}` : 'in one piece'}`,
+    )
   if (was.motion.out !== is.motion.out)
     list.push(`Out of ${is.name} ${is.motion.out === 'mirror' ? 'mirrors In' : 'has keys of its own'}`)
   if (was.motion.ride !== is.motion.ride)

@@ -21,12 +21,12 @@ const nameField = (more: Partial<Field> = {}) =>
 describe('advice', () => {
   const shown = (parts: Part[], fields: Field[], more: Partial<Template> = {}) =>
     adviceOn(sceneOf(parts, { fields, poster: { frame: 20, values: {} }, ...more }))
-  const name = (room: number, look: object = {}) =>
+  const name = (room: number, style: object = {}) =>
     text(
       'name',
       '',
       axis([], undefined, { place: 100 }),
-      { content: [{ field: 'f1' }], size: 40, ...look },
+      { content: [{ field: 'f1' }], size: 40, ...style },
       { y: at(500, 60), room: { kind: 'width', value: room } },
     )
 
@@ -80,7 +80,7 @@ describe('advice', () => {
     const parts: Part[] = [
       name(900),
       newPart('curve', 'curve', 'Curve'),
-      { ...newPart('picture', 'pic', 'Pic'), look: { picture: 'eel.png' } } as Part,
+      { ...newPart('picture', 'pic', 'Pic'), style: { picture: 'eel.png' } } as Part,
     ]
     let template = templateOf(parts, { fields: [nameField({})] })
     for (const [part, key] of [
@@ -124,7 +124,7 @@ describe('difference', () => {
     expect(differenceOf(speaker, structuredClone(speaker))).toEqual([])
   })
 
-  test('ties, looks, motion, fields and colours are told in words', () => {
+  test('ties, styles, motion, fields and colours are told in words', () => {
     const plate = speaker.parts.find((part) => part.id === 'plate')!
     let after = edit(speaker, {
       kind: 'axis',
@@ -133,7 +133,7 @@ describe('difference', () => {
       value: { ...plate.x, ties: plate.x.ties.map((one, i) => (i === 1 ? { ...one, gap: one.gap + 14 } : one)) },
     })
     const name = findPart(speaker, 'name')!
-    after = edit(after, { kind: 'look', part: 'name', key: 'size', value: 60 })
+    after = edit(after, { kind: 'style', part: 'name', key: 'size', value: 60 })
     after = edit(after, { kind: 'motion', part: 'name', motion: { ...name.motion, tracks: {}, out: 'own' } })
     after = edit(after, { kind: 'field', field: { ...after.fields[0]!, limit: 30 } })
     after = edit(after, {
@@ -162,7 +162,7 @@ describe('difference', () => {
     expect(said).toContain('The order of the fields is another')
   })
 
-  test('every change of the look is told, one sentence each, with its part', () => {
+  test('every change of the style is told, one sentence each, with its part', () => {
     const before = templateOf([box('a', at(0, 10))])
     for (const [key, value] of [
       ['opacity', 0.5],
@@ -170,8 +170,8 @@ describe('difference', () => {
       ['shadows', [{ x: 0, y: 1, blur: 2, colour: '#000000' }]],
       ['radiusTopLeft', 4],
     ] as const) {
-      const found = differenceOf(before, edit(before, { kind: 'look', part: 'a', key, value }))
-      expect(found).toEqual([{ about: 'look', part: 'a', sentence: expect.stringContaining(' of a') }])
+      const found = differenceOf(before, edit(before, { kind: 'style', part: 'a', key, value }))
+      expect(found).toEqual([{ about: 'style', part: 'a', sentence: expect.stringContaining(' of a') }])
     }
     const tied = templateOf([box('a', at(0, 10)), box('b', axis([tie('start', to('a'), 'end', 5)], fixed(10)))])
     const moving = edit(tied, {

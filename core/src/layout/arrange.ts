@@ -65,7 +65,7 @@ export function resizeBy(part: Part, box: Box, axis: AxisName, edge: 'start' | '
   const put = (value: Axis): Change => ({ kind: 'axis', part: part.id, axis, value })
   if (own && spec.ties.length === 2)
     return put({ ...spec, ties: spec.ties.map((tie) => (tie === own ? { ...tie, gap: tie.gap + by } : tie)) })
-  const scale = part.look.scale ?? 1
+  const scale = part.style.scale ?? 1
   const value = Math.max(0, (size + (edge === 'end' ? by : -by)) / scale)
   const fixed: Axis = { ...spec, size: { kind: 'fixed', value } }
   const tie = spec.ties[0]

@@ -93,7 +93,7 @@ export function explain(template: Template, rest: Rest, id: PartId, axis: AxisNa
   const goneWords = (tie: Tie, view: TargetView) => (extentOf(tie.to, view).gone ? ` (gone: ${tie.gone})` : '')
   const sizeWords = (part: Part, i: number): string => {
     const size = part[axis].size
-    const times = (part.look.scale ?? 1) === 1 ? '' : ` at ${round((part.look.scale ?? 1) * 100)} %`
+    const times = (part.style.scale ?? 1) === 1 ? '' : ` at ${round((part.style.scale ?? 1) * 100)} %`
     const limits = `${part[axis].min === undefined ? '' : `, at least ${part[axis].min}`}${part[axis].max === undefined ? '' : `, at most ${part[axis].max}`}`
     if (size.kind === 'fixed') return `is fixed${times}${limits}`
     if (size.kind === 'share')

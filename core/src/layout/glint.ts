@@ -35,7 +35,7 @@ export function addGlint(template: Template, id: PartId): { change: Change; id: 
     ...newPart('box', own, `Glint on ${target.name}`),
     x: { ties: [tie('start')], place: 0, size: { kind: 'share', of: { parts: [id] }, factor: share, plus: 0 } },
     y: { ties: [tie('start'), tie('end')], place: 0, size: { kind: 'content' } },
-    look: {
+    style: {
       leanLeft: 20,
       leanRight: 20,
       fill: {

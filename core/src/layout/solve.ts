@@ -33,7 +33,7 @@ export interface SolveInput {
   gone: Uint8Array
   measure: Measure
   /** What a filling may make of scales and shifts, by part index; absent: as designed. */
-  looks?: readonly Moved[]
+  styles?: readonly Moved[]
   /** Animated bounds of a part for ties that follow the movement, from its rest box; frame px. Absent: at rest. */
   moving?: (index: number, rest: Box) => Box
 }
@@ -135,14 +135,14 @@ class Solver {
     return heldBy(tie, this.view(i, a, tie.follow))
   }
 
-  private look(i: number): Moved {
-    return this.input.looks?.[i] ?? this.order.parts[i]!.look
+  private style(i: number): Moved {
+    return this.input.styles?.[i] ?? this.order.parts[i]!.style
   }
 
   private solveStraight(i: number, a: 0 | 1): void {
     const part = this.order.parts[i]!
     const axis = part[axisNames[a]]
-    const scale = this.look(i).scale ?? 1
+    const scale = this.style(i).scale ?? 1
     const held = axis.ties.map((tie) => this.held(tie, i, a))
     const free = held.length === 2 ? this.between(axis, held, part, a) : undefined
     const size = this.clamp(free ?? this.ownSize(i, a, held) * scale, axis, part, a)
@@ -153,8 +153,8 @@ class Solver {
   /** Upright box of a turned part: w' = w|cos| + h|sin|, h' = w|sin| + h|cos|, w and h after scale. */
   private solveTurned(i: number): void {
     const part = this.order.parts[i]!
-    const scale = this.look(i).scale ?? 1
-    const angle = ((part.look.rotation ?? 0) * Math.PI) / 180
+    const scale = this.style(i).scale ?? 1
+    const angle = ((part.style.rotation ?? 0) * Math.PI) / 180
     const [c, s] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))]
     const held = [part.x, part.y].map((axis, a) => axis.ties.map((tie) => this.held(tie, i, a as 0 | 1))) as [
       number[],
@@ -200,7 +200,7 @@ class Solver {
   private ownSize(i: number, a: 0 | 1, held: number[]): number {
     const part = this.order.parts[i]!
     const axis = part[axisNames[a]]
-    const scale = this.look(i).scale ?? 1
+    const scale = this.style(i).scale ?? 1
     if (axis.size.kind !== 'content') {
       const size = axis.size.kind === 'fixed' ? axis.size.value : this.share(axis.size, i, a) / scale
       if (part.kind === 'text' && a === 0) this.input.measure.text(i, size)
@@ -235,7 +235,7 @@ class Solver {
   /** px a text may take before its own scale: from its room, and from the most its axis allows. */
   private room(i: number, held: number[]): number | undefined {
     const part = this.order.parts[i]!
-    const scale = this.look(i).scale ?? 1
+    const scale = this.style(i).scale ?? 1
     let room = part.x.max
     const rule = part.room
     if (rule?.kind === 'width') room = Math.min(room ?? rule.value, rule.value)
@@ -279,7 +279,7 @@ class Solver {
           axis.size.kind === 'content' && axis.ties.length < 2 ? start - (tie ? this.union(i, a)[0] : 0) : start
       if (isSpace && !tie && axis.size.kind === 'content') start = axis.place + this.union(i, a)[0]
     }
-    const shift = this.look(i)[a === 0 ? 'shiftX' : 'shiftY'] ?? 0
+    const shift = this.style(i)[a === 0 ? 'shiftX' : 'shiftY'] ?? 0
     this.rest.shift[a][i] = shift
     this.rest.start[a][i] = start + shift
     this.rest.size[a][i] = size

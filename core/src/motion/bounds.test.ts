@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { boundsOf } from '../paint/index.ts'
-import { type Key, type Motion, type Part, stillMotion, type Units } from '../template/index.ts'
+import { type Key, type Motion, type Part, type Segments, stillMotion } from '../template/index.ts'
 import { axis, box, fixed, text } from '../testing/parts.ts'
 import { sceneOf } from '../testing/speaker.ts'
-import { animatedBounds, holdFrame, mirrored, momentAt, pose, shownMoment, timingOf, unitMoment } from './index.ts'
+import { animatedBounds, holdFrame, mirrored, momentAt, pose, segmentMoment, shownMoment, timingOf } from './index.ts'
 
 const key = (at: number, value: number, span: Key['span'] = 'in'): Key => ({ span, at, value, ease: 'linear' })
 const still = (value: number) => ({ keys: [key(0, value)] })
@@ -53,7 +53,7 @@ test('the bounds that moving ties take are the bounds that are drawn', () => {
 })
 
 test('letters that are not there yet do not count', () => {
-  const units: Units = {
+  const segments: Segments = {
     by: 'character',
     order: 'forward',
     seed: 1,
@@ -62,12 +62,12 @@ test('letters that are not there yet do not count', () => {
   }
   const part = {
     ...text('a', 'Estuary', axis([], { kind: 'content' }, { place: 300 })),
-    motion: { ...stillMotion(), units },
+    motion: { ...stillMotion(), segments },
   } as Part
   const scene = sceneOf([part])
   const settled = scene.settle({})
   const rest = { x: 300, y: 0, width: settled.rest.size[0][0]!, height: settled.rest.size[1][0]! }
-  const boxes = scene.drawings(settled).unitBoxes(0, rest)
+  const boxes = scene.drawings(settled).segmentBoxes(0, rest)
   expect(boxes).toHaveLength(7)
   const at = (frame: number) =>
     animatedBounds(
@@ -124,7 +124,7 @@ test('an Out of another length mirrors all of In', () => {
 })
 
 test('words of a long text arrive within the window that a short one has', () => {
-  const units: Units = {
+  const segments: Segments = {
     by: 'word',
     order: 'middle',
     seed: 1,
@@ -133,7 +133,7 @@ test('words of a long text arrive within the window that a short one has', () =>
   }
   for (const count of [1, 2, 9, 40])
     for (let rank = 0; rank < count; rank++) {
-      expect(unitMoment(units, rank, count, { span: 'in', at: 3 }).at).toBe(3)
-      expect(unitMoment(units, rank, count, { span: 'in', at: 13 }).at).toBeCloseTo(13, 6)
+      expect(segmentMoment(segments, rank, count, { span: 'in', at: 3 }).at).toBe(3)
+      expect(segmentMoment(segments, rank, count, { span: 'in', at: 13 }).at).toBeCloseTo(13, 6)
     }
 })

@@ -115,8 +115,8 @@ test('a key set at the playhead takes the value there, and changes nothing that 
   const lane = { part: 'p0', set: 'tracks' as const, channel: 'turn' as const }
   expect(() => setKeyAt(template, lane, 'hold', 3, 1)).toThrow('Hold freezes')
   expect(() => setKeyAt(template, lane, 'out', 3, 1)).toThrow('mirrors its In; unlink it')
-  const fresh = edit(template, setKeyAt(template, { ...lane, set: 'units', channel: 'blur' }, 'in', 3, 8))
-  expect(fresh.parts[0]!.motion.units!.tracks.blur!.keys[0]).toMatchObject({ at: 3, value: 8 })
+  const fresh = edit(template, setKeyAt(template, { ...lane, set: 'segments', channel: 'blur' }, 'in', 3, 8))
+  expect(fresh.parts[0]!.motion.segments!.tracks.blur!.keys[0]).toMatchObject({ at: 3, value: 8 })
 })
 
 test('keys are copied from one part to another, given values, removed, and all reset', () => {

@@ -17,7 +17,7 @@ import { type Channel, channels, keyMoment, reversedKeys, valueAt } from './trac
 /** A channel of a part: its own, or one of its characters', words' or lines'. */
 export interface Lane {
   part: PartId
-  set: 'tracks' | 'units'
+  set: 'tracks' | 'segments'
   channel: Channel
 }
 
@@ -34,7 +34,7 @@ export const spanLength = (template: Pick<Template, 'spans'>, span: SpanName): n
 export function lanesOf(part: Part): { lane: Lane; track: Track }[] {
   const sets = [
     ['tracks', part.motion.tracks],
-    ['units', part.motion.units?.tracks ?? {}],
+    ['segments', part.motion.segments?.tracks ?? {}],
   ] as const
   return sets.flatMap(([set, tracks]) =>
     (Object.entries(tracks) as [Channel, Track | undefined][]).flatMap(([channel, track]) =>
@@ -60,12 +60,12 @@ function mapLanes(part: Part, map: (keys: Key[], lane: Lane) => Key[]): Motion {
         return keys.length > 0 ? [[channel, { ...track, keys: sortedKeys(keys) }]] : []
       }),
     ) as T
-  const { units, ...rest } = part.motion
-  const own = units && mapped(units.tracks, 'units')
+  const { segments, ...rest } = part.motion
+  const own = segments && mapped(segments.tracks, 'segments')
   return {
     ...rest,
     tracks: mapped(rest.tracks, 'tracks'),
-    ...(units && own && Object.keys(own).length > 0 ? { units: { ...units, tracks: own } } : {}),
+    ...(segments && own && Object.keys(own).length > 0 ? { segments: { ...segments, tracks: own } } : {}),
   }
 }
 
@@ -240,7 +240,7 @@ export function setKeyAt(
     'keys.mirror',
     `The Out of ${part.name} mirrors its In; unlink it to set keys there, or go to In.`,
   )
-  const tracks = (lane.set === 'units' ? (motion.units?.tracks ?? {}) : motion.tracks) as Record<string, Track>
+  const tracks = (lane.set === 'segments' ? (motion.segments?.tracks ?? {}) : motion.tracks) as Record<string, Track>
   const track = tracks[lane.channel] ?? ({ ...channels[lane.channel].settings, keys: [] } as Track)
   const moment = keyMoment(template.spans, hold, { span, at }, motion.out)
   const now = track.keys.length > 0 ? valueAt(track, moment) : channels[lane.channel].rest
@@ -249,7 +249,7 @@ export function setKeyAt(
   const old = track.keys.find((key) => key.span === span && key.at === at)
   const keys = sortedKeys([...track.keys.filter((key) => key !== old), old ? { ...old, value: fresh.value } : fresh])
   const next = { ...tracks, [lane.channel]: { ...track, keys } }
-  const units = motion.units ?? {
+  const segments = motion.segments ?? {
     by: 'character' as const,
     order: 'forward' as const,
     seed: 1,
@@ -259,7 +259,8 @@ export function setKeyAt(
   return {
     kind: 'motion',
     part: lane.part,
-    motion: lane.set === 'units' ? { ...motion, units: { ...units, tracks: next } } : { ...motion, tracks: next },
+    motion:
+      lane.set === 'segments' ? { ...motion, segments: { ...segments, tracks: next } } : { ...motion, tracks: next },
   }
 }
 
@@ -268,20 +269,22 @@ export interface KeyClip {
   set: Lane['set']
   channel: Channel
   settings: object
-  units?: object
+  segments?: object
   key: Key
 }
 
 export function copyKeys(template: Template, refs: readonly KeyRef[]): KeyClip[] {
   return refs.flatMap((ref) => {
     const { motion } = findPart(template, ref.part)!
-    const tracks = (ref.set === 'units' ? motion.units?.tracks : motion.tracks) as Record<string, Track> | undefined
+    const tracks = (ref.set === 'segments' ? motion.segments?.tracks : motion.tracks) as
+      | Record<string, Track>
+      | undefined
     const track = tracks?.[ref.channel]
     const key = track?.keys.find((k) => k.span === ref.span && k.at === ref.at)
     if (!track || !key) return []
     const { keys: _, ...settings } = track
-    const { tracks: __, ...units } = motion.units ?? { tracks: {} }
-    return [{ set: ref.set, channel: ref.channel, settings, key, ...(ref.set === 'units' ? { units } : {}) }]
+    const { tracks: __, ...segments } = motion.segments ?? { tracks: {} }
+    return [{ set: ref.set, channel: ref.channel, settings, key, ...(ref.set === 'segments' ? { segments } : {}) }]
   })
 }
 
@@ -308,11 +311,11 @@ export function pasteKeys(
     `The Out of ${part.name} mirrors its In; unlink it to set keys there, or go to In.`,
   )
   const motion: Motion = { ...part.motion, tracks: { ...part.motion.tracks } }
-  for (const { set, channel, settings, units, key } of clip) {
+  for (const { set, channel, settings, segments, key } of clip) {
     const moved = { ...key, span, at: key.at - first + at }
-    if (set === 'units') motion.units ??= { ...(units as NonNullable<Motion['units']>), tracks: {} }
-    if (set === 'units') motion.units = { ...motion.units!, tracks: { ...motion.units!.tracks } }
-    const tracks = (set === 'units' ? motion.units!.tracks : motion.tracks) as Record<string, Track>
+    if (set === 'segments') motion.segments ??= { ...(segments as NonNullable<Motion['segments']>), tracks: {} }
+    if (set === 'segments') motion.segments = { ...motion.segments!, tracks: { ...motion.segments!.tracks } }
+    const tracks = (set === 'segments' ? motion.segments!.tracks : motion.tracks) as Record<string, Track>
     const own = tracks[channel] ?? ({ ...settings, keys: [] } as Track)
     const others = own.keys.filter((k) => k.span !== span || k.at !== moved.at)
     tracks[channel] = { ...own, keys: sortedKeys([...others, moved]) }

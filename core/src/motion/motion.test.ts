@@ -9,9 +9,9 @@ import {
   type Part,
   type PartKind,
   partKinds,
+  type Segments,
   stillMotion,
   type Template,
-  type Units,
 } from '../template/index.ts'
 import { axis, box, fixed, part, text } from '../testing/parts.ts'
 import { assets, sceneOf, speaker, templateOf } from '../testing/speaker.ts'
@@ -25,12 +25,12 @@ import {
   pose,
   putMove,
   saveMove,
+  segmentMoment,
+  segmentRanks,
   settledFrame,
   shortestDuration,
   stagger,
   timingOf,
-  unitMoment,
-  unitRanks,
   valueAt,
   withOut,
 } from './index.ts'
@@ -181,22 +181,22 @@ test('shift in px, own sizes, frames, and off the frame', () => {
 })
 
 test('units: every one plays all of its keys within their window, in its order', () => {
-  const units: Units = {
+  const segments: Segments = {
     by: 'character',
     order: 'forward',
     seed: 3,
     overlap: 0.5,
     tracks: { fade: { keys: [key(2, 0), key(12, 1)] } },
   }
-  expect(unitRanks({ ...units, order: 'backward' }, 3)).toEqual([2, 1, 0])
-  expect(unitRanks({ ...units, order: 'middle' }, 5)).toEqual([3, 1, 0, 2, 4])
-  const random = unitRanks({ ...units, order: 'random' }, 9)
-  expect(unitRanks({ ...units, order: 'random' }, 9)).toEqual(random)
+  expect(segmentRanks({ ...segments, order: 'backward' }, 3)).toEqual([2, 1, 0])
+  expect(segmentRanks({ ...segments, order: 'middle' }, 5)).toEqual([3, 1, 0, 2, 4])
+  const random = segmentRanks({ ...segments, order: 'random' }, 9)
+  expect(segmentRanks({ ...segments, order: 'random' }, 9)).toEqual(random)
   expect([...random].sort((a, b) => a - b)).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8])
   fc.assert(
     fc.property(fc.integer({ min: 1, max: 60 }), fc.double({ min: 0, max: 1, noNaN: true }), (count, overlap) => {
-      const own = { ...units, overlap }
-      const at = (rank: number, frame: number) => unitMoment(own, rank, count, { span: 'in', at: frame }).at
+      const own = { ...segments, overlap }
+      const at = (rank: number, frame: number) => segmentMoment(own, rank, count, { span: 'in', at: frame }).at
       expect(at(0, 2)).toBe(2)
       expect(at(count - 1, 12)).toBeCloseTo(12, 9)
       for (let rank = 1; rank < count; rank++) expect(at(rank, 7)).toBeLessThanOrEqual(at(rank - 1, 7) + 1e-9)
@@ -218,7 +218,7 @@ test('every move, on In or backwards on Out, leaves its part at rest while Hold 
         JSON.stringify(s.settledFrame(s.settle({})))
           .replace(/"d":"[^"]*"/g, '')
           .replaceAll(',"blur":0', '')
-      if (!moved.parts[0]!.motion.units) expect(flat(scene)).toBe(flat(sceneOf([still])))
+      if (!moved.parts[0]!.motion.segments) expect(flat(scene)).toBe(flat(sceneOf([still])))
       const key = (frame: number) => scene.posed(scene.settle({}), scene.timing(), frame).key
       expect(key(where === 'in' ? 0 : scene.timing().total - 1) === key(15)).toBe(move.id === 'still')
       if (where === 'out') expect(key(0)).toBe(key(15))

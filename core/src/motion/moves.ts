@@ -9,17 +9,17 @@ import {
   type PartKind,
   partKinds,
   refuseKeys,
+  type Segments,
   sortedKeys,
   type Template,
   type Tracks,
-  type Units,
 } from '../template/index.ts'
 import { type Channel, reversedKeys } from './tracks.ts'
 
 /** The keys that bring a part in: those of In alone, from its start. */
 export interface Arrival {
   tracks: Tracks
-  units?: Units
+  segments?: Segments
 }
 
 /** A ready-made arrival that can be put on a part's In, or backwards on its Out, and then edited. */
@@ -52,9 +52,9 @@ const from = (value: number, rest: number, frames: number, ease: Ease = moor, be
 const all: PartKind[] = ['text', 'box', 'ellipse', 'path', 'curve', 'picture', 'group']
 const surfaces: PartKind[] = ['box', 'ellipse', 'path', 'curve', 'picture']
 const tracks = (t: Tracks): Arrival => ({ tracks: t })
-const units = (by: Units['by'], order: Units['order'], overlap: number, t: Units['tracks']): Arrival => ({
+const inSegments = (by: Segments['by'], order: Segments['order'], overlap: number, t: Segments['tracks']): Arrival => ({
   tracks: {},
-  units: { by, order, seed: 7, overlap, tracks: t },
+  segments: { by, order, seed: 7, overlap, tracks: t },
 })
 const fade = (n: number, end = 1) => from(0, 1, n, 'linear', 0, end)
 const px = (value: number, n: number, ease: Ease = moor) => ({ unit: 'px' as const, ...from(value, 0, n, ease) })
@@ -212,42 +212,42 @@ export const moves: Move[] = [
     name: 'Letter by letter',
     note: 'one character after another rises and fades in',
     kinds: ['text'],
-    make: (n) => units('character', 'forward', 0.75, { fade: fade(n), shiftY: px(18, n) }),
+    make: (n) => inSegments('character', 'forward', 0.75, { fade: fade(n), shiftY: px(18, n) }),
   },
   {
     id: 'shingle',
     name: 'Shingle',
     note: 'characters appear in random order',
     kinds: ['text'],
-    make: (n) => units('character', 'random', 0.6, { fade: fade(n), scale: from(0.6, 1, n) }),
+    make: (n) => inSegments('character', 'random', 0.6, { fade: fade(n), scale: from(0.6, 1, n) }),
   },
   {
     id: 'telegraph',
     name: 'Telegraph',
     note: 'typed, one character at a time',
     kinds: ['text'],
-    make: (n) => units('character', 'forward', 0, { fade: from(0, 1, n, { steps: 1, jump: 'start' }) }),
+    make: (n) => inSegments('character', 'forward', 0, { fade: from(0, 1, n, { steps: 1, jump: 'start' }) }),
   },
   {
     id: 'haze',
     name: 'Haze lifts',
     note: 'characters come into focus from the middle outwards',
     kinds: ['text'],
-    make: (n) => units('character', 'middle', 0.7, { fade: fade(n), blur: from(10, 0, n, land) }),
+    make: (n) => inSegments('character', 'middle', 0.7, { fade: fade(n), blur: from(10, 0, n, land) }),
   },
   {
     id: 'words',
     name: 'Word by word',
     note: 'one word after another rises and fades in',
     kinds: ['text'],
-    make: (n) => units('word', 'forward', 0.5, { fade: fade(n), shiftY: px(18, n) }),
+    make: (n) => inSegments('word', 'forward', 0.5, { fade: fade(n), shiftY: px(18, n) }),
   },
   {
     id: 'lines',
     name: 'Line by line',
     note: 'one line after another drifts in from the left',
     kinds: ['text'],
-    make: (n) => units('line', 'forward', 0.5, { fade: fade(n), shiftX: px(-40, n) }),
+    make: (n) => inSegments('line', 'forward', 0.5, { fade: fade(n), shiftX: px(-40, n) }),
   },
   {
     id: 'horizon',
@@ -307,10 +307,12 @@ function mapArrival(arrival: Arrival, map: KeyMap): Arrival {
         ])
         .filter(([, track]) => (track as { keys: Key[] }).keys.length > 0),
     ) as T
-  const own = arrival.units && mapped(arrival.units.tracks)
+  const own = arrival.segments && mapped(arrival.segments.tracks)
   return {
     tracks: mapped(arrival.tracks),
-    ...(arrival.units && own && Object.keys(own).length > 0 ? { units: { ...arrival.units, tracks: own } } : {}),
+    ...(arrival.segments && own && Object.keys(own).length > 0
+      ? { segments: { ...arrival.segments, tracks: own } }
+      : {}),
   }
 }
 
@@ -319,11 +321,12 @@ export function saveMove(template: Template, part: PartId, id: string, name: str
   const { motion, kind, name: partName } = findPart(template, part)!
   const arrival = mapArrival(motion, (key) => (key.span === 'in' ? key : undefined))
   demand(
-    Object.keys(arrival.tracks).length > 0 || arrival.units,
+    Object.keys(arrival.tracks).length > 0 || arrival.segments,
     'move.empty',
     `"${partName}" has no keys in In; set some before saving them as a move.`,
   )
-  const only = arrival.units || arrival.tracks.track ? ['text' as const] : arrival.tracks.trim ? ['path' as const] : all
+  const only =
+    arrival.segments || arrival.tracks.track ? ['text' as const] : arrival.tracks.trim ? ['path' as const] : all
   return { id, name, note: `as ${partName} (${kind}) came in`, kinds: only, frames: template.spans.in, arrival }
 }
 
@@ -369,7 +372,7 @@ export function withMove(
   spans: Template['spans'],
   where: 'in' | 'out',
 ): Motion {
-  const { units: _, tracks: __, ...rest } = motion
+  const { segments: _, tracks: __, ...rest } = motion
   const frames = where === 'in' ? spans.in : spans.out
   const arrival = move.make(frames, kind)
   const kept = keysOfSpans(
@@ -378,21 +381,21 @@ export function withMove(
   )
   if (where === 'in') {
     const own = joined(arrival.tracks, kept.tracks)
-    const unitTracks = arrival.units ?? kept.units
-    return { ...rest, tracks: own, ...(unitTracks ? { units: withUnits(unitTracks, kept.units) } : {}) }
+    const segmentTracks = arrival.segments ?? kept.segments
+    return { ...rest, tracks: own, ...(segmentTracks ? { segments: withSegments(segmentTracks, kept.segments) } : {}) }
   }
   const going = mapArrival(backwards(arrival, frames), (key) => key)
-  const unitTracks = kept.units ?? going.units
+  const segmentTracks = kept.segments ?? going.segments
   return {
     ...rest,
     out: 'own',
     tracks: joined(kept.tracks, going.tracks),
-    ...(unitTracks ? { units: withUnits(unitTracks, kept.units ? going.units : undefined) } : {}),
+    ...(segmentTracks ? { segments: withSegments(segmentTracks, kept.segments ? going.segments : undefined) } : {}),
   }
 }
 
-function withUnits(units: Units, more: Units | undefined): Units {
-  return more && more !== units ? { ...units, tracks: joined(units.tracks, more.tracks) } : units
+function withSegments(segments: Segments, more: Segments | undefined): Segments {
+  return more && more !== segments ? { ...segments, tracks: joined(segments.tracks, more.tracks) } : segments
 }
 
 /** An arrival over `frames` frames played backwards in Out. */
@@ -409,7 +412,7 @@ function backwards(arrival: Arrival, frames: number): Arrival {
     ) as T
   return {
     tracks: reversed(arrival.tracks),
-    ...(arrival.units ? { units: { ...arrival.units, tracks: reversed(arrival.units.tracks) } } : {}),
+    ...(arrival.segments ? { segments: { ...arrival.segments, tracks: reversed(arrival.segments.tracks) } } : {}),
   }
 }
 
@@ -430,7 +433,7 @@ export function putMove(template: Template, ids: readonly PartId[], move: Move, 
 /** A part's Out let go from In: it gets keys of its own that look the same; or linked again, its own keys dropped. */
 export function withOut(motion: Motion, spans: Template['spans'], out: Motion['out']): Motion {
   if (motion.out === out) return motion
-  const { units: _, ...rest } = motion
+  const { segments: _, ...rest } = motion
   const kept = keysOfSpans(motion, ['in', 'hold'])
   if (out === 'mirror') return { ...rest, ...kept, out }
   const inKeys = keysOfSpans(motion, ['in'])
@@ -443,6 +446,6 @@ export function withOut(motion: Motion, spans: Template['spans'], out: Motion['o
     ...rest,
     out,
     tracks: joined(kept.tracks, going.tracks),
-    ...(kept.units ? { units: withUnits(kept.units, going.units) } : {}),
+    ...(kept.segments ? { segments: withSegments(kept.segments, going.segments) } : {}),
   }
 }

@@ -11,9 +11,9 @@ import type {
   Tracks,
   TrimTrack,
 } from '../template/index.ts'
+import { segmentMoment, segmentRanks } from './segments.ts'
 import type { Moment } from './timeline.ts'
 import { keyMoment, valueAt } from './tracks.ts'
-import { unitMoment, unitRanks } from './units.ts'
 
 /** How a part stands at a frame, relative to its rest box. */
 export interface Pose {
@@ -39,7 +39,7 @@ export interface Pose {
   trim: number
   /** What reveal, grow, colour and trim work by at this moment. */
   by: Pick<Tracks, 'reveal' | 'grow' | 'colour' | 'trim'>
-  units?: Pose[]
+  segments?: Pose[]
 }
 
 export interface PoseContext {
@@ -113,11 +113,11 @@ function leavingOf(tracks: Tracks): Pose['by'] {
 export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: readonly Box[] = []): Pose {
   const moment = keyMoment(context.spans, context.hold, context.moment, motion.out)
   const result = poseOf(motion.tracks, moment, box, context.frame)
-  const { units } = motion
-  if (units && unitBoxes.length > 0) {
-    const ranks = unitRanks(units, unitBoxes.length)
-    result.units = unitBoxes.map((unit, i) =>
-      poseOf(units.tracks, unitMoment(units, ranks[i]!, unitBoxes.length, moment), unit, context.frame),
+  const { segments } = motion
+  if (segments && unitBoxes.length > 0) {
+    const ranks = segmentRanks(segments, unitBoxes.length)
+    result.segments = unitBoxes.map((unit, i) =>
+      poseOf(segments.tracks, segmentMoment(segments, ranks[i]!, unitBoxes.length, moment), unit, context.frame),
     )
   }
   return result
@@ -126,8 +126,8 @@ export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: 
 /** Upright bounds (frame px) of a part as it stands in a pose; units that are not yet there don't count. */
 export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: readonly Box[] = []): Box {
   let area = box
-  if (p.units && unitBoxes.length > 0) {
-    const seen = unitBoxes.filter((_, i) => p.units![i]!.fade > 0)
+  if (p.segments && unitBoxes.length > 0) {
+    const seen = unitBoxes.filter((_, i) => p.segments![i]!.fade > 0)
     const left = Math.min(...seen.map((u) => u.x))
     const right = Math.max(...seen.map((u) => u.x + u.width))
     area = seen.length > 0 ? { ...box, x: left, width: right - left } : { ...box, width: 0 }

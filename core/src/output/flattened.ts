@@ -40,7 +40,7 @@ export function flatLayers(template: Template, merged: boolean): FlatLayer[] {
   const holdsEditable = (part: Part): boolean => reaching.has(part.id) || (part.parts ?? []).some(holdsEditable)
   const layers: FlatLayer[] = []
   const visit = (part: Part): void => {
-    if ((part.look as { matteOnly?: boolean }).matteOnly) return
+    if ((part.style as { matteOnly?: boolean }).matteOnly) return
     if (part.kind === 'group' && holdsEditable(part)) {
       for (const inner of part.parts!) visit(inner)
       return

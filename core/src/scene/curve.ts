@@ -1,24 +1,24 @@
 import type { Segment } from '../path/index.ts'
-import type { LookValues, Outline, PathPoint } from '../template/index.ts'
+import type { Outline, PathPoint, StyleValues } from '../template/index.ts'
 
-type CurveLook = Pick<LookValues<'curve'>, 'values' | 'range' | 'low' | 'high' | 'line'>
+type CurveStyle = Pick<StyleValues<'curve'>, 'values' | 'range' | 'low' | 'high' | 'line'>
 
 /**
  * The line of a curve as fractions of its box: numbers evenly from left to right, the highest at the top. A smooth line
  * never swings past its numbers: its slopes are those of F. N. Fritsch and R. E. Carlson, "Monotone Piecewise Cubic
  * Interpolation", SIAM Journal on Numerical Analysis 17 (1980).
  */
-export function curveOutline(look: CurveLook): Outline {
-  const values = look.values.length === 1 ? [look.values[0]!, look.values[0]!] : look.values
-  const isFixed = look.range === 'fixed'
-  const low = isFixed ? look.low : Math.min(...values)
-  const high = isFixed ? look.high : Math.max(...values)
+export function curveOutline(style: CurveStyle): Outline {
+  const values = style.values.length === 1 ? [style.values[0]!, style.values[0]!] : style.values
+  const isFixed = style.range === 'fixed'
+  const low = isFixed ? style.low : Math.min(...values)
+  const high = isFixed ? style.high : Math.max(...values)
   const y = (value: number) => (high === low ? 0.5 : 1 - (value - low) / (high - low))
   const step = 1 / Math.max(1, values.length - 1)
   const ys = values.map(y)
-  if (look.line === 'steps') return { points: stairs(ys), closed: false }
+  if (style.line === 'steps') return { points: stairs(ys), closed: false }
   const points: PathPoint[] = ys.map((at, i) => ({ x: i * step, y: at }))
-  if (look.line === 'smooth') {
+  if (style.line === 'smooth') {
     const slopes = monotoneSlopes(ys)
     points.forEach((point, i) => {
       const handle: [number, number] = [step / 3, slopes[i]! / 3]

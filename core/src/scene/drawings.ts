@@ -22,9 +22,9 @@ import type { Block, PlacedGlyph } from '../text/index.ts'
 import type { Assets } from './assets.ts'
 import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
-import { type Content, lookOf, type PartLook } from './resolve.ts'
+import { type Content, type PartStyle, styleOf } from './resolve.ts'
 import { boxPath, brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
-import { type Colour, coloursOf, outlineOf, type TextUnit, unitsOf } from './textUnits.ts'
+import { type Colour, coloursOf, outlineOf, type TextSegment, textSegmentsOf } from './textSegments.ts'
 
 /** A text's characters as they stand in their lines: what tracking spreads them by. */
 type Ranks = Map<PlacedGlyph, { rank: number; count: number }>
@@ -72,10 +72,10 @@ export class Drawings {
   ) {
     this.parts = tieOrder(template).parts
     this.running = this.parts.flatMap((_, i) => {
-      const look = content.looks[i]!
+      const style = content.styles[i]!
       const runs =
-        (look.kind === 'text' && look.crawl !== 0) ||
-        (look.kind === 'picture' && assets.movie(look.picture) !== undefined)
+        (style.kind === 'text' && style.crawl !== 0) ||
+        (style.kind === 'picture' && assets.movie(style.picture) !== undefined)
       return runs && !gone[i] ? [i] : []
     })
   }
@@ -94,7 +94,7 @@ export class Drawings {
   /** What the clock changes: which frame of each movie, and whether a crawl runs. */
   clockKey(seconds: number): string {
     return this.running
-      .map((i) => (this.content.looks[i]!.kind === 'text' ? seconds : (this.movieFrame(i, seconds) ?? 'over')))
+      .map((i) => (this.content.styles[i]!.kind === 'text' ? seconds : (this.movieFrame(i, seconds) ?? 'over')))
       .join()
   }
 
@@ -117,7 +117,7 @@ export class Drawings {
       case 'picture':
         return this.picture(i, width, height, seconds)
       case 'text':
-        return this.textLook(i).crawl === 0
+        return this.textStyle(i).crawl === 0
           ? this.text(part, i, width, p)
           : this.crawl(part, i, width, height, p, seconds)
     }
@@ -125,31 +125,31 @@ export class Drawings {
 
   /** A line through numbers, and the area under it. */
   private curve(i: number, width: number, height: number, p: Pose): Item[] {
-    const look = lookOf(this.content, i, 'curve')
+    const style = styleOf(this.content, i, 'curve')
     const area = grownArea({ x: 0, y: 0, width, height }, p)
-    const line = this.trimmed(segmentsOf([curveOutline(look)], area), p)
+    const line = this.trimmed(segmentsOf([curveOutline(style)], area), p)
     if (line.length === 0) return []
     const bounds = areaOf(line)
-    const shadows = look.shadows.length > 0 ? { shadows: look.shadows } : {}
+    const shadows = style.shadows.length > 0 ? { shadows: style.shadows } : {}
     const items: Item[] = []
-    const { fill } = look
+    const { fill } = style
     if (fill) {
       const closed = [...line, ...segmentsUnder(line, area.y + area.height)]
       const path: PathItem = { kind: 'path', d: `${writePathData(closed, onGrid)}Z`, bounds: areaOf(closed) }
       if (typeof fill === 'object' && fill.kind === 'picture') items.push(...this.pictured(path, fill, i, area))
       else items.push({ ...path, fill: brushOver(fill, area)! })
     }
-    if (look.strokeWidth > 0)
+    if (style.strokeWidth > 0)
       items.push({
         kind: 'path',
         d: writePathData(line, onGrid),
         bounds,
         stroke: {
-          brush: look.stroke,
-          width: look.strokeWidth,
-          cap: look.ends as 'butt',
-          join: look.corners as 'miter',
-          ...(look.dash > 0 ? { dash: look.dash } : {}),
+          brush: style.stroke,
+          width: style.strokeWidth,
+          cap: style.ends as 'butt',
+          join: style.corners as 'miter',
+          ...(style.dash > 0 ? { dash: style.dash } : {}),
         },
         ...shadows,
       })
@@ -161,7 +161,7 @@ export class Drawings {
     const block = this.blocks[i]
     const items = block ? this.textItems(part, i, p) : []
     if (!block || items.length === 0) return []
-    const { crawl, shows } = this.textLook(i)
+    const { crawl, shows } = this.textStyle(i)
     const shown = block.boxes[shows as 'line']
     const way = width + shown.width
     const run = (Math.abs(crawl) * seconds) % way
@@ -181,33 +181,33 @@ export class Drawings {
 
   /** The frame of a movie that is seen after so many seconds; undefined when it is over and gone. */
   private movieFrame(i: number, seconds: number): number | undefined {
-    const look = lookOf(this.content, i, 'picture')
-    const movie = this.assets.movie(look.picture)!
+    const style = styleOf(this.content, i, 'picture')
+    const movie = this.assets.movie(style.picture)!
     const at = Math.floor((seconds * movie.rate.num) / movie.rate.den + 1e-6)
-    if (look.playing === 'over and over') return at % movie.frames
-    if (look.playing === 'once, then goes' && at >= movie.frames) return undefined
+    if (style.playing === 'over and over') return at % movie.frames
+    if (style.playing === 'once, then goes' && at >= movie.frames) return undefined
     return Math.min(at, movie.frames - 1)
   }
 
   private surface(part: Part, i: number, width: number, height: number, p: Pose): Item[] {
-    const look = lookOf(this.content, i, 'box', 'ellipse', 'path')
+    const style = styleOf(this.content, i, 'box', 'ellipse', 'path')
     const { d, bounds, area } = this.outlined(part, i, width, height, p)
     if (!d) return []
     const stroke: PathItem['stroke'] = {
-      brush: look.stroke,
-      width: look.strokeWidth,
-      ...(look.kind === 'path'
-        ? { cap: look.ends as 'butt', join: look.corners as 'miter', ...(look.dash > 0 ? { dash: look.dash } : {}) }
+      brush: style.stroke,
+      width: style.strokeWidth,
+      ...(style.kind === 'path'
+        ? { cap: style.ends as 'butt', join: style.corners as 'miter', ...(style.dash > 0 ? { dash: style.dash } : {}) }
         : {}),
     }
     const path: PathItem = {
       kind: 'path',
       d,
       bounds,
-      ...(look.strokeWidth > 0 ? { stroke } : {}),
-      ...(look.shadows.length > 0 ? { shadows: look.shadows } : {}),
+      ...(style.strokeWidth > 0 ? { stroke } : {}),
+      ...(style.shadows.length > 0 ? { shadows: style.shadows } : {}),
     }
-    const { fill } = look
+    const { fill } = style
     if (fill && typeof fill === 'object' && fill.kind === 'picture') return this.pictured(path, fill, i, area)
     const brush = brushOver(fill, area)
     return brush || path.stroke ? [{ ...path, ...(brush ? { fill: brush } : {}) }] : []
@@ -235,14 +235,14 @@ export class Drawings {
 
   /** The outline of a box or an ellipse over an area of its own coordinates, as path data. */
   private outline(i: number, b: Box): string {
-    const look = lookOf(this.content, i, 'box', 'ellipse')
-    if (look.kind === 'ellipse') return ellipsePath(b.x, b.y, b.width, b.height)
-    const radii = [look.radiusTopLeft, look.radiusTopRight, look.radiusBottomRight, look.radiusBottomLeft] as const
-    return leaningBoxPath(b.x, b.y, b.width, b.height, radii, look.leanLeft, look.leanRight)
+    const style = styleOf(this.content, i, 'box', 'ellipse')
+    if (style.kind === 'ellipse') return ellipsePath(b.x, b.y, b.width, b.height)
+    const radii = [style.radiusTopLeft, style.radiusTopRight, style.radiusBottomRight, style.radiusBottomLeft] as const
+    return leaningBoxPath(b.x, b.y, b.width, b.height, radii, style.leanLeft, style.leanRight)
   }
 
   private segments(i: number, area: Box): Segment[] {
-    return segmentsOf(lookOf(this.content, i, 'path').outlines, area)
+    return segmentsOf(styleOf(this.content, i, 'path').outlines, area)
   }
 
   private trimmed(segments: Segment[], p: Pose): Segment[] {
@@ -256,11 +256,11 @@ export class Drawings {
 
   /** The way that a text runs along, and the map that puts it where it rests; undefined for what stands in its box. */
   wayOf(part: Part, rest: Rest): { path: MeasuredPath; map: Matrix } | undefined {
-    const j = part.kind === 'text' && part.look.along ? rest.order.index.get(part.look.along) : undefined
+    const j = part.kind === 'text' && part.style.along ? rest.order.index.get(part.style.along) : undefined
     if (j === undefined) return undefined
     const other = this.parts[j]!
     if (other.kind !== 'path' && other.kind !== 'box' && other.kind !== 'ellipse') return undefined
-    const { scale, rotation } = this.content.looks[j]!
+    const { scale, rotation } = this.content.styles[j]!
     const area = { x: 0, y: 0, width: rest.own[0][j]!, height: rest.own[1][j]! }
     const key = `${area.width},${area.height}`
     let known = this.made.measured.get(j)
@@ -279,10 +279,10 @@ export class Drawings {
     const items: Item[] = []
     if (shadows) items.push({ ...bare, fill: '#808080', shadows, castsOnly: true })
     if (picture && area.width > 0 && area.height > 0) {
-      const look = { scaling: fill.scaling, focusX: 0.5, focusY: 0.5, zoom: 1 }
+      const style = { scaling: fill.scaling, focusX: 0.5, focusY: 0.5, zoom: 1 }
       const known = this.made.pictures.get(i)
       const same = known?.width === area.width && known.height === area.height
-      const inside = same ? known.items : scaled(picture, look, area)
+      const inside = same ? known.items : scaled(picture, style, area)
       if (!same) this.made.pictures.set(i, { width: area.width, height: area.height, items: inside })
       const matrix = translation(area.x, area.y)
       items.push({
@@ -298,18 +298,18 @@ export class Drawings {
   }
 
   private picture(i: number, width: number, height: number, seconds: number): Item[] {
-    const look = lookOf(this.content, i, 'picture')
-    const movie = this.assets.movie(look.picture)
+    const style = styleOf(this.content, i, 'picture')
+    const movie = this.assets.movie(style.picture)
     if (movie) {
       const frame = this.movieFrame(i, seconds)
       if (frame === undefined || width <= 0 || height <= 0) return []
-      return scaled(movie.frame(frame), look, { width, height })
+      return scaled(movie.frame(frame), style, { width, height })
     }
-    const picture = this.assets.picture(look.picture)
+    const picture = this.assets.picture(style.picture)
     if (!picture || width <= 0 || height <= 0) return []
     const known = this.made.pictures.get(i)
     if (known?.width === width && known.height === height) return known.items
-    const items = scaled(picture, look, { width, height })
+    const items = scaled(picture, style, { width, height })
     this.made.pictures.set(i, { width, height, items })
     return items
   }
@@ -317,9 +317,9 @@ export class Drawings {
   private text(part: Part, i: number, width: number, p: Pose): Item[] {
     const block = this.blocks[i]
     if (!block) return []
-    const look = this.textLook(i)
-    const shown = block.boxes[look.shows as 'line']
-    const origin = translation((width - shown.width) * toEnd(look, block) - shown.x, -shown.y)
+    const style = this.textStyle(i)
+    const shown = block.boxes[style.shows as 'line']
+    const origin = translation((width - shown.width) * toEnd(style, block) - shown.x, -shown.y)
     const items = this.textItems(part, i, p)
     return items.length > 0 ? [{ kind: 'layer', matrix: origin, opacity: 1, items }] : []
   }
@@ -329,14 +329,14 @@ export class Drawings {
     return this.blocks[i] ? this.textItems(part, i, p, way) : []
   }
 
-  private textLook(i: number): PartLook<'text'> {
-    return lookOf(this.content, i, 'text')
+  private textStyle(i: number): PartStyle<'text'> {
+    return styleOf(this.content, i, 'text')
   }
 
   private textItems(part: Part, i: number, p: Pose, way?: MeasuredPath): Item[] {
-    if (!p.units || !part.motion.units) return this.glyphItems(i, this.blocks[i]!.glyphs, p, way)
-    return this.unitsOf(i, part.motion.units.by).flatMap((unit, n): Item[] => {
-      const u = p.units![n]!
+    if (!p.segments || !part.motion.segments) return this.glyphItems(i, this.blocks[i]!.glyphs, p, way)
+    return this.unitsOf(i, part.motion.segments.by).flatMap((unit, n): Item[] => {
+      const u = p.segments![n]!
       if (u.fade <= 0 || u.scale === 0) return []
       const items = this.glyphItems(i, unit.glyphs, p, way)
       const ink = (way && boundsOf(items)) || unit.ink
@@ -349,9 +349,9 @@ export class Drawings {
   private glyphItems(i: number, glyphs: PlacedGlyph[], p: Pose, way?: MeasuredPath): Item[] {
     if (p.track === 0 && !way) return this.glyphPaths(i, glyphs)
     const block = this.blocks[i]!
-    const look = this.textLook(i)
+    const style = this.textStyle(i)
     const ranks = this.ranksOf(i)
-    const share = toEnd(look, block)
+    const share = toEnd(style, block)
     const offset = way ? (way.length - block.fit.width) * share : 0
     return glyphs.flatMap((glyph): LayerItem[] => {
       const alone = this.made.single.get(glyph) ?? [glyph]
@@ -371,13 +371,13 @@ export class Drawings {
   private glyphPaths(i: number, glyphs: PlacedGlyph[]): Item[] {
     let items = this.made.outlines.get(glyphs)
     if (!items) {
-      const look = this.textLook(i)
-      const { fill } = look
+      const style = this.textStyle(i)
+      const { fill } = style
       const rest = {
-        ...(look.strokeWidth > 0
-          ? { stroke: { brush: look.stroke, width: look.strokeWidth, join: 'round' as const } }
+        ...(style.strokeWidth > 0
+          ? { stroke: { brush: style.stroke, width: style.strokeWidth, join: 'round' as const } }
           : {}),
-        ...(look.shadows.length > 0 ? { shadows: look.shadows } : {}),
+        ...(style.shadows.length > 0 ? { shadows: style.shadows } : {}),
       }
       const made = ({ d, bounds }: Colour) => (d ? [{ kind: 'path' as const, d, bounds, ...rest }] : [])
       const { line } = this.blocks[i]!.boxes
@@ -408,15 +408,15 @@ export class Drawings {
     return ranks
   }
 
-  private unitsOf(i: number, by: 'character' | 'word' | 'line'): TextUnit[] {
-    return unitsOf(this.blocks[i]!, by)
+  private unitsOf(i: number, by: 'character' | 'word' | 'line'): TextSegment[] {
+    return textSegmentsOf(this.blocks[i]!, by)
   }
 
   /** Rest boxes (frame px) of a text's units when its motion moves them by themselves. */
-  unitBoxes(i: number, box: Box): Box[] {
+  segmentBoxes(i: number, box: Box): Box[] {
     const part = this.parts[i]!
-    if (part.kind !== 'text' || !part.motion.units || !this.blocks[i]) return []
-    return this.unitsOf(i, part.motion.units.by).map(({ ink }) => ({ ...ink, x: box.x + ink.x, y: box.y + ink.y }))
+    if (part.kind !== 'text' || !part.motion.segments || !this.blocks[i]) return []
+    return this.unitsOf(i, part.motion.segments.by).map(({ ink }) => ({ ...ink, x: box.x + ink.x, y: box.y + ink.y }))
   }
 }
 
@@ -431,8 +431,8 @@ function grownArea(area: Box, p: Pose): Box {
 }
 
 /** Where a text's lines stand in their box: 0 at its left, 1 at its right. */
-function toEnd(look: PartLook<'text'>, block: Block): number {
-  return look.align === 'middle' ? 0.5 : (look.align === 'end') !== (block.direction === 'rtl') ? 1 : 0
+function toEnd(style: PartStyle<'text'>, block: Block): number {
+  return style.align === 'middle' ? 0.5 : (style.align === 'end') !== (block.direction === 'rtl') ? 1 : 0
 }
 
 /** Pixels that a picture is scaled to at most: those of the largest frame, 8K. What is larger still is drawn from these. */
@@ -440,10 +440,10 @@ const most = { side: limits.frameSide.most, area: 7680 * 4320 }
 
 function scaled(
   picture: Pixels,
-  look: { scaling: string; focusX: number; focusY: number; zoom: number },
+  style: { scaling: string; focusX: number; focusY: number; zoom: number },
   box: { width: number; height: number },
 ): Item[] {
-  const { at, crop } = placePicture(picture, box, look.scaling as 'cover', look.focusX, look.focusY, look.zoom)
+  const { at, crop } = placePicture(picture, box, style.scaling as 'cover', style.focusX, style.focusY, style.zoom)
   if (at.width <= 0 || at.height <= 0) return []
   const fit = Math.min(1, Math.sqrt(most.area / (at.width * at.height)))
   const side = (length: number) => Math.min(most.side, Math.max(1, Math.round(length * fit)))

@@ -7,8 +7,8 @@ import { Scene } from './index.ts'
 
 const words = (scene: Scene, values = {}) => scene.settle(values).blocks[0]!.text
 const glyphs = (scene: Scene, values = {}) => scene.settle(values).blocks[0]!.glyphs.map(({ id }) => id)
-const one = (said: string, look: object = {}, more: Partial<Template> = {}) =>
-  sceneOf([text('t', said, axis([]), look)], more)
+const one = (said: string, style: object = {}, more: Partial<Template> = {}) =>
+  sceneOf([text('t', said, axis([]), style)], more)
 
 test('capitals go by the language of the title, of the text, of the field, of the row: the nearest holds', () => {
   const upper = { case: 'upper' }
@@ -68,10 +68,10 @@ test('digits are those of the language, or those that its tag asks for (BCP 47, 
   expect(words(one('', { content: [{ field: 'd' }] }, { fields: [day], language: 'es-MX' }))).toBe('26 noviembre')
 })
 
-const parted = async (said: string, language: string, room: number, look: object = {}) => {
+const parted = async (said: string, language: string, room: number, style: object = {}) => {
   const hyphenate: Hyphenate = await loadHyphens(['en', 'de', 'es'])
   const part = {
-    ...text('t', said, axis([]), { language, hyphenate: true, fit: [{ step: 'wrap', to: 9 }], ...look }),
+    ...text('t', said, axis([]), { language, hyphenate: true, fit: [{ step: 'wrap', to: 9 }], ...style }),
     room: { kind: 'width', value: room },
   }
   const scene = new Scene(templateOf([part as never]), { ...assets, hyphenate })

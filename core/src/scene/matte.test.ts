@@ -7,8 +7,8 @@ import { Scene } from './index.ts'
 
 const frame = { width: 200, height: 200, rate: { num: 25, den: 1 }, safe: { action: 0, title: 0 } }
 const at = (px: number, length: number) => axis([], fixed(length), { place: px })
-const square = (id: string, x: number, y: number, side: number, look: object = {}, more: object = {}): Part =>
-  part('box', id, at(x, side), at(y, side), { fill: '#ffffff', ...look }, more)
+const square = (id: string, x: number, y: number, side: number, style: object = {}, more: object = {}): Part =>
+  part('box', id, at(x, side), at(y, side), { fill: '#ffffff', ...style }, more)
 const cast = { shadows: [{ x: 60, y: 0, blur: 0, colour: '#ffffff' }] }
 /** A green sheet over the whole frame, cut by `m`. */
 const sheet = (matte: Partial<Matte> = {}): Part =>

@@ -22,7 +22,7 @@ import {
 import { findPart, type Part, type PartId, type Template } from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
 import { moved, placement } from './movement.ts'
-import { type Content, colourOf, type PartLook } from './resolve.ts'
+import { type Content, colourOf, type PartStyle } from './resolve.ts'
 import { revealOf } from './reveal.ts'
 import { tinted } from './tint.ts'
 
@@ -53,7 +53,7 @@ export class Posed {
       const p = this.poseOf(i)
       const { start, size } = this.rest
       key += `${i}:${start[0][i]},${start[1][i]},${size[0][i]},${size[1][i]};${poseKey(p)}|`
-      for (const unit of p.units ?? []) key += `${poseKey(unit)}|`
+      for (const unit of p.segments ?? []) key += `${poseKey(unit)}|`
     })
     return key
   }
@@ -66,20 +66,20 @@ export class Posed {
 
   private list(parts: readonly Part[]): Item[] {
     return parts.flatMap((part) => {
-      if (this.lookOf(part).matteOnly) return []
+      if (this.styleOf(part).matteOnly) return []
       return this.part(part) ?? []
     })
   }
 
-  private lookOf(part: Part): PartLook {
-    return this.content.looks[this.index.get(part.id)!]!
+  private styleOf(part: Part): PartStyle {
+    return this.content.styles[this.index.get(part.id)!]!
   }
 
   private poseOf(i: number): Pose {
     let p = this.poses[i]
     if (!p) {
       const box = boxOf(this.rest, i)
-      p = pose(this.parts[i]!.motion, box, this.context, this.drawings.unitBoxes(i, box))
+      p = pose(this.parts[i]!.motion, box, this.context, this.drawings.segmentBoxes(i, box))
       this.poses[i] = p
     }
     return p
@@ -89,10 +89,10 @@ export class Posed {
   private part(part: Part, cutting: readonly PartId[] = []): LayerItem | undefined {
     const i = this.index.get(part.id)!
     if (this.rest.gone[i]) return undefined
-    const look = this.lookOf(part)
+    const style = this.styleOf(part)
     const box = boxOf(this.rest, i)
     const p = this.poseOf(i)
-    const opacity = look.opacity * p.fade
+    const opacity = style.opacity * p.fade
     if (opacity <= 0 || p.scale === 0 || p.reveal <= 0 || p.grow <= 0) return undefined
     let placed = this.placed(part, i, box, p)
     if (placed.length === 0) return undefined
@@ -100,8 +100,8 @@ export class Posed {
     if (colour && p.tint > 0) placed = tinted(placed, colourOf(this.template, colour.to), p.tint)
     const matrix = this.movement(part, new Set())
     const layer: LayerItem = { kind: 'layer', matrix, opacity, items: placed }
-    if (look.blur + p.blur > 0) layer.blur = look.blur + p.blur
-    if (look.blend !== 'normal') layer.blend = look.blend
+    if (style.blur + p.blur > 0) layer.blur = style.blur + p.blur
+    if (style.blend !== 'normal') layer.blend = style.blend
     if (reveal && p.reveal < 1) {
       const area = grown(unite(box, boundsOf(placed))!, 2)
       Object.assign(layer, revealOf(reveal, p.reveal, area))
@@ -157,7 +157,7 @@ export class Posed {
 
   /** A part's own drawing, put where it rests with its own scale and rotation. */
   private placed(part: Part, i: number, box: Box, p: Pose): Item[] {
-    const { scale, rotation } = this.lookOf(part)
+    const { scale, rotation } = this.styleOf(part)
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
       const items = this.list(part.parts ?? [])
@@ -179,7 +179,7 @@ export class Posed {
 
   /** What a group's own scale and rotation do to what it holds; undefined for nothing. */
   private turnOf(part: Part, i: number): Matrix | undefined {
-    const { scale, rotation } = this.lookOf(part)
+    const { scale, rotation } = this.styleOf(part)
     if (scale === 1 && rotation === 0) return undefined
     const box = boxOf(this.rest, i)
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
@@ -235,7 +235,7 @@ export class Posed {
       const map = part.kind === 'group' ? this.turnOf(part, i) : undefined
       const movement = this.movement(part, new Set())
       matrix = times(map ? times(movement, map) : movement, matrix)
-      opacity *= this.lookOf(part).opacity * this.poseOf(i).fade
+      opacity *= this.styleOf(part).opacity * this.poseOf(i).fade
     }
     return { matrix, opacity }
   }

@@ -3,9 +3,8 @@ import {
   type Field,
   type FieldValue,
   type Fill,
-  fullLook,
+  fullStyle,
   givenBy,
-  type LookValues,
   languageFieldOf,
   languageOf,
   type Part,
@@ -15,6 +14,7 @@ import {
   type Run,
   runsOf,
   type Shadow,
+  type StyleValues,
   shownText,
   type Template,
   tieOrder,
@@ -22,16 +22,16 @@ import {
 } from '../template/index.ts'
 
 /** A part's properties with a filling put in: defaults filled in, palette looked up, fields' words in the runs. */
-type LookOf<K extends PartKind> = { readonly kind: K } & Readonly<
-  Omit<LookValues<K>, 'content'> & (K extends 'text' ? { content: SpokenRun[] } : unknown)
+type StyleOf<K extends PartKind> = { readonly kind: K } & Readonly<
+  Omit<StyleValues<K>, 'content'> & (K extends 'text' ? { content: SpokenRun[] } : unknown)
 >
-export type PartLook<K extends PartKind = PartKind> = { [P in PartKind]: LookOf<P> }[K]
+export type PartStyle<K extends PartKind = PartKind> = { [P in PartKind]: StyleOf<P> }[K]
 
 /** A template with one filling: what each part shows, before anything is measured. */
 export interface Content {
   /** By part index. */
-  readonly looks: readonly PartLook[]
-  /** Indices of parts whose look a field can change. */
+  readonly styles: readonly PartStyle[]
+  /** Indices of parts whose style a field can change. */
   reached: ReadonlySet<number>
   /** The value of each field, defaults put in, by field id. */
   fields: Map<string, FieldValue>
@@ -61,10 +61,10 @@ export function fieldValue(field: Field, values: Values): FieldValue {
   return values[field.key] ?? field.default
 }
 
-/** What does not depend on a filling: looks as designed, and which parts a field reaches. */
+/** What does not depend on a filling: styles as designed, and which parts a field reaches. */
 interface Groundwork {
-  looks: PartLook[]
-  /** Indices of parts whose look a field changes. */
+  styles: PartStyle[]
+  /** Indices of parts whose style a field changes. */
   reached: ReadonlySet<number>
   /** The field that says the language of the whole title, where rows differ: it drives no part. */
   languageField: Field | undefined
@@ -83,7 +83,7 @@ function groundworkOf(template: Template): Groundwork {
       parts.flatMap((part, i) => (targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [])),
     )
     known = {
-      looks: parts.map((part) => designedLook(template, part)),
+      styles: parts.map((part) => designedStyle(template, part)),
       reached,
       languageField: languageFieldOf(template),
       languages: new Map(template.fields.flatMap(({ id, language }) => (language ? [[id, language] as const] : []))),
@@ -109,16 +109,16 @@ export function resolve(template: Template, values: Values): Content {
   const texts = new Map(template.fields.map((field) => [field.id, shownText(field, fields.get(field.id)!, language)]))
   const said: Said = { texts, languages: ground.languages }
   const { parts } = tieOrder(template)
-  const looks = [...ground.looks]
+  const styles = [...ground.styles]
   for (const i of ground.reached) {
     const part = parts[i]!
-    const look: Record<string, unknown> = { ...looks[i] }
+    const style: Record<string, unknown> = { ...styles[i] }
     for (const [key, value] of overrides.get(part.id) ?? [])
-      look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, said)
-    if (part.kind === 'text') look.content = resolveValue(template, 'runs', part.look.content ?? [], said)
-    looks[i] = look as unknown as PartLook
+      style[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, said)
+    if (part.kind === 'text') style.content = resolveValue(template, 'runs', part.style.content ?? [], said)
+    styles[i] = style as unknown as PartStyle
   }
-  return { looks, reached: ground.reached, fields, language }
+  return { styles, reached: ground.reached, fields, language }
 }
 
 /** What fields say in a filling, and in which languages, by their ids. */
@@ -128,19 +128,19 @@ interface Said {
 }
 const nothingSaid: Said = { texts: new Map(), languages: new Map() }
 
-/** A part's look as designed: defaults filled in, palette looked up. */
-function designedLook(template: Template, part: Part): PartLook {
-  const look: Record<string, unknown> = { kind: part.kind, ...fullLook(part.kind, part.look as never) }
-  for (const [key, value] of Object.entries(look))
-    look[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, nothingSaid)
-  return look as unknown as PartLook
+/** A part's style as designed: defaults filled in, palette looked up. */
+function designedStyle(template: Template, part: Part): PartStyle {
+  const style: Record<string, unknown> = { kind: part.kind, ...fullStyle(part.kind, part.style as never) }
+  for (const [key, value] of Object.entries(style))
+    style[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, nothingSaid)
+  return style as unknown as PartStyle
 }
 
-/** The look of a part of a kind that is known. */
-export function lookOf<K extends PartKind>(content: Content, index: number, ...kinds: readonly K[]): PartLook<K> {
-  const look = content.looks[index]!
-  if (!(kinds as readonly PartKind[]).includes(look.kind)) throw new Error(`part ${index} is a ${look.kind}`)
-  return look as PartLook<K>
+/** The style of a part of a kind that is known. */
+export function styleOf<K extends PartKind>(content: Content, index: number, ...kinds: readonly K[]): PartStyle<K> {
+  const style = content.styles[index]!
+  if (!(kinds as readonly PartKind[]).includes(style.kind)) throw new Error(`part ${index} is a ${style.kind}`)
+  return style as PartStyle<K>
 }
 
 /** A property's value with palette and the fields' texts put in. */

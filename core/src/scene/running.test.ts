@@ -102,29 +102,29 @@ test('without anything that runs, a frozen Hold is one picture', () => {
 })
 
 describe('a curve', () => {
-  const look = { range: 'of the numbers', low: 0, high: 10, line: 'smooth' }
+  const style = { range: 'of the numbers', low: 0, high: 10, line: 'smooth' }
 
   test('goes through its numbers from left to right, the highest at the top of its box', () => {
-    const points = curveOutline({ ...look, values: [2, 6, 4] }).points
+    const points = curveOutline({ ...style, values: [2, 6, 4] }).points
     expect(points.map(({ x, y }) => [x, y])).toEqual([
       [0, 1],
       [0.5, 0],
       [1, 0.5],
     ])
-    expect(curveOutline({ ...look, range: 'fixed', values: [5, 0] }).points.map((p) => p.y)).toEqual([0.5, 1])
-    expect(curveOutline({ ...look, line: 'steps', values: [0, 1] }).points.map(({ x, y }) => [x, y])).toEqual([
+    expect(curveOutline({ ...style, range: 'fixed', values: [5, 0] }).points.map((p) => p.y)).toEqual([0.5, 1])
+    expect(curveOutline({ ...style, line: 'steps', values: [0, 1] }).points.map(({ x, y }) => [x, y])).toEqual([
       [0, 1],
       [0.5, 1],
       [0.5, 0],
       [1, 0],
     ])
-    expect(curveOutline({ ...look, values: [3, 3, 3] }).points.map((p) => p.y)).toEqual([0.5, 0.5, 0.5])
+    expect(curveOutline({ ...style, values: [3, 3, 3] }).points.map((p) => p.y)).toEqual([0.5, 0.5, 0.5])
   })
 
   test('a smooth one never swings past the numbers on either side (Fritsch and Carlson 1980)', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: -50, max: 50 }), { minLength: 2, maxLength: 12 }), (values) => {
-        const { points } = curveOutline({ ...look, values })
+        const { points } = curveOutline({ ...style, values })
         points.slice(1).forEach((to, i) => {
           const from = points[i]!
           const [y1, y2] = [from.y + from.out![1], to.y + to.in![1]]

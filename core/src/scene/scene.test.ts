@@ -51,8 +51,8 @@ test('palette colours are looked up, so a recolour is one change', () => {
 })
 
 test('a picture is cut by the part that is its matte; a matte-only part is not drawn', () => {
-  const square = (id: string, look: object = {}) =>
-    part('box', id, axis([], fixed(50), { place: 10 }), axis([], fixed(50), { place: 10 }), look)
+  const square = (id: string, style: object = {}) =>
+    part('box', id, axis([], fixed(50), { place: 10 }), axis([], fixed(50), { place: 10 }), style)
   const scene = sceneOf([
     square('m', { matteOnly: true }),
     { ...square('a'), matte: { part: 'm', by: 'luminance', invert: true } },

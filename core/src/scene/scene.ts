@@ -27,7 +27,7 @@ import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
-import { type Content, lookOf, resolve } from './resolve.ts'
+import { type Content, resolve, styleOf } from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. Nothing in it changes. */
@@ -157,11 +157,11 @@ export class Scene {
     const setting: Setting = { blocks: [...settled.blocks], rooms: [...settled.rooms] }
     // What moves is where the texts stand now, not where they stood when all had arrived.
     const moving = (index: number, box: Box) => {
-      const units = drawings.withBlocks(setting.blocks).unitBoxes(index, box)
-      return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, units), units)
+      const segments = drawings.withBlocks(setting.blocks).segmentBoxes(index, box)
+      return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, segments), segments)
     }
     const measure = this.measure(content, settled.shapes, setting, true)
-    const now = solve({ template, gone: rest.gone, measure, looks: content.looks, moving })
+    const now = solve({ template, gone: rest.gone, measure, styles: content.styles, moving })
     return { rest: now, drawings: drawings.withBlocks(setting.blocks) }
   }
 
@@ -173,44 +173,44 @@ export class Scene {
       part.kind === 'text' ? this.shape(content, i, keeps) : undefined,
     )
     const isHidden = (part: Part, i: number) =>
-      content.looks[i]!.visible === false ||
+      content.styles[i]!.visible === false ||
       (part.kind === 'text' && shapes[i]!.shaped.text.trim() === '') ||
-      (part.kind === 'picture' && !this.assets.picture(lookOf(content, i, 'picture').picture))
+      (part.kind === 'picture' && !this.assets.picture(styleOf(content, i, 'picture').picture))
     const order = tieOrder(template)
     const gone = goneParts(order, isHidden)
     const setting: Setting = { blocks: new Array(parts.length), rooms: new Array(parts.length).fill(null) }
     const measure = this.measure(content, shapes, setting, keeps)
-    const rest = solve({ template, gone, measure, looks: content.looks })
+    const rest = solve({ template, gone, measure, styles: content.styles })
     return { values, template, content, rest, shapes, ...setting }
   }
 
   private shape(content: Content, index: number, keeps: boolean): Shape {
-    const look = lookOf(content, index, 'text')
+    const style = styleOf(content, index, 'text')
     const known = this.assets.fonts
     const fallbacks = this.template.fallbacks.flatMap((id) => known.get(id) ?? [])
     const fontOf = (id: string | undefined) => {
-      const font = (id && known.get(id)) || known.get(look.font) || fallbacks[0] || [...known.values()][0]
+      const font = (id && known.get(id)) || known.get(style.font) || fallbacks[0] || [...known.values()][0]
       demand(font, 'font.none', `"${this.template.name}" carries no font; add one before writing text.`)
       return font
     }
-    const runs = look.content.map((run): StyledRun => {
-      const language = run.language ?? (look.language || content.language)
+    const runs = style.content.map((run): StyledRun => {
+      const language = run.language ?? (style.language || content.language)
       const written = drawnText(run.text ?? '')
-      const text = look.hyphenate ? (this.assets.hyphenate?.(written, language) ?? written) : written
+      const text = style.hyphenate ? (this.assets.hyphenate?.(written, language) ?? written) : written
       const font = fontOf(run.font)
       return {
         text:
-          look.case === 'upper'
+          style.case === 'upper'
             ? upperCase(text, language, (codePoint) => font.covers(codePoint))
-            : look.case === 'lower'
+            : style.case === 'lower'
               ? lowerCase(text, language)
               : text,
         font,
         language,
-        size: run.size ?? look.size,
-        tracking: run.tracking ?? look.tracking,
-        colour: run.colour ?? look.colour,
-        features: run.features ?? look.features,
+        size: run.size ?? style.size,
+        tracking: run.tracking ?? style.tracking,
+        colour: run.colour ?? style.colour,
+        features: run.features ?? style.features,
       }
     })
     // What no field reaches is the same in every filling.
@@ -218,9 +218,9 @@ export class Scene {
     return shaped(
       runs.length > 0
         ? runs
-        : [{ text: '', font: fontOf(undefined), size: look.size, tracking: look.tracking, colour: look.colour }],
+        : [{ text: '', font: fontOf(undefined), size: style.size, tracking: style.tracking, colour: style.colour }],
       fallbacks,
-      look.direction === 'left to right' ? 'ltr' : look.direction === 'right to left' ? 'rtl' : undefined,
+      style.direction === 'left to right' ? 'ltr' : style.direction === 'right to left' ? 'rtl' : undefined,
     )
   }
 
@@ -228,24 +228,24 @@ export class Scene {
   private measure(content: Content, shapes: Settled['shapes'], { blocks, rooms }: Setting, keeps: boolean): Measure {
     return {
       text: (index: number, given: number | undefined) => {
-        const look = lookOf(content, index, 'text')
+        const style = styleOf(content, index, 'text')
         // A crawl runs through its room and never has to fit in it.
-        const room = look.crawl === 0 ? given : undefined
+        const room = style.crawl === 0 ? given : undefined
         if (rooms[index] !== room || !blocks[index]) {
           const setting = keeps || !content.reached.has(index) ? setOnce : setText
           blocks[index] = setting(shapes[index]!, {
-            leading: look.leading,
-            align: look.align as 'start',
-            fit: look.fit,
+            leading: style.leading,
+            align: style.align as 'start',
+            fit: style.fit,
             ...(room === undefined ? {} : { room }),
           })
           rooms[index] = room
         }
-        const shown = blocks[index]!.boxes[look.shows as 'line']
+        const shown = blocks[index]!.boxes[style.shows as 'line']
         return { width: shown.width, height: shown.height }
       },
       picture: (index: number) =>
-        this.assets.picture(lookOf(content, index, 'picture').picture) ?? { width: 0, height: 0 },
+        this.assets.picture(styleOf(content, index, 'picture').picture) ?? { width: 0, height: 0 },
     }
   }
 }

@@ -29,7 +29,7 @@ test('a duplicate keeps size, style, ties and motion, and ties among duplicates 
   const made = edit(speaker, change)
   expect(ids).toHaveLength(2)
   const [plate, name] = ids.map((id) => findPart(made, id)!)
-  expect(plate!.look).toEqual(findPart(speaker, 'plate')!.look)
+  expect(plate!.style).toEqual(findPart(speaker, 'plate')!.style)
   expect(plate!.motion).toEqual(findPart(speaker, 'plate')!.motion)
   expect(JSON.stringify(plate!.x)).toContain(name!.id)
   const rest = boxes(made)

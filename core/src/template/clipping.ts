@@ -41,7 +41,7 @@ export function clip(template: Template, ids: readonly PartId[]): Clipping {
   const named = (to: Referred) => new Set(found.flatMap((one) => (one.to === to ? [one.id] : [])))
   const [colours, fonts, pictures] = [named('colour'), named('font'), named('picture')]
   const first = template.fonts[0]
-  if (first && all.some((part) => part.kind === 'text' && !part.look.font)) fonts.add(first.id)
+  if (first && all.some((part) => part.kind === 'text' && !part.style.font)) fonts.add(first.id)
   return {
     hoja: 'parts',
     parts,
@@ -257,7 +257,7 @@ export function group(template: Template, ids: readonly PartId[]): { change: Cha
     kind: 'group',
     x: content,
     y: content,
-    look: {},
+    style: {},
     motion: { anchor: { x: 0.5, y: 0.5 }, tracks: {}, out: 'mirror' },
     parts: [],
   }

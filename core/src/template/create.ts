@@ -22,7 +22,7 @@ export function newPart(kind: PartKind, id: string, name: string): Part {
     kind,
     x: own ? contentAxis(200) : fixedAxis(200, 320),
     y: own ? contentAxis(200) : fixedAxis(200, 120),
-    look: kind === 'text' ? { content: [{ text: name }] } : kind === 'curve' ? { fill: null, strokeWidth: 6 } : {},
+    style: kind === 'text' ? { content: [{ text: name }] } : kind === 'curve' ? { fill: null, strokeWidth: 6 } : {},
     motion: stillMotion(),
     ...(kind === 'group' ? { parts: [] } : {}),
   }
@@ -32,7 +32,7 @@ export function newPart(kind: PartKind, id: string, name: string): Part {
 /** An empty template: SMPTE ST 2046-1 safe areas, half a second of In and Out at 25 fps, four seconds of Hold. */
 export function newTemplate(id: string, name: string): Template {
   return {
-    schema: 4,
+    schema: 5,
     id,
     name,
     note: '',

@@ -29,7 +29,7 @@ const axes: AxisName[] = ['x', 'y']
 
 /** Turned by something else than a half turn: the upright box mixes width and height. */
 export function isTurned(part: Part): boolean {
-  return (part.look.rotation ?? 0) % 180 !== 0
+  return (part.style.rotation ?? 0) % 180 !== 0
 }
 
 function setsItsPlace(axis: Axis): boolean {
@@ -104,7 +104,7 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
       for (let s = other; s >= 0; s = o.space[s * 2 + a]!) shared.add(s)
       for (let s = from; s >= 0 && !shared.has(s); s = o.space[s * 2 + a]!) list.push(nodeOf(s, a))
     }
-    const look = (target: Target) => {
+    const lookAt = (target: Target) => {
       const mine = o.space[i * 2 + a]!
       if ('parts' in target) {
         for (const id of target.parts) {
@@ -121,8 +121,8 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
         list.push(nodeOf(o.parent[i]!, a))
       } else spaces(mine, -1)
     }
-    for (const target of targetsOf(axis)) look(target)
-    if (a === 0 && part.room?.kind === 'limit') look(part.room.to)
+    for (const target of targetsOf(axis)) lookAt(target)
+    if (a === 0 && part.room?.kind === 'limit') lookAt(part.room.to)
     if (a === 1 && part.kind === 'text' && !isTurned(part)) list.push(i * 2)
     if (part.kind === 'group' && axis.size.kind === 'content')
       for (const child of o.children[i]!) list.push(nodeOf(child, a))

@@ -191,7 +191,7 @@ test('what names something that is not there, or names two alike, is refused beh
   }
   expect(spoilt((t) => Object.assign(t.parts[1]!, { id: t.parts[0]!.id }))).toThrow('Two parts have the id')
   expect(spoilt((t) => Object.assign(t.fields[1]!, { id: t.fields[0]!.id }))).toThrow('Two fields have the id')
-  expect(spoilt((t) => Object.assign(t.parts[0]!.look, { fill: 'palette:nobody' }))).toThrow('not in the palette')
+  expect(spoilt((t) => Object.assign(t.parts[0]!.style, { fill: 'palette:nobody' }))).toThrow('not in the palette')
   expect(spoilt((t) => t.fallbacks.push('nobody'))).toThrow('fallback font "nobody"')
   expect(spoilt((t) => Object.assign(t, { language: 'abcdefgh-x' }))).toThrow('is none; write a BCP 47 tag')
 })
@@ -223,7 +223,7 @@ test('an edit of one part is refused for what it does to others, though those ar
   const cut = edit(speaker, matte('plate', 'mark'))
   expect(() => edit(cut, matte('mark', 'plate'))).toThrow("each other's mattes")
   expect(() => edit(cut, matte('mark', 'nobody'))).toThrow('has the matte "nobody", which is not there')
-  const red = { kind: 'look', part: 'plate', key: 'fill', value: 'palette:nobody' } as const
+  const red = { kind: 'style', part: 'plate', key: 'fill', value: 'palette:nobody' } as const
   expect(() => edit(cut, red)).toThrow('which is not in the palette')
   expect(() => edit(cut, { kind: 'several', changes: [matte('mark', 'plate')] })).toThrow("each other's mattes")
 })

@@ -24,13 +24,13 @@ import {
 import { type CheckLevel, checkKinds } from './levels.ts'
 import { type Meaning, meanings, propertyMeanings } from './meanings.ts'
 import {
-  type Look,
   type PartKind,
   type Property,
   type PropertyKey,
   type PropertyType,
   partKinds,
   propertiesOf,
+  type Style,
   type ValueTypes,
 } from './properties.ts'
 import type { Axis, Field, Part, Target } from './types.ts'
@@ -172,7 +172,7 @@ type ChannelSettings = (typeof channelSettings)[keyof typeof channelSettings]
 const settingsTrack = <M extends ChannelSettings>(settings: M) =>
   record({ keys, ...settings, leaving: optional(record(settings)) }) as RecordNode &
     Typed<Infer<typeof track> & InferMembers<M> & { leaving?: InferMembers<M> }>
-const unitChannels = {
+const segmentChannels = {
   shiftX: optional(settingsTrack(channelSettings.shiftX)),
   shiftY: optional(settingsTrack(channelSettings.shiftY)),
   scale: optional(track),
@@ -186,7 +186,7 @@ const overlap = share(0, 1)
 const arrival = {
   tracks: record(
     {
-      ...unitChannels,
+      ...segmentChannels,
       reveal: optional(settingsTrack(channelSettings.reveal)),
       grow: optional(settingsTrack(channelSettings.grow)),
       colour: optional(settingsTrack(channelSettings.colour)),
@@ -195,16 +195,16 @@ const arrival = {
     },
     about(meanings.channels),
   ),
-  units: optional(
+  segments: optional(
     record(
       {
         by: oneOf('character', 'word', 'line'),
         order: oneOf('forward', 'backward', 'middle', 'random'),
         seed,
         overlap,
-        tracks: record(unitChannels),
+        tracks: record(segmentChannels),
       },
-      about(meanings.units),
+      about(meanings.segments),
     ),
   ),
 }
@@ -301,7 +301,7 @@ export function valueSchema(property: Property): Schema {
   return schema
 }
 
-const looks = Object.fromEntries(
+const styles = Object.fromEntries(
   partKinds.map((kind) => {
     const all = propertiesOf(kind)
     const told = all.map(([word, { label, default: standing }]) => {
@@ -311,7 +311,7 @@ const looks = Object.fromEntries(
     const members = Object.fromEntries(all.map(([word, property]) => [word, optional(valueSchema(property))]))
     return [kind, record(members, { about: Object.fromEntries(told) })]
   }),
-) as { [K in PartKind]: Schema<Look<K>> }
+) as { [K in PartKind]: Schema<Style<K>> }
 
 const matte = record({
   part: reference('part', 'matte'),
@@ -333,13 +333,13 @@ const part: Schema<Part> = named('part', () =>
       locked: optional(bool),
     },
     {
-      text: { look: looks.text },
-      box: { look: looks.box },
-      ellipse: { look: looks.ellipse },
-      path: { look: looks.path },
-      curve: { look: looks.curve },
-      picture: { look: looks.picture },
-      group: { look: looks.group, parts: list(part, limits.parts.most) },
+      text: { style: styles.text },
+      box: { style: styles.box },
+      ellipse: { style: styles.ellipse },
+      path: { style: styles.path },
+      curve: { style: styles.curve },
+      picture: { style: styles.picture },
+      group: { style: styles.group, parts: list(part, limits.parts.most) },
     },
     about(meanings.part),
   ),
@@ -511,7 +511,7 @@ const levels = record(
 /** The whole document, by itself: `readTemplate` says whether it means what it says. */
 export const document = record(
   {
-    schema: oneOf(4),
+    schema: oneOf(5),
     id,
     name,
     note: text(5000),

@@ -44,7 +44,7 @@ export type Change =
   | { kind: 'replacePart'; part: Part }
   | { kind: 'renamePart'; part: PartId; name: string }
   | { kind: 'lock'; part: PartId; locked: boolean }
-  | { kind: 'look'; part: PartId; key: string; value: unknown }
+  | { kind: 'style'; part: PartId; key: string; value: unknown }
   | { kind: 'axis'; part: PartId; axis: AxisName; value: Axis }
   | { kind: 'room'; part: PartId; room: Room }
   | { kind: 'motion'; part: PartId; motion: Motion }
@@ -80,7 +80,7 @@ export function edit(template: Template, change: Change): Template {
 
 /** Changes of single parts that take nothing away from what others name, and move nothing into or out of a group. */
 const local: ReadonlySet<Change['kind']> = new Set([
-  ...(['look', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock'] as const),
+  ...(['style', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock'] as const),
 ])
 const isLocal = (change: Change): boolean =>
   change.kind === 'several' ? change.changes.every(isLocal) : local.has(change.kind)
@@ -191,13 +191,13 @@ function apply(template: Draft<Template>, change: Simple): void {
     case 'renamePart':
       partOf(change.part).name = change.name
       return
-    case 'look': {
+    case 'style': {
       const part = partOf(change.part)
       const sentence = change.value === undefined ? undefined : refuseValue(part.kind, change.key, change.value)
       demand(!sentence, 'edit.value', `Part "${part.name}": ${sentence}.`)
-      const look = part.look as Record<string, unknown>
-      if (change.value === undefined) delete look[change.key]
-      else look[change.key] = change.value
+      const style = part.style as Record<string, unknown>
+      if (change.value === undefined) delete style[change.key]
+      else style[change.key] = change.value
       return
     }
     case 'axis':
@@ -290,7 +290,7 @@ function takeField(template: Draft<Template>, id: string): void {
   const field = template.fields.find((f) => f.id === id)
   for (const part of allParts(template.parts as Part[]))
     if (part.kind === 'text')
-      for (const run of part.look.content ?? [])
+      for (const run of part.style.content ?? [])
         if (run.field === id) {
           delete run.field
           run.text = field ? shownText(field as Field, field.default as FieldValue) : ''

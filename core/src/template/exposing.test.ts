@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { boxOf } from '../layout/index.ts'
-import { lookOf } from '../scene/index.ts'
+import { styleOf } from '../scene/index.ts'
 import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
 import { sceneOf, templateOf } from '../testing/speaker.ts'
 import {
@@ -13,7 +13,7 @@ import {
   type Field,
   fieldDriving,
   freeKey,
-  fullLook,
+  fullStyle,
   kindsFor,
   letGo,
   newPart,
@@ -34,8 +34,8 @@ test('every property that is not locked becomes a field that holds to the schema
     for (const [key, property] of propertiesOf(kind)) {
       const template = templateOf([newPart(kind, 'p', 'Part')])
       for (const type of driversOf(key, property)) {
-        const look = fullLook(kind, template.parts[0]!.look as never) as Record<string, unknown>
-        if (type === 'colour' && typeof look[key] !== 'string') {
+        const style = fullStyle(kind, template.parts[0]!.style as never) as Record<string, unknown>
+        if (type === 'colour' && typeof style[key] !== 'string') {
           expect(() => expose(template, 'p', key, type)).toThrow('has no fill; make it one flat colour')
           continue
         }
@@ -44,7 +44,7 @@ test('every property that is not locked becomes a field that holds to the schema
         expect(readTemplate(JSON.parse(JSON.stringify(after)))).toEqual(after)
         expect(fieldDriving(after, after.parts[0]!, key)?.id).toBe(field.id)
         const settle = (t: Template) => sceneOf(t.parts, t).settle({})
-        if (key !== 'content') expect(settle(after).content.looks).toEqual(settle(template).content.looks)
+        if (key !== 'content') expect(settle(after).content.styles).toEqual(settle(template).content.styles)
       }
     }
 })
@@ -66,7 +66,7 @@ test('one field drives several parts, and lets go of them one by one', () => {
     { part: 'plate', property: 'fill' },
   ])
   const { content } = sceneOf(template.parts, template).settle({ [template.fields[0]!.key]: '#010203' })
-  expect([lookOf(content, 0, 'text').colour, lookOf(content, 1, 'box').fill]).toEqual(['#010203', '#010203'])
+  expect([styleOf(content, 0, 'text').colour, styleOf(content, 1, 'box').fill]).toEqual(['#010203', '#010203'])
   expect(() => driveToo(template, id, 'name', 'size')).toThrow("can't be driven by a colour")
   template = edit(template, letGo(template, template.fields[0]!, 'name', 'colour'))
   expect(drivenBy(template, template.fields[0]!)).toEqual([{ part: 'plate', property: 'fill' }])
@@ -80,7 +80,7 @@ test('a text keeps the words of a field that lets it go, and a comment the place
     'stands before the field "none"',
   )
   template = edit(template, { kind: 'removeField', field: first.id })
-  expect(template.parts[0]!.look).toMatchObject({ content: [{ text: 'Maren' }] })
+  expect(template.parts[0]!.style).toMatchObject({ content: [{ text: 'Maren' }] })
   expect(template.comments).toEqual([{ id: 'c', text: 'Two words.', before: second.id }])
   template = edit(template, { kind: 'removeField', field: second.id })
   expect(template.comments).toEqual([{ id: 'c', text: 'Two words.' }])
@@ -105,7 +105,7 @@ test('a text may be given as a number, a moment or a list, and back; a size as a
     field: { ...field(), name: 'Height', key: 'height', note: 'm', default: '3,42' },
   })
   const shown = (values = {}) =>
-    lookOf(sceneOf(template.parts, template).settle(values).content, 0, 'text').content[0]!.text
+    styleOf(sceneOf(template.parts, template).settle(values).content, 0, 'text').content[0]!.text
   expect(kindsFor(template, field())).toEqual(['text', 'number', 'moment', 'texts'])
   template = edit(template, asKind(template, id, 'number'))
   expect(field()).toMatchObject({ type: 'number', name: 'Height', key: 'height', note: 'm', default: 3.42 })
@@ -182,7 +182,7 @@ test('one option sets several properties, a side among them; what is tied follow
   const [name, plate] = [boxOf(right.rest, 0), boxOf(right.rest, 1)]
   expect(name.x + name.width).toBeCloseTo(1824, 6)
   expect(plate.x + plate.width).toBeCloseTo(1844, 6)
-  expect([lookOf(left.content, 1, 'box').fill, lookOf(right.content, 1, 'box').fill]).toEqual(['#12343b', '#ff0000'])
+  expect([styleOf(left.content, 1, 'box').fill, styleOf(right.content, 1, 'box').fill]).toEqual(['#12343b', '#ff0000'])
   // The same choices are the same drawing, and the template itself is what it was.
   expect(variantOf(template, { side: 'right' })).toBe(variantOf(template, { side: 'right', other: 1 }))
   expect(variantOf(template, {}).parts).toBe(template.parts)

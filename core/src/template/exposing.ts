@@ -4,7 +4,7 @@ import { canDrive, drivenBy, driversOf, fieldDriving } from './drivers.ts'
 import type { Change } from './edits.ts'
 import { isInherited } from './inherited.ts'
 import { languageOf } from './language.ts'
-import { fullLook, type Property, type PropertyKey, propertyOf } from './properties.ts'
+import { fullStyle, type Property, type PropertyKey, propertyOf } from './properties.ts'
 import { readMoment, readNumber, shownText } from './shown.ts'
 import type { Field, Part, Template } from './types.ts'
 import type { FieldType, FieldValue, Fill, Run } from './values.ts'
@@ -51,7 +51,7 @@ function fromWords(words: string, type: FieldType): FieldValue {
 
 /** What a new field stands at: the part's own value. */
 function standingValue(part: Part, key: string, type: FieldType): FieldValue {
-  const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
+  const style = fullStyle(part.kind, part.style as never) as Record<string, unknown>
   const words = runsOf(part)
     .map((run) => run.text ?? '')
     .join('')
@@ -61,9 +61,9 @@ function standingValue(part: Part, key: string, type: FieldType): FieldValue {
     case 'texts':
       return fromWords(words, type)
     case 'number':
-      return key === 'content' ? fromWords(words, type) : (look[key] as number)
+      return key === 'content' ? fromWords(words, type) : (style[key] as number)
     case 'colour': {
-      const fill = look[key] as Fill
+      const fill = style[key] as Fill
       if (typeof fill === 'string') return fill
       const what = fill === null ? 'no fill' : fill.kind === 'picture' ? 'a picture in its fill' : 'a gradient'
       throw new Refusal(
@@ -72,11 +72,11 @@ function standingValue(part: Part, key: string, type: FieldType): FieldValue {
       )
     }
     case 'style':
-      return { ...(look.font ? { font: look.font as string } : {}), size: look.size as number }
+      return { ...(style.font ? { font: style.font as string } : {}), size: style.size as number }
     case 'shift':
-      return { x: look.shiftX as number, y: look.shiftY as number }
+      return { x: style.shiftX as number, y: style.shiftY as number }
     default:
-      return look[key] as FieldValue
+      return style[key] as FieldValue
   }
 }
 
@@ -104,7 +104,7 @@ function firstLimits(part: Part, key: string, property: Property, type: FieldTyp
         })),
       }
     case 'style': {
-      const size = (fullLook('text', part.look as never).size as number) ?? 48
+      const size = (fullStyle('text', part.style as never).size as number) ?? 48
       return { sizes: [Math.round(size * 0.75), Math.round(size * 1.25)], fonts: [] }
     }
     case 'shift':
@@ -163,7 +163,7 @@ export function expose(
   }
   const { text: _, field: __, ...style } = (runsOf(part)[0] ?? {}) as Run
   const standing: Change[] =
-    key === 'content' ? [{ kind: 'look', part: part.id, key: 'content', value: [{ ...style, field: id }] }] : []
+    key === 'content' ? [{ kind: 'style', part: part.id, key: 'content', value: [{ ...style, field: id }] }] : []
   return { field, change: { kind: 'several', changes: [{ kind: 'field', field }, ...standing] } }
 }
 
@@ -258,13 +258,13 @@ export function driveToo(template: Template, fieldId: string, partId: string, ke
   demand(!known, 'field.twice', `"${property.label}" of ${part.name} is driven by the field "${known?.name}" already.`)
   if (key === 'content') {
     const { text: _, ...style } = (runsOf(part)[0] ?? {}) as Run
-    return { kind: 'look', part: part.id, key: 'content', value: [{ ...style, field: field.id }] }
+    return { kind: 'style', part: part.id, key: 'content', value: [{ ...style, field: field.id }] }
   }
   if (field.type === 'choice') {
-    const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
+    const style = fullStyle(part.kind, part.style as never) as Record<string, unknown>
     const options = (field.options ?? []).map((option) => ({
       ...option,
-      sets: [...option.sets, { part: part.id, property: key, value: look[key] }],
+      sets: [...option.sets, { part: part.id, property: key, value: style[key] }],
     }))
     return { kind: 'field', field: { ...field, options } }
   }
@@ -279,7 +279,7 @@ export function letGo(template: Template, field: Field, partId: string, key: str
     const value = runsOf(part).map(({ field: own, ...run }) =>
       own === field.id ? { ...run, text: String(field.default) } : own ? { ...run, field: own } : run,
     )
-    return { kind: 'look', part: partId, key: 'content', value }
+    return { kind: 'style', part: partId, key: 'content', value }
   }
   const other = (one: { part: string; property: string }) => one.part !== partId || one.property !== key
   return {

@@ -31,7 +31,7 @@ test('every key of every object and every property is on the page, in words that
     ['Tie', schema.$defs.tie!.properties!],
     ['Motion', schema.$defs.motion!.properties!],
     ['Channels', (schema.$defs.motion!.properties!.tracks as { properties: Json }).properties],
-    ['Units', (schema.$defs.motion!.properties!.units as { properties: Json }).properties],
+    ['Segments', (schema.$defs.motion!.properties!.segments as { properties: Json }).properties],
     ['Key', schema.$defs.key!.properties!],
     ['Field', schema.$defs.field!.properties!],
   ]
@@ -42,7 +42,7 @@ test('every key of every object and every property is on the page, in words that
   }
   for (const kind of partKinds)
     for (const [key] of propertiesOf(kind)) {
-      const row = pageTables.Look![key]!
+      const row = pageTables.Style![key]!
       expect(row.kinds === 'all' || row.kinds.includes(kind)).toBe(true)
       expect([key, refuseValue(kind, key, row.example)]).toEqual([key, undefined])
     }

@@ -224,7 +224,7 @@ const template: fc.Arbitrary<Template> = fc
     fc.tuple(
       ...kinds.map((kind: PartKind, i) => {
         const earlier = kinds.slice(0, i).map((_, n) => `p${n}`)
-        const look = fc.record(
+        const style = fc.record(
           Object.fromEntries(propertiesOf(kind).map(([name, property]) => [name, anyValueOf(property)])),
           { requiredKeys: [] },
         )
@@ -249,13 +249,13 @@ const template: fc.Arbitrary<Template> = fc
           },
           { requiredKeys: [] },
         )
-        return fc.tuple(axisOf(earlier), axisOf(earlier), look, tracks).map(
+        return fc.tuple(axisOf(earlier), axisOf(earlier), style, tracks).map(
           ([x, y, own, moved]) =>
             ({
               ...newPart(kind, `p${i}`, `Part ${i}`),
               x,
               y,
-              look: own,
+              style: own,
               motion: { anchor: { x: 0.5, y: 0.5 }, tracks: moved, out: i % 2 ? 'own' : 'mirror' },
             }) as Part,
         )
@@ -305,7 +305,7 @@ test('a picture of any size is drawn, from no more pixels than the largest frame
       ...newPart('picture', 'p0', 'Part 0'),
       x: { ties: [], size: { kind: 'fixed', value: width }, place: 0 },
       y: { ties: [], size: { kind: 'fixed', value: height }, place: 0 },
-      look: { picture: 'mill.png' },
+      style: { picture: 'mill.png' },
     } as unknown as Part
     const scene = new Scene({ ...speaker, parts: [picture], fields: [] }, assets)
     const drawn = JSON.stringify(scene.frame(scene.settle({}), scene.timing(), 40), (name, value) =>

@@ -31,6 +31,6 @@ export function withinSpans(motion: Motion, spans: Spans): Motion {
   return {
     ...motion,
     tracks: inOrder(motion.tracks),
-    ...(motion.units ? { units: { ...motion.units, tracks: inOrder(motion.units.tracks) } } : {}),
+    ...(motion.segments ? { segments: { ...motion.segments, tracks: inOrder(motion.segments.tracks) } } : {}),
   }
 }

@@ -78,14 +78,14 @@ export function partedLanguages(
 ): string[] {
   const texts = allParts(template.parts).flatMap((part) => (part.kind === 'text' ? [part] : []))
   const sets = template.fields.flatMap(({ options }) => (options ?? []).flatMap((option) => option.sets))
-  const parts = texts.some((part) => part.look.hyphenate) || sets.some(({ property }) => property === 'hyphenate')
+  const parts = texts.some((part) => part.style.hyphenate) || sets.some(({ property }) => property === 'hyphenate')
   if (!parts) return []
   // What a row says its language is may be any.
   if (template.fields.some(({ type }) => type === 'language')) return [...all]
   return [
     ...new Set([
       languageOf(template),
-      ...texts.flatMap((part) => part.look.language || []),
+      ...texts.flatMap((part) => part.style.language || []),
       ...template.fields.flatMap((field) => field.language ?? []),
     ]),
   ]

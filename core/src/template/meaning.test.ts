@@ -25,7 +25,7 @@ const keyed = (...keys: Key[]): Template =>
   ])
 
 test('a colour that is not in the palette is refused wherever it stands', () => {
-  const one = (look: object) => templateOf([box('a', axis([], fixed(9)), undefined, look)])
+  const one = (style: object) => templateOf([box('a', axis([], fixed(9)), undefined, style)])
   expect(told(() => {}, one({ fill: 'palette:none' }))).toMatch(
     /^Part "a" \(a\) has palette:none as its fill, which is not in the palette; use palette:.*, or null for no fill\.$/,
   )
@@ -92,12 +92,12 @@ test('a default is of its field’s kind', () => {
 })
 
 test('an unknown key is refused with the nearest known one; keys of one’s own stay', () => {
-  const look = (own: object) => told((t) => Object.assign(t.parts[0]!.look, own))
+  const style = (own: object) => told((t) => Object.assign(t.parts[0]!.style, own))
   const { name, id } = speaker.parts[0]!
-  expect(look({ fil: '#000000' })).toBe(
-    `template.json is not right: Part "${name}" (${id}): look has no "fil"; did you mean "fill"?.`.replace('?.', '?'),
+  expect(style({ fil: '#000000' })).toBe(
+    `template.json is not right: Part "${name}" (${id}): style has no "fil"; did you mean "fill"?.`.replace('?.', '?'),
   )
-  expect(look({ 'x-mine': 7 })).toBe('taken')
+  expect(style({ 'x-mine': 7 })).toBe('taken')
   expect(told((t) => Object.assign(t, { pallete: [] }))).toContain(
     'The document has no "pallete"; did you mean "palette"?',
   )
@@ -116,11 +116,11 @@ test('names that every object has are names of nothing', () => {
   )
   const { name, id } = speaker.parts[0]!
   for (const key of ['valueOf', 'toString', 'constructor', '__proto__']) {
-    const odd = JSON.parse(JSON.stringify(speaker).replace('"look":{', `"look":{${JSON.stringify(key)}:{},`))
+    const odd = JSON.parse(JSON.stringify(speaker).replace('"style":{', `"style":{${JSON.stringify(key)}:{},`))
     expect(() => readTemplate(odd)).toThrow(
-      `template.json is not right: Part "${name}" (${id}): look has no "${key}"; take it out.`,
+      `template.json is not right: Part "${name}" (${id}): style has no "${key}"; take it out.`,
     )
-    expect(readTemplate({ ...odd, schema: 3 }).parts[0]!.look).toMatchObject({ [`x-${key}`]: {} })
+    expect(readTemplate({ ...odd, schema: 3 }).parts[0]!.style).toMatchObject({ [`x-${key}`]: {} })
     expect(readTemplate({ ...plain(speaker), 'x-mine': { [key]: 1 } } as never)).toBeDefined()
   }
   for (const colour of [{ toString: 1 }, { valueOf: {}, toString: {} }])
@@ -138,9 +138,9 @@ test('a part is named by its name and id wherever it lies, not by its number', (
     {},
     { name: 'Bar', parts: [{ ...box('a', axis([], fixed(9))), name: 'Plate' }] },
   )
-  const message = told((t) => Object.assign(t.parts[0]!.parts![0]!.look, { opacity: 7 }), templateOf([inside]))
+  const message = told((t) => Object.assign(t.parts[0]!.parts![0]!.style, { opacity: 7 }), templateOf([inside]))
   expect(message).toMatch(
-    /^template.json is not right: Part "Plate" \(a\): look.opacity must be a number from 0 to 1\.$/,
+    /^template.json is not right: Part "Plate" \(a\): style.opacity must be a number from 0 to 1\.$/,
   )
   expect(told((t) => Object.assign(t.parts[0]!.x.ties[0] ?? {}, { at: 'left' }))).not.toContain('parts[')
 })
@@ -151,7 +151,7 @@ test('a document of schema 3 that said what could not be meant is read as it was
       [
         {
           ...keyed(key('out', 2), key('in', 30, 1), key('in', 4)).parts[0]!,
-          look: { fill: 'palette:none', fil: 1 },
+          style: { fill: 'palette:none', fil: 1 },
           matte: { part: 'a', by: 'alpha', invert: false },
         } as never,
       ],
@@ -165,9 +165,9 @@ test('a document of schema 3 that said what could not be meant is read as it was
     spans: { ...old.spans, hold: { frames: 9, gives: 'loop' } },
   })
   const [a] = read.parts
-  expect(a).toMatchObject({ look: { fill: '#000000', 'x-fil': 1 } })
+  expect(a).toMatchObject({ style: { fill: '#000000', 'x-fil': 1 } })
   expect(a!.matte).toBeUndefined()
   expect(a!.motion.tracks.fade!.keys).toEqual([key('in', 4), key('in', 15, 1), key('out', 2)])
-  expect(read).toMatchObject({ schema: 4, 'x-remark': 'kept', spans: { hold: { gives: 'freeze' } } })
+  expect(read).toMatchObject({ schema: 5, 'x-remark': 'kept', spans: { hold: { gives: 'freeze' } } })
   expect(read.fields[0]!.default).toBe('7')
 })

@@ -57,7 +57,7 @@ function checkPart(part: Part, spans: Spans, palette: ReadonlySet<string>, parts
       `Part ${partWords(part)} has ${colour[1]} as its ${colour[0]}, which is not in the palette; use ${[...palette].map((id) => `palette:${id}`).join(', ') || '#rrggbb'}${colour[0] === 'fill' ? ', or null for no fill' : ''}.`,
     )
   checkMatte(part, parts)
-  if (part.kind === 'text') checkLanguage(`Part ${partWords(part)}`, part.look.language)
+  if (part.kind === 'text') checkLanguage(`Part ${partWords(part)}`, part.style.language)
   if (part.parts) {
     const held = new Set(allParts(part.parts).map(({ id }) => id))
     for (const target of [...targetsOf(part.x), ...targetsOf(part.y)])
@@ -67,8 +67,8 @@ function checkPart(part: Part, spans: Spans, palette: ReadonlySet<string>, parts
             `Group ${partWords(part)} is tied to ${partWords(parts.get(id)!)}, which it holds; tie it to a part outside, or leave its size to what it holds.`,
           )
   }
-  const { tracks, units } = part.motion
-  for (const set of [tracks, units?.tracks ?? {}])
+  const { tracks, segments } = part.motion
+  for (const set of [tracks, segments?.tracks ?? {}])
     for (const [channel, track] of Object.entries(set)) if (track) checkKeys(part, channel, track.keys, spans)
 }
 

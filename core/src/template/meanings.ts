@@ -33,7 +33,7 @@ const fixed = { ties: [], size: { kind: 'fixed', value: 120 }, place: 200 }
  */
 export const meanings = {
   document: {
-    schema: m('The version of the document.', 4),
+    schema: m('The version of the document.', 5),
     id: m('Names the template, for programs: letters, digits, `-` and `_`.', 'quay'),
     name: m('What people call it.', 'Quay'),
     note: m('What it is for, in a sentence.', 'Lower third for whoever speaks on the quay.'),
@@ -108,7 +108,7 @@ export const meanings = {
     kind: m('text, box, ellipse, path, curve, picture or group.', 'box'),
     x: m('Where it rests from left to right; see Axis.', around),
     y: m('Where it rests from top to bottom; see Axis.', fixed),
-    look: m('Properties that differ from their defaults; see Look.', { fill: 'palette:night' }),
+    style: m('Properties that differ from their defaults; see Look.', { fill: 'palette:night' }),
     motion: m('How it arrives and leaves; see Motion.', { anchor: { x: 0.5, y: 0.5 }, tracks: {}, out: 'mirror' }),
     matte: m(
       "Cuts it to another part: by that one's `alpha` or `luminance`, or, with `invert`, to all beside it. The other's own shape cuts, fill and stroke; its shadows, glows and blur only with `shadows`.",
@@ -154,7 +154,7 @@ export const meanings = {
   motion: {
     anchor: m('The point that scale and turn leave in place, as shares of the box it rests in.', { x: 0.5, y: 0.5 }),
     tracks: m('Its channels, those that have keys; see Channels.', { fade: { keys } }),
-    units: m("Texts: channels of its characters, words or lines, besides the text's own; see Units.", {
+    segments: m("Texts: channels of its characters, words or lines, besides the text's own; see Segments.", {
       by: 'character',
       order: 'forward',
       seed: 1,
@@ -205,7 +205,7 @@ export const meanings = {
       curve,
     ),
   },
-  units: {
+  segments: {
     by: m('What moves by itself: character, word or line.', 'character'),
     order: m('Who comes first: `forward`, `backward`, `middle` (from there to both ends), `random`.', 'forward'),
     seed: m('Of the random order: the same number, the same order.', 1),
@@ -261,7 +261,7 @@ export const meanings = {
   },
 } satisfies Record<string, Meanings>
 
-/** What the values of a look are written as, where they are more than one number or word. */
+/** What the values of a style are written as, where they are more than one number or word. */
 export const valueMeanings: Meanings = {
   runs: m(
     'Stretches of a text, each with its own style: `text`, or the id of a `field`; `font`, `size` (px), `colour`, `tracking` (thousandths of an em), `features`.',
@@ -302,7 +302,7 @@ export const valueMeanings: Meanings = {
   features: m('OpenType feature tags that are switched on.', ['tnum']),
 }
 
-/** What the properties of a look mean; those of a name mean the same in every kind that has them. */
+/** What the properties of a style mean; those of a name mean the same in every kind that has them. */
 export const propertyMeanings: Meanings = {
   visible: m('It is drawn; else it is gone, as an empty text is.', false),
   opacity: m('Of all of it, 0 to 1.', 0.8),

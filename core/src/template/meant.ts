@@ -79,10 +79,13 @@ function meantMotion(motion: Json, spans: Json): Json {
   const areTracks = (tracks: unknown) =>
     tracks === undefined ||
     (isObject(tracks) && Object.values(tracks).every((track) => isObject(track) && listOf(track.keys).every(isKey)))
-  const { units, tracks } = motion
+  const { segments, tracks } = motion
   const areSpans = typeof spans.in === 'number' && typeof spans.out === 'number' && isObject(spans.hold)
   const isWhole = areSpans && isObject(tracks) && areTracks(tracks)
-  if (!isWhole || (units !== undefined && !(isObject(units) && isObject(units.tracks) && areTracks(units.tracks))))
+  if (
+    !isWhole ||
+    (segments !== undefined && !(isObject(segments) && isObject(segments.tracks) && areTracks(segments.tracks)))
+  )
     return motion
   return withinSpans(motion as unknown as Motion, spans as unknown as Spans) as unknown as Json
 }

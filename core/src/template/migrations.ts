@@ -2,7 +2,7 @@ import { demand, Refusal } from '../refusal/index.ts'
 import { meant } from './meant.ts'
 
 /** The document version this code writes. */
-export const currentSchema = 4
+export const currentSchema = 5
 
 type Document = Record<string, unknown>
 
@@ -39,8 +39,33 @@ const migrations: Record<number, (document: Document) => Document> = {
     return { ...document, schema: 3, tags: [], fields, comments: [], sounds: [] }
   },
   // What was taken without a word and drawn somehow is refused now; here it becomes what was drawn.
-  3: (document) => meant({ ...document, schema: 4 }),
+  // `meant` reads by today's description, so the names of schema 5 come first; given twice they change nothing.
+  3: (document) => meant(renamed({ ...document, schema: 4 })),
+  // `look` was also a weight of checks, and `units` also what numbers count in.
+  4: (document) => renamed({ ...document, schema: 5 }),
 }
+
+/** A document with the names of schema 5: a part's `look` is its `style`, its motion's `units` are `segments`. */
+function renamed(document: Document): Document {
+  return { ...document, ...(Array.isArray(document.parts) ? { parts: document.parts.map(renamedPart) } : {}) }
+}
+
+function renamedPart(part: unknown): unknown {
+  if (!isObject(part)) return part
+  const { parts, ...own } = withName(part, 'look', 'style')
+  return {
+    ...own,
+    ...(isObject(own.motion) ? { motion: withName(own.motion, 'units', 'segments') } : {}),
+    ...(parts === undefined ? {} : { parts: Array.isArray(parts) ? parts.map(renamedPart) : parts }),
+  }
+}
+
+/** An object with one key called otherwise, in its place among the others. */
+const withName = (object: Document, from: string, to: string): Document =>
+  Object.fromEntries(Object.entries(object).map(([key, value]) => [key === from ? to : key, value]))
+
+const isObject = (value: unknown): value is Document =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** Brings a parsed template document to the current schema. @throws Refusal for a document that is none, or a newer one. */
 export function migrate(document: unknown): Record<string, unknown> {

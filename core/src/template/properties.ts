@@ -281,12 +281,12 @@ export const properties = {
 }
 
 export type PartKind = keyof typeof properties
-export type LookValues<K extends PartKind> = {
+export type StyleValues<K extends PartKind> = {
   [P in keyof (typeof properties)[K]]: (typeof properties)[K][P] extends Property<infer T> ? ValueTypes[T] : never
 }
 /** The properties of a part that differ from their defaults. */
-export type Look<K extends PartKind> = Partial<LookValues<K>>
-export type PropertyKey = { [K in PartKind]: keyof LookValues<K> }[PartKind] & string
+export type Style<K extends PartKind> = Partial<StyleValues<K>>
+export type PropertyKey = { [K in PartKind]: keyof StyleValues<K> }[PartKind] & string
 
 export const partKinds = Object.keys(properties) as PartKind[]
 
@@ -305,9 +305,9 @@ const defaults = Object.fromEntries(
     kind,
     Object.fromEntries(propertiesOf(kind).map(([key, property]) => [key, property.default])),
   ]),
-) as { [K in PartKind]: LookValues<K> }
+) as { [K in PartKind]: StyleValues<K> }
 
-/** A part's look with every default filled in. */
-export function fullLook<K extends PartKind>(kind: K, look: Look<K>): LookValues<K> {
-  return { ...defaults[kind], ...look }
+/** A part's style with every default filled in. */
+export function fullStyle<K extends PartKind>(kind: K, style: Style<K>): StyleValues<K> {
+  return { ...defaults[kind], ...style }
 }

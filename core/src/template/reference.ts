@@ -23,7 +23,7 @@ const titles: Record<keyof typeof meanings, [title: string, about: string]> = {
     'Each has `keys`; what it is before its first key is what it is there, after its last what it was.',
   ],
   key: ['Key', 'Of a channel.'],
-  units: ['Units', ''],
+  segments: ['Segments', ''],
   field: ['Field', ''],
 }
 
@@ -32,8 +32,8 @@ function unitOf({ unit, min, max, options }: Property): string {
   return [options ? options.join(', ') : '', range, unit ?? ''].filter((words) => words !== '').join(' ')
 }
 
-/** The properties of every kind's look, each once, with the kinds that have it. */
-function looks(): string {
+/** The properties of every kind's style, each once, with the kinds that have it. */
+function styles(): string {
   const rows = new Map<string, { property: Property; kinds: string[] }>()
   for (const kind of partKinds)
     for (const [key, property] of propertiesOf(kind)) {
@@ -63,7 +63,7 @@ export function formatReference(): string {
   sections.splice(
     at,
     0,
-    `### Look\n\nThe properties of a part, by the kinds that have them. What is left out stands at its default.\n\n${looks()}`,
+    `### Style\n\nThe properties of a part, by the kinds that have them. What is left out stands at its default.\n\n${styles()}`,
     `### Values\n\nOf properties that are more than a number or a word.\n\n${table(valueMeanings)}`,
   )
   return sections.join('\n\n')

@@ -77,9 +77,9 @@ function grownPart(part: Part, growth: Growth): Change[] {
   }
   if (part.room) changes.push({ kind: 'room', part: part.id, room: grown(described.room, part.room, growth) })
   for (const [key, property] of propertiesOf(part.kind)) {
-    const value = (part.look as Record<string, unknown>)[key] ?? property.default
+    const value = (part.style as Record<string, unknown>)[key] ?? property.default
     const next = grown(valueSchema(property), value, growth)
-    if (next !== value) changes.push({ kind: 'look', part: part.id, key, value: next })
+    if (next !== value) changes.push({ kind: 'style', part: part.id, key, value: next })
   }
   changes.push({ kind: 'motion', part: part.id, motion: grownMotion(part.motion, growth) })
   return changes
@@ -98,10 +98,10 @@ function grownMotion(motion: Motion, growth: Growth): Motion {
         ]
       }),
     ) as T
-  const { tracks, units, ...rest } = grown(described.motion, motion, growth)
+  const { tracks, segments, ...rest } = grown(described.motion, motion, growth)
   return {
     ...rest,
     tracks: lengthened(tracks),
-    ...(units ? { units: { ...units, tracks: lengthened(units.tracks) } } : {}),
+    ...(segments ? { segments: { ...segments, tracks: lengthened(segments.tracks) } } : {}),
   }
 }

@@ -12,10 +12,12 @@ import {
   newPart,
   newTemplate,
   numberedParts,
+  type Part,
   partKinds,
   propertiesOf,
   readTemplate,
   refuseValue,
+  stillMotion,
   type Template,
   templateJsonSchema,
 } from './index.ts'
@@ -48,12 +50,12 @@ test('both schemas refuse the same broken documents', () => {
     (t) => Object.assign(t.frame, { width: 'wide' }),
     (t) => Object.assign(t.spans, { in: -1 }),
     (t) => Object.assign(t.parts[0]!, { kind: 'blob' }),
-    (t) => Object.assign(t.parts[0]!.look, { opacity: 7 }),
+    (t) => Object.assign(t.parts[0]!.style, { opacity: 7 }),
     (t) => Object.assign(t.palette[0]!, { colour: 'red' }),
     (t) => Object.assign(t.fields[0]!, { key: 'Name!' }),
     (t) => Object.assign(t.parts[0]!.x.ties[0]!, { at: 'left' }),
     (t) => Object.assign(t.fonts[0]!, { sha256: 'x' }),
-    (t) => Object.assign(t.parts[0]!.look, { fill: { kind: 'linear', angle: 0, stops: [] } }),
+    (t) => Object.assign(t.parts[0]!.style, { fill: { kind: 'linear', angle: 0, stops: [] } }),
     (t) => Reflect.deleteProperty(t, 'parts'),
   ]
   for (const spoil of broken) {
@@ -64,6 +66,28 @@ test('both schemas refuse the same broken documents', () => {
   }
 })
 
+/** One part of every kind, the text's words moving one by one, in a group. */
+const rich = templateOf([
+  ...partKinds.map((kind) => newPart(kind, kind, kind)),
+  {
+    ...newPart('group', 'holder', 'Holder'),
+    parts: [
+      text(
+        'words',
+        'Tide',
+        axis([]),
+        { size: 40 },
+        {
+          motion: {
+            ...stillMotion(),
+            segments: { by: 'word', order: 'random', seed: 3, overlap: 0.5, tracks: { fade: { keys: [] } } },
+          },
+        },
+      ),
+    ],
+  } as Part,
+])
+
 /** Every place of a document, as the keys that lead there. */
 function placesOf(value: unknown, path: string[] = []): string[][] {
   if (typeof value !== 'object' || value === null) return [path]
@@ -71,7 +95,6 @@ function placesOf(value: unknown, path: string[] = []): string[][] {
 }
 
 test('whatever stands in whatever place, a document is read or refused in a sentence, and nothing else', () => {
-  const rich = templateOf(partKinds.map((kind) => newPart(kind, kind, kind)))
   const documents: Json[] = [speaker, rich, { ...speaker, levels: { overflow: 'look' as const } }].map(plain)
   const strange = [-1, '', 'x', true, null, [], {}, [null], [[-1]], { kind: 7 }, { keys: 3 }]
   let read = 0
@@ -118,21 +141,43 @@ test('what a document names must be there', () => {
   expect(spoil((t) => t.fields.splice(0, 1))).toThrow('shows the field "name", which is not there')
 })
 
+/** What is called otherwise since schema 5, as it was called before, at any depth. */
+const named4 = (value: unknown): unknown =>
+  JSON.parse(JSON.stringify(value), (_, own) => {
+    if (typeof own !== 'object' || own === null || Array.isArray(own)) return own
+    const before = (key: string, one: unknown) =>
+      key === 'segments' ? 'units' : key === 'style' && typeof one === 'object' ? 'look' : key
+    return Object.fromEntries(Object.entries(own).map(([key, one]) => [before(key, one), one]))
+  })
+
+test('a document of schema 4 is read: its looks are styles, its units segments, inside groups too, in any document', () => {
+  for (const document of [speaker, rich].map(plain)) {
+    const old = named4({ ...document, schema: 4 })
+    expect(JSON.stringify(old)).toContain('"look":')
+    expect(readTemplate(old)).toEqual(readTemplate(document))
+    expect(JSON.stringify(readTemplate(old))).toBe(JSON.stringify(readTemplate(document)))
+  }
+  expect(JSON.stringify(rich)).toContain('"segments":')
+})
+
 test('a document of schema 1 is read: its shadows become lists, inside groups too', () => {
-  const old = plain({ ...speaker, guides: undefined } as unknown as Template)
+  const old = named4(plain({ ...speaker, guides: undefined } as unknown as Template)) as { parts: object[] }
   const shadow = { x: 1, y: 2, blur: 3, colour: '#000000' }
-  const first = newPart('box', 'old1', 'Old')
-  const group = { ...newPart('group', 'old2', 'Old group'), parts: [{ ...first, look: { shadow, fill: '#ffffff' } }] }
+  const first = named4(newPart('box', 'old1', 'Old')) as object
+  const group = {
+    ...(named4(newPart('group', 'old2', 'Old group')) as object),
+    parts: [{ ...first, look: { shadow, fill: '#ffffff' } }],
+  }
   const read = readTemplate({
     ...old,
     schema: 1,
     parts: [...old.parts, group, { ...first, id: 'old3', look: { shadow: null } }],
   })
-  expect(read.schema).toBe(4)
+  expect(read.schema).toBe(5)
   expect(read.guides).toEqual([])
   const made = allParts(read.parts)
-  expect(made.find((part) => part.id === 'old1')!.look).toEqual({ shadows: [shadow], fill: '#ffffff' })
-  expect(made.find((part) => part.id === 'old3')!.look).toEqual({})
+  expect(made.find((part) => part.id === 'old1')!.style).toEqual({ shadows: [shadow], fill: '#ffffff' })
+  expect(made.find((part) => part.id === 'old3')!.style).toEqual({})
 })
 
 test('a document of schema 2 is read: an option of a choice sets what it set, colours stay as free as they were', () => {
@@ -155,7 +200,7 @@ test('a document of schema 2 is read: an option of a choice sets what it set, co
       { ...field, id: 'tint', key: 'tint', type: 'colour', default: '#ff0000', targets: [] },
     ],
   })
-  expect([read.schema, read.tags, read.comments, read.sounds]).toEqual([4, [], [], []])
+  expect([read.schema, read.tags, read.comments, read.sounds]).toEqual([5, [], [], []])
   expect(read.fields.find((f) => f.id === 'side')).toMatchObject({
     targets: [],
     options: [
@@ -167,7 +212,7 @@ test('a document of schema 2 is read: an option of a choice sets what it set, co
 })
 
 test('newer documents are refused, documents without a schema too', () => {
-  expect(() => migrate({ ...plain(speaker), schema: 5 })).toThrow('newer Hoja (schema 5, this one reads up to 4)')
+  expect(() => migrate({ ...plain(speaker), schema: 6 })).toThrow('newer Hoja (schema 6, this one reads up to 5)')
   expect(() => migrate({ name: 'x' })).toThrow('no schema number')
   expect(() => migrate([])).toThrow('does not hold a template')
 })
@@ -180,13 +225,13 @@ test('every property of the registry has a default that may stand in it', () => 
 })
 
 test('edits are values: the old template stays, what did not change is shared', () => {
-  const next = edit(speaker, { kind: 'look', part: 'plate', key: 'radiusTopLeft', value: 8 })
-  expect(speaker.parts[0]!.look).not.toHaveProperty('radiusTopLeft')
-  expect(next.parts[0]!.look).toHaveProperty('radiusTopLeft', 8)
+  const next = edit(speaker, { kind: 'style', part: 'plate', key: 'radiusTopLeft', value: 8 })
+  expect(speaker.parts[0]!.style).not.toHaveProperty('radiusTopLeft')
+  expect(next.parts[0]!.style).toHaveProperty('radiusTopLeft', 8)
   expect(next.parts[1]).toBe(speaker.parts[1])
   expect(next.fields).toBe(speaker.fields)
-  expect(edit(next, { kind: 'look', part: 'plate', key: 'radiusTopLeft', value: undefined })).toEqual(speaker)
-  expect(() => edit(speaker, { kind: 'look', part: 'plate', key: 'opacity', value: 3 })).toThrow(
+  expect(edit(next, { kind: 'style', part: 'plate', key: 'radiusTopLeft', value: undefined })).toEqual(speaker)
+  expect(() => edit(speaker, { kind: 'style', part: 'plate', key: 'opacity', value: 3 })).toThrow(
     'Part "Plate": Opacity must be',
   )
   expect(() => edit(speaker, { kind: 'renamePart', part: 'nobody', name: 'x' })).toThrow('There is no part "nobody"')

@@ -1,6 +1,6 @@
 import type { Rate } from '../time/index.ts'
 import type { CheckLevel } from './levels.ts'
-import type { Look, PartKind, PropertyKey } from './properties.ts'
+import type { PartKind, PropertyKey, Style } from './properties.ts'
 import type { Colour, FieldId, FieldType, FieldValue, FontId, NumberFormat } from './values.ts'
 
 export type PartId = string
@@ -131,12 +131,12 @@ export interface Tracks {
   trim?: TrimTrack
 }
 
-export type UnitOrder = 'forward' | 'backward' | 'middle' | 'random'
+export type SegmentOrder = 'forward' | 'backward' | 'middle' | 'random'
 
 /** The same channels per character, word or line. All units share the tracks; each plays them at its own time. */
-export interface Units {
+export interface Segments {
   by: 'character' | 'word' | 'line'
-  order: UnitOrder
+  order: SegmentOrder
   /** For the random order. */
   seed: number
   /** 0: one after another; 1: all at once. */
@@ -148,7 +148,7 @@ export interface Motion {
   /** Fraction of the rest box that scale and turn keep in place. */
   anchor: { x: number; y: number }
   tracks: Tracks
-  units?: Units
+  segments?: Segments
   /** `mirror`: Out is In run backwards. `own`: Out has keys of its own. */
   out: 'mirror' | 'own'
   /** Ride another part's motion besides the own. */
@@ -170,7 +170,7 @@ interface PartOf<K extends PartKind> {
   x: Axis
   y: Axis
   /** Properties of the registry that differ from their default. */
-  look: Look<K>
+  style: Style<K>
   motion: Motion
   matte?: Matte
   room?: Room
@@ -336,7 +336,7 @@ export interface Guide {
 }
 
 export interface Template {
-  schema: 4
+  schema: 5
   id: string
   name: string
   note: string

@@ -16,7 +16,7 @@ function namersOf(template: Template, to: Referred, id: string, also: (part: Par
 /** Where a font is used: names of parts and fields. The first font is used by every text that names none. */
 export function fontUses(template: Template, id: string): string[] {
   const isFirst = template.fonts[0]?.id === id
-  return namersOf(template, 'font', id, (part) => isFirst && part.kind === 'text' && !part.look.font)
+  return namersOf(template, 'font', id, (part) => isFirst && part.kind === 'text' && !part.style.font)
 }
 
 /** Where a picture or movie is used, by the name that data uses: names of parts, fields and proofs. */

@@ -48,10 +48,10 @@ function withSettings(template: Template, sets: Setting[]): Template {
     const own = byPart.get(part.id)
     const parts = part.parts?.map(visit)
     if (!own && !parts) return part
-    const look: Record<string, unknown> = { ...part.look }
+    const style: Record<string, unknown> = { ...part.style }
     const axes: Record<string, unknown> = {}
-    for (const { property, value } of own ?? []) (property === 'x' || property === 'y' ? axes : look)[property] = value
-    return { ...part, ...axes, look, ...(parts ? { parts } : {}) } as Part
+    for (const { property, value } of own ?? []) (property === 'x' || property === 'y' ? axes : style)[property] = value
+    return { ...part, ...axes, style, ...(parts ? { parts } : {}) } as Part
   }
   return { ...template, parts: template.parts.map(visit) }
 }

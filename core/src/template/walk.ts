@@ -35,7 +35,7 @@ export function numberedParts(template: Template): { part: Part; number: number;
 }
 
 export function runsOf(part: Part): Run[] {
-  return part.kind === 'text' ? (part.look.content ?? []) : []
+  return part.kind === 'text' ? (part.style.content ?? []) : []
 }
 
 /** Every file that travels with a template. */

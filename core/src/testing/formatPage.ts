@@ -41,19 +41,19 @@ const ids = { text: 'name', box: 'plate', ellipse: 'mount', path: 'wave', curve:
  */
 export function templateFromPage(): Json {
   const part = examples('Part')
-  const look = (kind: string) =>
+  const style = (kind: string) =>
     Object.fromEntries(
-      Object.entries(pageTables.Look!)
+      Object.entries(pageTables.Style!)
         // What is hidden or cuts others is not drawn.
         .filter(
           ([key, { kinds }]) => (kinds === 'all' || kinds.includes(kind)) && !['visible', 'matteOnly'].includes(key),
         )
         .map(([key, { example }]) => [key, example]),
     )
-  const { ride, units, tracks: _, ...motion } = examples('Motion') as Json & { units: Json }
+  const { ride, segments, tracks: _, ...motion } = examples('Motion') as Json & { segments: Json }
   const key = examples('Key')
   const own: Record<string, Json> = {
-    text: { room: part.room, motion: { ...motion, tracks: {}, units: { ...units, ...examples('Units') } } },
+    text: { room: part.room, motion: { ...motion, tracks: {}, segments: { ...segments, ...examples('Segments') } } },
     box: { x: part.x, locked: part.locked, motion: { ...motion, tracks: examples('Channels') } },
     path: { motion: { ...motion, tracks: { fade: { keys: [key] } } } },
     picture: {
@@ -69,7 +69,7 @@ export function templateFromPage(): Json {
     kind,
     x: part.y,
     y: part.y,
-    look: look(kind),
+    style: style(kind),
     motion: { ...motion, tracks: {} },
     ...own[kind],
   }))

@@ -30,17 +30,17 @@ export const axis = (ties: Tie[], size: Size = content, more: Partial<Axis> = {}
   ...more,
 })
 
-export function part(kind: PartKind, id: string, x: Axis, y: Axis, look: object = {}, more: object = {}): Part {
-  return { ...newPart(kind, id, id), x, y, look, ...more } as Part
+export function part(kind: PartKind, id: string, x: Axis, y: Axis, style: object = {}, more: object = {}): Part {
+  return { ...newPart(kind, id, id), x, y, style, ...more } as Part
 }
 
 /** A text of one run, at a place. */
-export function text(id: string, words: string, x: Axis = axis([]), look: object = {}, more: object = {}): Part {
-  return part('text', id, x, axis([]), { content: [{ text: words }], font: 'semibold', ...look }, more)
+export function text(id: string, words: string, x: Axis = axis([]), style: object = {}, more: object = {}): Part {
+  return part('text', id, x, axis([]), { content: [{ text: words }], font: 'semibold', ...style }, more)
 }
 
-export function box(id: string, x: Axis, y: Axis = axis([], fixed(10)), look: object = {}): Part {
-  return part('box', id, x, y, look)
+export function box(id: string, x: Axis, y: Axis = axis([], fixed(10)), style: object = {}): Part {
+  return part('box', id, x, y, style)
 }
 
 /** A field of a template, a text of no part's when nothing else is said. */

@@ -39,7 +39,7 @@ import { isMovie, streamOf } from '../render/movieIn.ts'
 import { type Asked, OutFolder, supersededFolder } from '../render/outFolder.ts'
 import { decodePicture, Raster } from '../render/raster.ts'
 import { type Source, sceneOf } from '../render/scenes.ts'
-import { unitKey } from '../render/unit.ts'
+import { titleKey } from '../render/title.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
 import { temporaryFolder } from '../temporary.ts'
 import { type FrameOptions, frameSettings, handlesFrom } from './frameOptions.ts'
@@ -231,7 +231,7 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
           frames: settings.frames,
           only: parts,
         }
-        return { row: i + 1, name: file, content: { cells: {} }, key: unitKey(content), only: parts }
+        return { row: i + 1, name: file, content: { cells: {} }, key: titleKey(content), only: parts }
       })
       return { settings, clips }
     },
@@ -279,7 +279,7 @@ async function titlesOf(
   const titles = rows.map((content, i): Wanted => {
     const { values } = valuesOf(template, match, content)
     const frames = durationOf(settings, template, match, content)
-    const key = unitKey({ document: source.document, values, pictures: [], settings, frames })
+    const key = titleKey({ document: source.document, values, pictures: [], settings, frames })
     return { row: i + 1, name: nameOf(i + 1, values), content, key, beside: beside.get(i + 1) ?? [] }
   })
   const wanted = chosen.map((n) => titles[n - 1]!)

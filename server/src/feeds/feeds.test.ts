@@ -201,11 +201,11 @@ test('the tide gauge fills its template, fails, breaks off, lies, and is well ag
       body: JSON.stringify({ behaviour }),
     })
   const link = { kind: 'feed', url, every: 1, options: {} }
-  const look = (await hoja.send('POST', '/links/look', { version: tide, link })).body as {
+  const preview = (await hoja.send('POST', '/links/preview', { version: tide, link })).body as {
     match: object
     count: number
   }
-  expect(look).toMatchObject({
+  expect(preview).toMatchObject({
     count: 4,
     match: { station: 'station', curve: { columns: ['curve'], marks: '.' }, boats: 'boats' },
     doubt: null,

@@ -33,7 +33,7 @@ export function flattenedRoutes(context: Context): Router {
     const published = store.templates.version(version)
     const template = store.templates.published(published)
     checkOrder(context, settings, template)
-    const units = clipsOf(template, settings).map(({ file, parts }, i) => ({
+    const titles = clipsOf(template, settings).map(({ file, parts }, i) => ({
       n: i + 1,
       name: `${safeName(template.name)}/${file}`,
       row: { cells: {} },
@@ -46,7 +46,7 @@ export function flattenedRoutes(context: Context): Router {
       pictures: [],
       settings: { ...settings, parts: settings.parts ?? 'merged' },
       used: await usedNow(),
-      units,
+      titles,
     })
     queue.wake()
     return output
@@ -59,7 +59,7 @@ export async function flattenedFiles({ store, jobs }: Context, output: OutputRow
   const { settings, version } = output
   const template = store.templates.version(version)
   const parts = store.outputs.partsOf(output.id)
-  const names = store.outputs.units(output.id).map(({ row, name }) => ({
+  const names = store.outputs.titles(output.id).map(({ row, name }) => ({
     parts: parts.get(row) ?? [],
     file: titlePath(settings, name.split('/').pop()!),
   }))

@@ -239,7 +239,7 @@ test('what an output was rendered to goes with it', async () => {
       () => hoja.get(`/outputs/${id}`),
       ({ body }) => (body as { state: string }).state === 'done',
     )
-    return { id, key: (done.body as { units: { result: string }[] }).units[0]!.result }
+    return { id, key: (done.body as { titles: { result: string }[] }).titles[0]!.result }
   }
   const [first, second] = [await rendered(), await rendered()]
   expect(second.key).toBe(first.key)

@@ -276,7 +276,7 @@ interface Output {
   id: number
   state: string
   counts: Record<string, number>
-  units: { row: number; name: string; state: string; reason: string; found: number; result: string }[]
+  titles: { row: number; name: string; state: string; reason: string; found: number; result: string }[]
 }
 const output = async (id: number) => (await hoja.get(`/outputs/${id}`)).body as Output
 
@@ -290,9 +290,9 @@ test('a sheet renders: every row ends as files or as a reason; again, nothing is
     () => output(first.id),
     (o) => o.state === 'done',
   )
-  expect(done.units.map((u) => u.state)).toEqual(['done', 'done', 'held', 'held', 'held'])
-  expect(done.units[2]!.reason).toContain('U+1319D')
-  expect(done.units.map((u) => u.name)).toEqual([
+  expect(done.titles.map((u) => u.state)).toEqual(['done', 'done', 'held', 'held', 'held'])
+  expect(done.titles[2]!.reason).toContain('U+1319D')
+  expect(done.titles.map((u) => u.name)).toEqual([
     '001_Io_Marrec',
     '005_ليلى_الساحلي',
     '010_Tamsin_\u{1319D}_Rowe',
@@ -312,7 +312,7 @@ test('a sheet renders: every row ends as files or as a reason; again, nothing is
     () => output(again.id),
     (o) => o.state === 'done',
   )
-  expect(found.units.filter((u) => u.state === 'done').every((u) => u.found === 1)).toBe(true)
+  expect(found.titles.filter((u) => u.state === 'done').every((u) => u.found === 1)).toBe(true)
   const one = await fetch(`${hoja.running.address}/api/outputs/${first.id}/rows/1/frames/20`)
   expect(Buffer.from(await one.arrayBuffer()).equals(Buffer.from(zip['001_Io_Marrec/001_Io_Marrec_0020.png']!))).toBe(
     true,
@@ -337,7 +337,7 @@ test('movies have the frames, rate and alpha they should, as ffprobe reads them'
       (o) => o.state !== 'running',
       120,
     )
-    expect(done.units[0]).toMatchObject({ state: 'done' })
+    expect(done.titles[0]).toMatchObject({ state: 'done' })
     const file = join(hoja.data, `probe.${format}`)
     writeFileSync(
       file,
@@ -451,9 +451,9 @@ test('a file of rows is looked at before it comes in: its sheets, its row of nam
   utils.book_append_sheet(book, utils.aoa_to_sheet([['Notes']]), 'Notes')
   utils.book_append_sheet(book, utils.aoa_to_sheet(rows), 'Speakers')
   const bytes = new Uint8Array(write(book, { type: 'array', bookType: 'xlsx' }) as ArrayBuffer)
-  const look = (options: object, name = 'week.xlsx', file = bytes) =>
-    hoja.upload('/sheets/import/look', name, file, { version, options: JSON.stringify(options) })
-  expect(await look({ sheet: 'Speakers' })).toMatchObject({
+  const preview = (options: object, name = 'week.xlsx', file = bytes) =>
+    hoja.upload('/sheets/import/preview', name, file, { version, options: JSON.stringify(options) })
+  expect(await preview({ sheet: 'Speakers' })).toMatchObject({
     status: 200,
     body: {
       kind: 'workbook',
@@ -471,28 +471,28 @@ test('a file of rows is looked at before it comes in: its sheets, its row of nam
   })
   // What a person matched otherwise is how the next sheet with these columns comes in, and no other.
   const asked = new TextEncoder().encode('Who,Job,Speech name\nIo Marrec,Pilot,Io\n')
-  const guess = (await look({}, 'asked.csv', asked)).body as { match: object; remembered: boolean }
+  const guess = (await preview({}, 'asked.csv', asked)).body as { match: object; remembered: boolean }
   expect(guess).toMatchObject({ match: { name: 'Speech name', role: 'Job' }, remembered: false })
   const first = (await hoja.upload('/sheets/import', 'asked.csv', asked, { version })).body as { id: number }
   const match = { name: 'Who', role: 'Job' }
   expect((await hoja.send('PUT', `/sheets/${first.id}/match`, { match })).status).toBe(200)
-  expect((await look({}, 'again.csv', asked)).body).toMatchObject({ match, remembered: true, doubt: null })
+  expect((await preview({}, 'again.csv', asked)).body).toMatchObject({ match, remembered: true, doubt: null })
   const next = (await hoja.upload('/sheets/import', 'again.csv', asked, { version })).body as { id: number }
   expect(next).toMatchObject({ match })
   const other = new TextEncoder().encode('Who,Job\nIo Marrec,Pilot\n')
-  expect((await look({}, 'other.csv', other)).body).toMatchObject({ match, remembered: false })
+  expect((await preview({}, 'other.csv', other)).body).toMatchObject({ match, remembered: false })
   for (const sheet of [first, next]) await hoja.send('DELETE', `/sheets/${sheet.id}`)
   const tides = new TextEncoder().encode('station;height\nNorth;3,2\n')
-  expect((await look({}, 'tides.csv', tides)).body).toMatchObject({
+  expect((await preview({}, 'tides.csv', tides)).body).toMatchObject({
     options: { separator: ';', header: 1 },
     doubt: expect.stringContaining('is this the right sheet?'),
   })
-  expect(refusal(await look({ sheet: 'Nobody' }))[1]).toContain('has no sheet "Nobody"')
-  expect(refusal(await look({ header: 'first' }))).toEqual([
+  expect(refusal(await preview({ sheet: 'Nobody' }))[1]).toContain('has no sheet "Nobody"')
+  expect(refusal(await preview({ header: 'first' }))).toEqual([
     400,
     expect.stringContaining('How to read the file is not right'),
   ])
-  expect(refusal(await look({ strange: 1 }))[0]).toBe(400)
+  expect(refusal(await preview({ strange: 1 }))[0]).toBe(400)
   expect(((await hoja.get('/sheets')).body as unknown[]).length).toBe(before)
 
   const taken = await hoja.upload('/sheets/import', 'week.xlsx', bytes, {

@@ -6,7 +6,7 @@ import { feedUrl, linkSchema } from '../feeds/link.ts'
 import { filePath, rootFiles } from '../feeds/rootFiles.ts'
 import { arrived } from './arriving.ts'
 import type { Context } from './context.ts'
-import { matchedLook } from './matching.ts'
+import { matchedPreview } from './matching.ts'
 import { serving } from './serving.ts'
 import { readOptions } from './sheets.ts'
 
@@ -31,15 +31,15 @@ export function linkRoutes({ store, jobs, follower }: Context): Router {
     return rootFiles(follower.settings)
   })
   /** What a link leads to and how it would be read; nothing is kept. */
-  serve(api.lookAtLink, async (given, { signal }) => {
+  serve(api.previewLink, async (given, { signal }) => {
     const link = await checked(given.link)
     const version = templates.version(given.version)
     const { options } = link
     const template = templates.published(version)
-    const look = await follower.withFile(link, (file) =>
-      jobs.run<'lookAtData'>({ kind: 'lookAtData', file, options, template }, { signal }),
+    const preview = await follower.withFile(link, (file) =>
+      jobs.run<'previewData'>({ kind: 'previewData', file, options, template }, { signal }),
     )
-    return matchedLook(store, version, look)
+    return matchedPreview(store, version, preview)
   })
   /** A sheet that follows from now on. */
   serve(api.followLink, async (given, { signal }) => {

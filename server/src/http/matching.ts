@@ -36,13 +36,13 @@ export function matchFor(
 }
 
 /** What was seen of a data file, with the match that it will come in with, and a doubt about that one. */
-export function matchedLook(
+export function matchedPreview(
   store: Store,
   version: VersionRow,
-  look: DataPreview,
+  preview: DataPreview,
 ): DataPreview & { remembered: boolean } {
-  const found = matchFor(store, version, look.columns, look.match)
-  if (!found.remembered) return { ...look, ...found }
+  const found = matchFor(store, version, preview.columns, preview.match)
+  if (!found.remembered) return { ...preview, ...found }
   const template = store.templates.published(version)
-  return { ...look, ...found, doubt: doubtAbout(template, found.match, look) ?? null }
+  return { ...preview, ...found, doubt: doubtAbout(template, found.match, preview) ?? null }
 }

@@ -5,7 +5,7 @@ import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
 import { readFinished } from '../render/finished.ts'
-import { unitKey } from '../render/unit.ts'
+import { titleKey } from '../render/title.ts'
 import type { Order, OutputRow, Used } from '../store/outputs.ts'
 import type { SheetPicture, SheetRow } from '../store/sheets.ts'
 import { hojaVersion } from '../version.ts'
@@ -71,16 +71,16 @@ export async function orderRows(
   }
   const nameOf = namer(template, settings, { sheet: sheet.name, version: published.number })
   const order = { sheet: sheet.id, version, match, pictures, settings, used: await usedNow() }
-  const units = numbers.map((n) => {
+  const titles = numbers.map((n) => {
     const row = rows[n - 1]!
     const { values } = valuesOf(template, match, row)
     const held = heldWords(findings?.[n - 1])
     return { n, row, name: nameOf(n, values), ...(held ? { held } : {}) }
   })
-  if (!settings.changedOnly) return { ...order, units }
+  if (!settings.changedOnly) return { ...order, titles }
   const known = store.outputs.latestResults(sheet.id, settings.format)
   const keyOf = keysIn(context, order)
-  const changed = units.filter(({ row, name }) => {
+  const changed = titles.filter(({ row, name }) => {
     const key = keyOf(row)
     return known.get(name) !== key || !readFinished(store.finished, key)
   })
@@ -89,7 +89,7 @@ export async function orderRows(
     'output.unchanged',
     'No row has changed since the last output; there is nothing to render.',
   )
-  return { ...order, units: changed }
+  return { ...order, titles: changed }
 }
 
 /** By what a row's title will be known once it is rendered for an order. */
@@ -101,7 +101,7 @@ export function keysIn(
   return (row) => {
     const { document } = templates.version(row.version ?? version)
     const { values } = valuesOf(template, match, row)
-    return unitKey({ document, values, pictures, settings, frames: durationOf(settings, template, match, row) })
+    return titleKey({ document, values, pictures, settings, frames: durationOf(settings, template, match, row) })
   }
 }
 

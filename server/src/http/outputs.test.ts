@@ -15,7 +15,7 @@ interface Output {
   settings: { format: string; parts?: string }
   counts: Record<string, number>
   progress: { before: number; left: number | null }
-  units: {
+  titles: {
     row: number
     name: string
     file: string
@@ -99,7 +99,7 @@ test('only changed rows are rendered again; when none is, that is said', async (
   const changes = [{ at: 2, remove: 1, rows: [{ cells: { name: 'Tamsin Sá', role: 'Tide reader' } }] }]
   await hoja.send('PATCH', `/sheets/${sheet}/rows`, { revision, changes })
   const second = await ended((await order(sheet, { changedOnly: true })).body.id)
-  expect(second.units.map(({ row, file, found }) => [row, file, found])).toEqual([[2, '002_Tamsin_Sá.svg', 0]])
+  expect(second.titles.map(({ row, file, found }) => [row, file, found])).toEqual([[2, '002_Tamsin_Sá.svg', 0]])
   // In another format nothing is there yet.
   expect((await ended((await order(sheet, { changedOnly: true, format: 'still' })).body.id)).counts.done).toBe(3)
 })
@@ -107,11 +107,11 @@ test('only changed rows are rendered again; when none is, that is said', async (
 test('a row with a stop is held with its reason, or left out when that was asked for; put right, it is tried alone', async () => {
   const sheet = await newSheet('Io Marrec', '', 'Wen Lio')
   const left = await ended((await order(sheet, { withoutStops: true })).body.id)
-  expect(left.units.map(({ row }) => row)).toEqual([1, 3])
+  expect(left.titles.map(({ row }) => row)).toEqual([1, 3])
   const { id } = (await order(sheet)).body
   const held = await ended(id)
-  expect(held.units.map(({ state }) => state)).toEqual(['done', 'held', 'done'])
-  expect(held.units[1]!.reason).toContain('Name')
+  expect(held.titles.map(({ state }) => state)).toEqual(['done', 'held', 'done'])
+  expect(held.titles[1]!.reason).toContain('Name')
   expect(held.log.some(({ text }) => text.includes('Held by its checks'))).toBe(true)
   const { revision } = (await hoja.get(`/sheets/${sheet}`)).body as { revision: number }
   const changes = [{ at: 2, remove: 1, rows: [{ cells: { name: 'Ana Brú', role: 'Pilot' } }] }]
@@ -121,7 +121,7 @@ test('a row with a stop is held with its reason, or left out when that was asked
     () => output(id),
     ({ counts }) => counts.done === 3,
   )
-  expect(after.units.every(({ state }) => state === 'done')).toBe(true)
+  expect(after.titles.every(({ state }) => state === 'done')).toBe(true)
 })
 
 test('an output waits while it is paused, goes before others when it is told to, and ends when it is stopped', async () => {
@@ -269,21 +269,21 @@ test('a finished row is looked at frame by frame as it was written, whatever it 
 
 test('a title whose files were taken away is told of, and rendered once more', async () => {
   const sheet = await newSheet('Io Marrec', 'Wen Lio')
-  const { id, units } = await ended((await order(sheet, { format: 'still' })).body.id)
-  const { result } = units[1]!
+  const { id, titles } = await ended((await order(sheet, { format: 'still' })).body.id)
+  const { result } = titles[1]!
   rmSync(join(hoja.data, 'finished', result.slice(0, 2), result), { recursive: true })
   for (const path of ['rows/2', 'zip'])
     expect(refused(await hoja.get(`/outputs/${id}/${path}`))).toBe(
       '404 What row 2 was rendered to is not in the data folder any more; render it again.',
     )
   const again = await ended((await act(id, 'again')).body.id)
-  expect(again.units.map(({ found }) => found)).toEqual([1, 0])
+  expect(again.titles.map(({ found }) => found)).toEqual([1, 0])
 })
 
 test('a row that is named twice is rendered once', async () => {
   const sheet = await newSheet('Io Marrec', 'Tam Sá')
-  const { units } = await ended((await order(sheet, { rows: [2, 1, 2] })).body.id)
-  expect(units.map(({ row }) => row)).toEqual([1, 2])
+  const { titles } = await ended((await order(sheet, { rows: [2, 1, 2] })).body.id)
+  expect(titles.map(({ row }) => row)).toEqual([1, 2])
 })
 
 test('a row that must not go out beside the others is held too, and again when it is tried', async () => {
@@ -310,7 +310,7 @@ test('a row that must not go out beside the others is held too, and again when i
   const sheet = await add('Crew', ['Io Marrec', 'Wen Lio', 'Io Marrec', 'Maren Oduya-Castellvi'])
   const { id } = (await order(sheet)).body
   const held = await ended(id)
-  expect(held.units.map(({ state, reason }) => [state, reason || ''])).toEqual([
+  expect(held.titles.map(({ state, reason }) => [state, reason || ''])).toEqual([
     ['done', ''],
     ['done', ''],
     ['held', 'Name is the same as in row 1.'],

@@ -19,7 +19,7 @@ import { hasFfmpeg } from '../render/ffmpeg.ts'
 import { finishedFolder, readFinished } from '../render/finished.ts'
 import { asFile } from '../render/movieIn.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
-import type { Order, OutputRow, UnitRow } from '../store/outputs.ts'
+import type { Order, OutputRow, TitleRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
 import { eventStream } from './eventStream.ts'
 import { flattenedFiles } from './flattened.ts'
@@ -47,11 +47,11 @@ export function outputRoutes(context: Context): Router {
     }
   }
   const whole = (output: OutputRow) => {
-    const units = outputs.units(output.id)
+    const titles = outputs.titles(output.id)
     return {
       ...described(output),
-      units: units.map((unit) => ({ ...unit, file: titlePath(output.settings, unit.name) })),
-      progress: queue.progress(output, units),
+      titles: titles.map((title) => ({ ...title, file: titlePath(output.settings, title.name) })),
+      progress: queue.progress(output, titles),
       log: outputs.lines(output.id, 60),
     }
   }
@@ -61,13 +61,13 @@ export function outputRoutes(context: Context): Router {
     queue.wake()
     return described(output)
   }
-  const finishedOf = (unit: UnitRow) => {
-    if (!unit.result) throw new Refusal('output.unfinished', `Row ${unit.row} is not rendered yet.`, 404)
-    const finished = readFinished(store.finished, unit.result)
+  const finishedOf = (title: TitleRow) => {
+    if (!title.result) throw new Refusal('output.unfinished', `Row ${title.row} is not rendered yet.`, 404)
+    const finished = readFinished(store.finished, title.result)
     if (!finished)
       throw new Refusal(
         'output.gone',
-        `What row ${unit.row} was rendered to is not in the data folder any more; render it again.`,
+        `What row ${title.row} was rendered to is not in the data folder any more; render it again.`,
         404,
       )
     return finished
@@ -146,11 +146,11 @@ export function outputRoutes(context: Context): Router {
     if (before.sheet === null) {
       checkOrder(context, settings, templates.published(newest))
       const parts = outputs.partsOf(before.id)
-      const units = outputs.units(before.id).map(({ row, name }) => {
+      const titles = outputs.titles(before.id).map(({ row, name }) => {
         const only = parts.get(row)
         return { n: row, name, row: { cells: {} }, ...(only ? { only } : {}) }
       })
-      return begun({ ...before, version: newest.id, used: await usedNow(), units })
+      return begun({ ...before, version: newest.id, used: await usedNow(), titles })
     }
     // A folder has one output that keeps it.
     const { keep: _, ...once } = settings
@@ -160,7 +160,7 @@ export function outputRoutes(context: Context): Router {
   serve(api.outputNews, (input, { request, response }) => {
     const own = input.id
     // A large output is told less often: each event is all of it.
-    const every = 200 + outputs.units(own).length / 10
+    const every = 200 + outputs.titles(own).length / 10
     outputs.get(own)
     let timer: NodeJS.Timeout | undefined
     let isBehind = false
@@ -187,12 +187,12 @@ export function outputRoutes(context: Context): Router {
     const output = outputs.get(input.id)
     const { template, number: version } = templates.version(output.version)
     const titles = outputs
-      .units(output.id)
-      .flatMap((unit) => (unit.result ? [{ unit, finished: finishedOf(unit) }] : []))
+      .titles(output.id)
+      .flatMap((title) => (title.result ? [{ title, finished: finishedOf(title) }] : []))
     if (titles.length === 0)
       throw new Refusal('zip.empty', 'No title of this output is rendered yet; wait for the first one.', 409)
     response.attachment(`${template}-${output.id}.zip`).type('application/zip')
-    const manifest = titles.flatMap(({ unit, finished }) => manifestOf(finished, unit.row, unit.name, version))
+    const manifest = titles.flatMap(({ title, finished }) => manifestOf(finished, title.row, title.name, version))
     const beside =
       output.sheet === null ? await flattenedFiles(context, output) : await filesBeside(context, output, manifest)
     const files = function* (): Generator<Zipped> {
@@ -203,25 +203,25 @@ export function outputRoutes(context: Context): Router {
         const sidecar = sidecarOf(entry, output.settings.timecode)
         if (sidecar) yield { path: sidecar.path, bytes: Buffer.from(sidecar.text) }
       }
-      for (const { unit, finished } of titles) yield* titleFiles(store.finished, finished, unit.name)
+      for (const { title, finished } of titles) yield* titleFiles(store.finished, finished, title.name)
     }
     await zipFiles(files(), response)
   })
   /** A file of one title, by its number: to look at, or (`download`) to keep. A sequence is fetched with the others. */
   serve(api.madeFile, (input, { response }) => {
-    const unit = outputs.unit(input.id, input.row)
-    const finished = finishedOf(unit)
+    const title = outputs.title(input.id, input.row)
+    const finished = finishedOf(title)
     if (finished.files.some(({ sequence }) => sequence))
       throw new Refusal('output.sequence', 'A sequence is many files; fetch the output as a zip.', 404)
-    const delivered = [...titleFiles(store.finished, finished, unit.name)][input.file]
-    if (!delivered) throw new Refusal('output.file', `Row ${unit.row} has no such file.`, 404)
+    const delivered = [...titleFiles(store.finished, finished, title.name)][input.file]
+    if (!delivered) throw new Refusal('output.file', `Row ${title.row} has no such file.`, 404)
     if (input.download !== undefined) response.attachment(delivered.path.split('/').pop()!)
     else response.type(delivered.path.endsWith('.apng') ? 'image/apng' : delivered.path.replace(/^.*\./, ''))
     response.sendFile(resolve(delivered.from), { dotfiles: 'allow' })
   })
   /** What a title was made into: how many frames, and its files. */
   serve(api.made, (input) => {
-    const { frames, pictures, rate, files } = finishedOf(outputs.unit(input.id, input.row))
+    const { frames, pictures, rate, files } = finishedOf(outputs.title(input.id, input.row))
     return {
       frames,
       pictures,
@@ -237,11 +237,11 @@ export function outputRoutes(context: Context): Router {
   /** A frame as it was written, as PNG: out of a sequence, or decoded from a movie (the one that `file` counts to). */
   serve(api.madeFrame, async (input, { response }) => {
     const output = outputs.get(input.id)
-    const unit = outputs.unit(output.id, input.row)
-    const { key, files, rate, format } = finishedOf(unit)
+    const title = outputs.title(output.id, input.row)
+    const { key, files, rate, format } = finishedOf(title)
     const file = files[input.file ?? 0]
     if (!file || !isDecodable(format))
-      throw new Refusal('output.file', `Row ${unit.row} has no such movie or sequence; fetch its file.`, 404)
+      throw new Refusal('output.file', `Row ${title.row} has no such movie or sequence; fetch its file.`, 404)
     const { frames, sequence } = file
     const frame = Number(input.frame)
     if (!Number.isInteger(frame) || frame < 0 || frame >= frames)

@@ -34,11 +34,11 @@ test('pictures come with a sheet, one by one or in a zip, and are rendered by th
       async () =>
         (await hoja.get(`/outputs/${id}`)).body as {
           state: string
-          units: { state: string; reason: string; result: string; found: number }[]
+          titles: { state: string; reason: string; result: string; found: number }[]
         },
       ({ state }) => state === 'done',
     )
-    return done.units[0]!
+    return done.titles[0]!
   }
   expect((await render()).reason).toContain('"pilot.png" is not among')
   const zip = zipSync({
@@ -76,19 +76,19 @@ test('what is no picture is refused in a sentence and leaves nothing behind', as
 
 test('one workbook fills several templates: a sheet each, all of them or none', async () => {
   const book = demoFile('data/estuary-week.xlsx')
-  const look = (await hoja.upload('/sheets/import/parts/look', 'estuary-week.xlsx', book)).body as {
+  const preview = (await hoja.upload('/sheets/import/parts/preview', 'estuary-week.xlsx', book)).body as {
     sheets: { sheet: string; version: number | null; rows: number }[]
     templates: { version: number; name: string }[]
   }
-  const names = new Map(look.templates.map(({ version, name }) => [version, name]))
-  expect(look.sheets.map(({ sheet, version }) => [sheet, names.get(version!)])).toEqual([
+  const names = new Map(preview.templates.map(({ version, name }) => [version, name]))
+  expect(preview.sheets.map(({ sheet, version }) => [sheet, names.get(version!)])).toEqual([
     ['Thursday speakers', 'Speaker'],
     ['Thursday talks', 'Talk'],
     ['Friday speakers', 'Speaker'],
     ['Friday talks', 'Talk'],
     ['Places', 'Place'],
   ])
-  const parts = look.sheets.map(({ sheet, version }) => ({ sheet, version, name: sheet }))
+  const parts = preview.sheets.map(({ sheet, version }) => ({ sheet, version, name: sheet }))
   const bring = (list: object[]) =>
     hoja.upload('/sheets/import/parts', 'estuary-week.xlsx', book, { parts: JSON.stringify(list) })
   const count = async () => ((await hoja.get('/sheets')).body as object[]).length
@@ -126,15 +126,15 @@ test('a row that stays on a version of its own, with frames of its own, is rende
     async () =>
       (await hoja.get(`/outputs/${id}`)).body as {
         state: string
-        units: { row: number; state: string; reason: string }[]
+        titles: { row: number; state: string; reason: string }[]
       },
     ({ state }) => state === 'done',
   )
-  expect(done.units.map(({ row, state }) => [row, state])).toEqual([
+  expect(done.titles.map(({ row, state }) => [row, state])).toEqual([
     [1, 'done'],
     [3, 'held'],
   ])
-  expect(done.units[1]!.reason).toContain('12 frames are too few: In and Out need 30')
+  expect(done.titles[1]!.reason).toContain('12 frames are too few: In and Out need 30')
   const shot = await fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/frames/39`)
   expect(shot.headers.get('content-type')).toBe('image/png')
   expect((await fetch(`${hoja.running.address}/api/outputs/${id}/rows/1/frames/40`)).status).toBe(404)
@@ -222,15 +222,18 @@ describe('the sign-off sheet', () => {
 test('a match that was set before is what a doubt is about, and what comes in', async () => {
   const version = String(await versionOf('speaker'))
   const csv = new TextEncoder().encode('Wer da,Was\nIo Marrec,Pilot\nTam,Diver\n')
-  const look = async () =>
-    (await hoja.upload('/sheets/import/look', 'crew.csv', csv, { version })).body as {
+  const preview = async () =>
+    (await hoja.upload('/sheets/import/preview', 'crew.csv', csv, { version })).body as {
       remembered: boolean
       doubt: string | null
       match: object
     }
-  expect(await look()).toMatchObject({ remembered: false, doubt: expect.stringContaining('None of the columns match') })
+  expect(await preview()).toMatchObject({
+    remembered: false,
+    doubt: expect.stringContaining('None of the columns match'),
+  })
   const { id } = (await hoja.upload('/sheets/import', 'crew.csv', csv, { version })).body as { id: number }
   const match = { name: { columns: ['Wer da'], conversions: [{ kind: 'trim' }] }, role: 'Was' }
   expect((await hoja.send('PUT', `/sheets/${id}/match`, { match })).status).toBe(200)
-  expect(await look()).toMatchObject({ remembered: true, doubt: null, match })
+  expect(await preview()).toMatchObject({ remembered: true, doubt: null, match })
 })

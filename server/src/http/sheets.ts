@@ -11,7 +11,7 @@ import { arrived } from './arriving.ts'
 import type { Context } from './context.ts'
 import { id } from './errors.ts'
 import { eventStream } from './eventStream.ts'
-import { checkedMatch, matchedLook, matchFor } from './matching.ts'
+import { checkedMatch, matchedPreview, matchFor } from './matching.ts'
 import { readPasted, readRowChanges } from './rowChanges.ts'
 import { serving } from './serving.ts'
 import { withUpload } from './upload.ts'
@@ -122,23 +122,23 @@ export function sheetRoutes(context: Context): Router {
     })
   })
   /** What a file of rows holds and how it would be read; nothing is kept. */
-  serve(api.lookAtSheet, async (_input, { request, signal }) => {
+  serve(api.previewSheet, async (_input, { request, signal }) => {
     return withUpload(request, store.incoming, async ({ file, fields }) => {
       const version = templates.version(id(fields.version))
       const template = templates.published(version)
       const options = readOptions(fieldJson(fields.options, {}))
-      const look = await jobs.run<'lookAtData'>({ kind: 'lookAtData', file, options, template }, { signal })
-      return matchedLook(store, version, look)
+      const preview = await jobs.run<'previewData'>({ kind: 'previewData', file, options, template }, { signal })
+      return matchedPreview(store, version, preview)
     })
   })
   /** Which templates a file's worksheets, or its rows, look like; nothing is kept. */
-  serve(api.lookAtParts, async (_input, { request, signal }) => {
+  serve(api.previewParts, async (_input, { request, signal }) => {
     return withUpload(request, store.incoming, async ({ file }) => {
       const candidates = templates.list().flatMap((one) => {
         const [newest] = one.archived ? [] : templates.versions(one.id)
         return newest ? [{ version: newest.id, template: templates.published(newest) }] : []
       })
-      const offers = await jobs.run<'lookAtBook'>({ kind: 'lookAtBook', file, candidates }, { signal })
+      const offers = await jobs.run<'previewBook'>({ kind: 'previewBook', file, candidates }, { signal })
       return {
         ...offers,
         templates: candidates.map(({ version, template }) => ({ version, name: template.name })),

@@ -143,17 +143,17 @@ describe('a package that lacks a font', () => {
     }
     const fields = { instead: JSON.stringify({ medium: other }) }
 
-    const look = (await hoja.upload('/templates/import/look', 'lacking.hoja', bytes, fields)).body as {
+    const preview = (await hoja.upload('/templates/import/preview', 'lacking.hoja', bytes, fields)).body as {
       words: string[]
       came: string
       poster: string
       proofs: { name: string; picture: string; findings: { message: string }[] }[]
     }
-    expect(look.words).toEqual(['IBM Plex Serif Medium stands for Barlow Condensed Medium'])
-    expect(look.came).toMatch(/^data:image\/png;base64,/)
-    expect(look.poster).not.toBe(look.came)
-    expect(look.proofs.map((proof) => proof.name)).toContain('longest')
-    for (const { picture } of look.proofs) expect(picture).toMatch(/^data:image\/png;base64,iVBOR/)
+    expect(preview.words).toEqual(['IBM Plex Serif Medium stands for Barlow Condensed Medium'])
+    expect(preview.came).toMatch(/^data:image\/png;base64,/)
+    expect(preview.poster).not.toBe(preview.came)
+    expect(preview.proofs.map((proof) => proof.name)).toContain('longest')
+    for (const { picture } of preview.proofs) expect(picture).toMatch(/^data:image\/png;base64,iVBOR/)
     // Looking keeps nothing.
     expect(await list()).toHaveLength(before)
     expect((await hoja.upload('/templates/import', 'lacking.hoja', bytes)).status).toBe(422)

@@ -153,11 +153,11 @@ export function templateRoutes(context: Context): Router {
     })
   })
   /** What a package would look like with the fonts chosen for those it lacks; nothing is kept. */
-  serve(api.lookAtImport, async (_input, { request, signal }) => {
+  serve(api.previewImport, async (_input, { request, signal }) => {
     const picture = (png: Uint8Array) => `data:image/png;base64,${Buffer.from(png).toString('base64')}`
     return withUpload(request, store.incoming, async ({ file, fields }) => {
       const { read, words } = await openUpload(file, readChosen(fields.instead), (instead) =>
-        jobs.run<'lookAtPackage'>({ kind: 'lookAtPackage', file, files, instead, scale: 1 / 4 }, { signal }),
+        jobs.run<'previewPackage'>({ kind: 'previewPackage', file, files, instead, scale: 1 / 4 }, { signal }),
       )
       const [poster, ...proofs] = read.proofs
       return {

@@ -16,12 +16,12 @@ import type { DrawnProof, Of, Results } from './tasks.ts'
 
 const raster = new Raster()
 
-export async function lookAtPackage({
+export async function previewPackage({
   file,
   files,
   instead,
   scale,
-}: Of<'lookAtPackage'>): Promise<Results['lookAtPackage']> {
+}: Of<'previewPackage'>): Promise<Results['previewPackage']> {
   const { pack, missing } = await new Intake(files).opened(file, instead)
   if (!pack) return { missing }
   const { template } = pack

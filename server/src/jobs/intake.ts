@@ -94,8 +94,8 @@ export class Intake {
   }
 
   async footage({ path, name }: Brought): Promise<Results['takeFootage']> {
-    const { lookAtFootage } = await import('../render/footage.ts')
-    const footage = await lookAtFootage(path, name)
+    const { probeFootage } = await import('../render/footage.ts')
+    const footage = await probeFootage(path, name)
     return { ...(await this.store.take(path)), footage }
   }
 

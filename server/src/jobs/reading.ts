@@ -26,7 +26,7 @@ export async function readTable(
 export const readRows = ({ file, options, template }: Of<'readRows'>): Results['readRows'] =>
   readDataFile(readRegular(file.path), file.name, options, template)
 
-export const lookAtBook = ({ file, candidates }: Of<'lookAtBook'>): Results['lookAtBook'] =>
+export const previewBook = ({ file, candidates }: Of<'previewBook'>): Results['previewBook'] =>
   bookOffers(readRegular(file.path), file.name, candidates)
 
 export function readParts({ file, parts }: Of<'readParts'>): Results['readParts'] {
@@ -37,7 +37,7 @@ export function readParts({ file, parts }: Of<'readParts'>): Results['readParts'
   })
 }
 
-export const lookAtData = ({ file, options, template }: Of<'lookAtData'>): Results['lookAtData'] =>
+export const previewData = ({ file, options, template }: Of<'previewData'>): Results['previewData'] =>
   previewOf(readRegular(file.path), file.name, options, template)
 
 /** A draft as it comes over the network: the revision that it was made on, and the template. @throws Refusal */

@@ -34,12 +34,12 @@ export type Task =
   | { kind: 'readTable'; file: Brought; options: ReadOptions; template: Template }
   | { kind: 'readRows'; file: Brought; options: ReadOptions; template: Template }
   | { kind: 'readParts'; file: Brought; parts: (BookPart & { template: Template })[] }
-  | { kind: 'lookAtBook'; file: Brought; candidates: Candidate[] }
-  | { kind: 'lookAtData'; file: Brought; options: ReadOptions; template: Template }
+  | { kind: 'previewBook'; file: Brought; candidates: Candidate[] }
+  | { kind: 'previewData'; file: Brought; options: ReadOptions; template: Template }
   /** Reads a package, and keeps what it carries. `instead` by font id; what it still lacks is told instead. */
   | ({ kind: 'takePackage'; file: Brought; instead: Record<string, Stand> } & Kept)
   /** Draws the poster and the proofs of a package that is on nobody's shelf yet. */
-  | ({ kind: 'lookAtPackage'; file: Brought; instead: Record<string, Stand>; scale: number } & Kept)
+  | ({ kind: 'previewPackage'; file: Brought; instead: Record<string, Stand>; scale: number } & Kept)
   /** A template's document as it comes over the network. */
   | { kind: 'readDraft'; document: Uint8Array }
   | ({ kind: 'takeFont'; file: Brought } & Kept)
@@ -96,10 +96,10 @@ export interface Results {
   readTable: { columns: string[]; match: Match; options: ReadOptions; count: number }
   readRows: Table
   readParts: { table: Table; match: Match }[]
-  lookAtBook: ReturnType<typeof bookOffers>
-  lookAtData: DataPreview
+  previewBook: ReturnType<typeof bookOffers>
+  previewData: DataPreview
   takePackage: TakenPackage
-  lookAtPackage: SeenPackage
+  previewPackage: SeenPackage
   readDraft: ReadDraft
   takeFont: Asset
   takeSound: Asset

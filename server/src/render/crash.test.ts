@@ -26,8 +26,8 @@ test('killed at twenty random moments and started again, the server finishes wha
   const done = await server.ended(made.id)
   await server.kill()
 
-  const told = (output: MadeOutput) => output.units.map((u) => [u.row, u.state, u.result])
-  expect({ moments, units: told(done) }).toEqual({ moments, units: told(good) })
+  const told = (output: MadeOutput) => output.titles.map((u) => [u.row, u.state, u.result])
+  expect({ moments, titles: told(done) }).toEqual({ moments, titles: told(good) })
   expect(done.counts).toMatchObject({ done: 60, failed: 0, held: 0 })
   const files = finishedFiles(rough)
   expect(files).toEqual(finishedFiles(quiet))

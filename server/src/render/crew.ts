@@ -3,7 +3,7 @@ import { Refusal } from '@hoja/core/refusal'
 import { Processes } from '../jobs/processes.ts'
 import { builtScript } from '../serverFolder.ts'
 import type { RenderTask, Said } from './renderer.ts'
-import type { UnitResult } from './unit.ts'
+import type { TitleResult } from './title.ts'
 
 export interface Running {
   /** Ends it, and the renderer with it. */
@@ -52,8 +52,8 @@ export class Crew {
    * Renders one title.
    * @throws Refusal as the renderer threw it; `renderer.gone` when it died, `renderer.still` when it stood still
    */
-  run(task: RenderTask, { signal, onPicture }: Running = {}): Promise<UnitResult> {
-    return this.processes.run<UnitResult>(task, {
+  run(task: RenderTask, { signal, onPicture }: Running = {}): Promise<TitleResult> {
+    return this.processes.run<TitleResult>(task, {
       signal,
       patience: this.patience,
       gone: () => new Refusal('renderer.gone', 'The renderer was ended from outside.'),

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { demoNames, demoScene } from '../../../core/src/testing/speaker.ts'
 import { Raster } from './raster.ts'
-import { engine } from './unit.ts'
+import { engine } from './title.ts'
 
 /** What the demo's titles looked like when the render engine last got another number. */
 interface Kept {
@@ -48,7 +48,7 @@ async function titleOf(name: string): Promise<Kept['titles'][string]> {
 }
 
 // What is found again by its key must be what would be rendered now. A change of what is drawn raises the number in
-// `unit.ts`; then `UPDATE_PICTURES=1 npx jest engine` keeps the pictures that go with it.
+// `title.ts`; then `UPDATE_PICTURES=1 npx jest engine` keeps the pictures that go with it.
 test('when the pictures of the demo’s templates change, the number of the render engine does', async () => {
   const titles: Kept['titles'] = {}
   for (const name of demoNames) titles[name] = await titleOf(name)

@@ -48,7 +48,7 @@ const once = (server: ServerProcess, id: number, what: (output: MadeOutput) => u
 /** Every title of a run is there once, whole. */
 function expectWhole(output: MadeOutput, data: string, count: number) {
   expect(output.counts).toMatchObject({ done: count, failed: 0, held: 0, waiting: 0 })
-  const keys = new Set(output.units.map((unit) => unit.result))
+  const keys = new Set(output.titles.map((title) => title.result))
   expect(keys.size).toBe(count)
   expect(new Set([...finishedFiles(data).keys()].map((name) => name.split(' ')[0]))).toEqual(keys)
 }
@@ -69,7 +69,7 @@ test('a renderer that is killed costs a try of its row, which is told, and nothi
   expect(done.log.some(({ row, text }) => row && text === 'The renderer was ended from outside. Trying again.')).toBe(
     true,
   )
-  expect(Math.max(...done.units.map((unit) => unit.attempts))).toBe(2)
+  expect(Math.max(...done.titles.map((title) => title.attempts))).toBe(2)
 })
 
 test('ffmpeg taken away in the middle of a run: the run waits, says so, and goes on when it is back', async () => {
@@ -122,7 +122,7 @@ test('write permission taken away in the middle of a run: the run waits, says so
     'Files may not be written to the data folder; allow it, and rendering goes on.',
   )
   expect(waiting.counts.failed).toBe(0)
-  expect(waiting.units.some(({ state, reason }) => state === 'waiting' && reason.includes('may not be written'))).toBe(
+  expect(waiting.titles.some(({ state, reason }) => state === 'waiting' && reason.includes('may not be written'))).toBe(
     true,
   )
   chmodSync(data, 0o755)
@@ -152,11 +152,11 @@ onSmallDisk('a full disk: the run waits, says so, keeps what it has, and goes on
     const waiting = await once(server, id, (o) => o.progress?.hindrance)
     expect(waiting.progress.hindrance).toBe('The disk is full; make room, and rendering goes on.')
     expect(waiting.counts.failed).toBe(0)
-    const kept = waiting.units.filter(({ state }) => state === 'done')
+    const kept = waiting.titles.filter(({ state }) => state === 'done')
     rmSync(join(data, 'ballast'))
     const done = await server.ended(id)
     expectWhole(done, data, 12)
-    for (const unit of kept) expect(done.units.find(({ row }) => row === unit.row)?.result).toBe(unit.result)
+    for (const title of kept) expect(done.titles.find(({ row }) => row === title.row)?.result).toBe(title.result)
     await server.kill()
   } finally {
     execFileSync('umount', ['-l', data])

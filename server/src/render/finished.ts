@@ -3,9 +3,9 @@ import { join } from 'node:path'
 import { type FormatId, outputFormats, type PieceName, type Stretches } from '@hoja/core/output'
 import type { Rate } from '@hoja/core/time'
 
-/** One file of a finished unit; of a sequence, every distinct picture behind one another in one. */
+/** One file of a finished title; of a sequence, every distinct picture behind one another in one. */
 export interface FinishedFile {
-  /** Its name in the unit's folder. */
+  /** Its name in the title's folder. */
   file: string
   /** What stands behind the title's name in its name: `_in.mov`; of a sequence, in that of its folder. */
   suffix: string
@@ -21,7 +21,10 @@ export interface FinishedFile {
   sequence?: { pictures: { at: number; length: number }[]; frames: readonly number[] }
 }
 
-/** What a finished unit says of itself, in `unit.json` beside its files. */
+/** Beside a finished title's files: what it says of itself. Called so since the first results, which are still found. */
+export const aboutFile = 'unit.json'
+
+/** What a finished title says of itself. */
 export interface Finished {
   key: string
   format: FormatId
@@ -40,11 +43,11 @@ export function finishedFolder(root: string, key: string): string {
   return join(root, key.slice(0, 2), key)
 }
 
-/** Units that were finished before pieces: one file each, and a sequence's places beside it. */
+/** Titles that were finished before pieces: one file each, and a sequence's places beside it. */
 type FinishedBefore = Finished & { sequence?: FinishedFile['sequence'] }
 
 export function readFinished(root: string, key: string): Finished | undefined {
-  const file = join(finishedFolder(root, key), 'unit.json')
+  const file = join(finishedFolder(root, key), aboutFile)
   if (!existsSync(file)) return undefined
   const { sequence, ...finished } = JSON.parse(readFileSync(file, 'utf8')) as FinishedBefore
   const { endings } = outputFormats[finished.format]

@@ -132,7 +132,7 @@ test.each(names)(
       layers: {
         kind: string
         part?: string
-        look?: Record<string, unknown>
+        style?: Record<string, unknown>
         text?: { font: { sha256: string }; baseline: number; runs: { text: string; field?: string }[] }
         box?: { y: number; height: number }
       }[]
@@ -144,11 +144,11 @@ test.each(names)(
     for (const { id } of template.fonts) expect(words).not.toContain(`"${id}"`)
     expect(told.palette).toEqual(template.palette.map(({ name: own, colour }) => ({ name: own, colour })))
     const keys = new Set(template.fields.map(({ key }) => key))
-    for (const { kind, part, look, text, box } of told.layers) {
+    for (const { kind, part, style, text, box } of told.layers) {
       if (kind !== 'editable') continue
-      expect(look).toHaveProperty('opacity')
+      expect(style).toHaveProperty('opacity')
       if (part !== 'text') continue
-      expect(look).toMatchObject({ colour: expect.stringMatching(/^#[0-9a-f]{6,8}$/i), size: expect.any(Number) })
+      expect(style).toMatchObject({ colour: expect.stringMatching(/^#[0-9a-f]{6,8}$/i), size: expect.any(Number) })
       expect(template.fonts.map(({ sha256 }) => sha256)).toContain(text!.font.sha256)
       for (const { field } of text!.runs) if (field) expect(keys).toContain(field)
       // The first baseline stands in its box, unless the text is empty.

@@ -89,19 +89,19 @@ function fontFacts({ fonts }: Template, id: unknown) {
 /** All that a part is drawn with, as on the poster, and of a text its font, its runs and where its lines stand. */
 function drawnWith({ template }: Scene, settled: Settled, part: Part): object {
   const index = settled.rest.order.parts.findIndex(({ id }) => id === part.id)
-  const { font, content, ...look } = settled.content.looks[index]! as Record<string, unknown>
+  const { font, content, ...style } = settled.content.styles[index]! as Record<string, unknown>
   const block = settled.blocks[index]
-  if (part.kind !== 'text' || !block) return { look }
+  if (part.kind !== 'text' || !block) return { style }
   const box = boxOf(settled.rest, index)
-  const shown = block.boxes[(look.shows as 'line') ?? 'line']
+  const shown = block.boxes[(style.shows as 'line') ?? 'line']
   const first = box.y - shown.y
   return {
-    look,
+    style,
     text: {
       font: fontFacts(template, font),
       /** Frame px of the first line's baseline, and from each to the next. */
       baseline: first,
-      lineHeight: Number(look.size) * Number(look.leading),
+      lineHeight: Number(style.size) * Number(style.leading),
       lines: block.lineCount,
       /** px that there is; null: as much as it wants. */
       room: block.fit.room ?? null,

@@ -22,7 +22,7 @@ const small = { width: 480, height: 270 }
  * Looks at a movie: its size and length, and its levels by EBU R 103.
  * @throws Refusal for what is no movie
  */
-export async function lookAtFootage(file: string, name: string): Promise<Footage> {
+export async function probeFootage(file: string, name: string): Promise<Footage> {
   demandFfmpeg()
   const { width, height, rate, seconds } = await streamOf(file, name)
   const every = Math.max(1 / 25, seconds / lookedAt)

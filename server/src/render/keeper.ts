@@ -157,16 +157,16 @@ export class Keeper {
     const { template, number } = templates.version(version)
     const kept = this.folderOf(output, { template, version: number })
     const { folder } = kept
-    const units = outputs.contents(id)
+    const titles = outputs.contents(id)
     if (kept.arranged !== output.revision) {
       // What waits still is known by what it will be: it keeps its place, or takes its new one.
       const keyOf = this.asks.keyOf(output)
       await folder.arrange(
-        units.map(({ n, name, row, result }): Asked => ({ row: n, name, key: result ?? keyOf(row) })),
+        titles.map(({ n, name, row, result }): Asked => ({ row: n, name, key: result ?? keyOf(row) })),
       )
       kept.arranged = output.revision
     }
-    const done = units.flatMap(({ n, name, state, result }): Asked[] =>
+    const done = titles.flatMap(({ n, name, state, result }): Asked[] =>
       state === 'done' && result ? [{ row: n, name, key: result }] : [],
     )
     for (const title of done) {

@@ -3,8 +3,8 @@ import { ApngWriter } from '@hoja/core/formats'
 import { timingOf } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
+import { planTitle } from './plan.ts'
 import type { Raster } from './raster.ts'
-import { planTitle } from './title.ts'
 
 /** Seconds that a preview holds a title at most: it shows how the title comes and goes. */
 const holdSeconds = 1.2

@@ -47,7 +47,7 @@ interface Lying {
  * ever named are nobody's but the user's.
  */
 export class OutFolder {
-  /** Where units are rendered: on the same disk, so that they can be moved. */
+  /** Where titles are rendered: on the same disk, so that they can be moved. */
   readonly work: string
   /** By their names. */
   private readonly titles = new Map<string, Lying>()

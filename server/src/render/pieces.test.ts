@@ -10,7 +10,7 @@ import { loadAssets } from './assets.ts'
 import { titleFiles } from './deliver.ts'
 import type { Finished } from './finished.ts'
 import { Raster } from './raster.ts'
-import { renderUnit } from './unit.ts'
+import { renderTitle } from './title.ts'
 
 const folder = temporaryFolder()
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
@@ -28,7 +28,7 @@ async function rendered(
   const { spans } = small
   const template = { ...small, spans: { ...spans, hold: { ...spans.hold, ...hold } } }
   const scene = new Scene(template, assets)
-  const result = await renderUnit(
+  const result = await renderTitle(
     {
       scene,
       drawn: scene,

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { formatIds, outputFormats, timeLeft } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { Store } from '../store/index.ts'
-import type { ClaimedUnit, OutputRow, UnitRow } from '../store/outputs.ts'
+import type { ClaimedTitle, OutputRow, TitleRow } from '../store/outputs.ts'
 import { type Crew, isWorthAnotherTry } from './crew.ts'
 import { diskRefusal } from './disk.ts'
 import { hasFfmpeg } from './ffmpeg.ts'
@@ -32,9 +32,9 @@ export interface Progress {
 export interface Queue {
   /** Starts on whatever waits. */
   wake(): void
-  /** Ends the running units of an output. */
+  /** Ends the running titles of an output. */
   abort(output: number): void
-  progress(output: OutputRow, units: readonly UnitRow[]): Progress
+  progress(output: OutputRow, titles: readonly TitleRow[]): Progress
   onChange(listener: (output: number) => void): () => void
   /** Something happened to an output beside its rows. */
   tell(output: number): void
@@ -42,12 +42,12 @@ export interface Queue {
 }
 
 interface Running {
-  unit: ClaimedUnit
+  title: ClaimedTitle
   abort: AbortController
   done: number
 }
 
-/** The embedded queue: what waits lies in SQLite, so a crash forgets nothing; as many units run as there are renderers. */
+/** The embedded queue: what waits lies in SQLite, so a crash forgets nothing; as many titles are rendered as there are renderers. */
 export class EmbeddedQueue implements Queue {
   private readonly events = new EventEmitter().setMaxListeners(0)
   private readonly running = new Set<Running>()
@@ -72,15 +72,15 @@ export class EmbeddedQueue implements Queue {
 
   wake(): void {
     while (!this.closed && this.running.size < this.crew.size) {
-      const unit = this.claim()
-      if (!unit) return
-      const running: Running = { unit, abort: new AbortController(), done: 0 }
+      const title = this.claim()
+      if (!title) return
+      const running: Running = { title, abort: new AbortController(), done: 0 }
       this.running.add(running)
-      this.changed(unit.output)
+      this.changed(title.output)
       this.work(running).finally(() => {
         this.running.delete(running)
         if (this.closed) return
-        this.changed(unit.output)
+        this.changed(title.output)
         this.wake()
         if (this.running.size === 0) this.tidy()
       })
@@ -88,13 +88,13 @@ export class EmbeddedQueue implements Queue {
   }
 
   abort(output: number): void {
-    for (const { unit, abort } of this.running) if (unit.output === output) abort.abort()
+    for (const { title, abort } of this.running) if (title.output === output) abort.abort()
   }
 
-  progress(output: OutputRow, units: readonly UnitRow[]): Progress {
-    const own = [...this.running].filter(({ unit }) => unit.output === output.id)
-    const took = units
-      .filter((unit) => unit.state === 'done' && !unit.found && unit.milliseconds !== null)
+  progress(output: OutputRow, titles: readonly TitleRow[]): Progress {
+    const own = [...this.running].filter(({ title }) => title.output === output.id)
+    const took = titles
+      .filter((title) => title.state === 'done' && !title.found && title.milliseconds !== null)
       .sort((a, b) => ((a.ended ?? '') < (b.ended ?? '') ? -1 : 1))
       .map(({ milliseconds }) => ({ milliseconds: milliseconds! }))
     const isRunning = output.state === 'running'
@@ -102,7 +102,7 @@ export class EmbeddedQueue implements Queue {
     const shares = own.map(({ done }) => done)
     const left = isRunning ? timeLeft(took, before + output.counts.waiting, shares, this.crew.size) : undefined
     return {
-      rows: Object.fromEntries(own.map(({ unit, done }) => [unit.row, done])),
+      rows: Object.fromEntries(own.map(({ title, done }) => [title.row, done])),
       left: left === undefined ? null : left / 1000,
       before,
       hindrance: (isRunning && this.hindrance(output)?.message) || null,
@@ -134,7 +134,7 @@ export class EmbeddedQueue implements Queue {
     return [...this.hindrances.values()].find(({ code }) => code !== 'ffmpeg.none' || encoder)
   }
 
-  private claim(): ClaimedUnit | undefined {
+  private claim(): ClaimedTitle | undefined {
     const formats = formatIds.filter((format) => !this.hindrance({ settings: { format } }))
     if (formats.length === 0) return undefined
     try {
@@ -146,27 +146,27 @@ export class EmbeddedQueue implements Queue {
   }
 
   private async work(running: Running): Promise<void> {
-    const { unit, abort } = running
+    const { title, abort } = running
     const { outputs, templates, files, finished } = this.store
     const started = performance.now()
     try {
-      const { settings, version, match, pictures } = outputs.get(unit.output)
-      const { document } = templates.version(unit.content.version ?? version)
+      const { settings, version, match, pictures } = outputs.get(title.output)
+      const { document } = templates.version(title.content.version ?? version)
       const result = await this.crew.run(
         {
           source: { kind: 'stored', document, files: files.folder, pictures },
           match,
-          row: unit.content,
-          n: unit.row,
+          row: title.content,
+          n: title.row,
           settings,
           root: finished,
-          ...(unit.only ? { only: unit.only } : {}),
+          ...(title.only ? { only: title.only } : {}),
         },
         {
           signal: abort.signal,
           onPicture: (done, of) => {
             running.done = done / of
-            this.changed(unit.output)
+            this.changed(title.output)
           },
         },
       )
@@ -175,36 +175,36 @@ export class EmbeddedQueue implements Queue {
       this.writeDown(() => {
         if (result.state === 'held') {
           const reason = result.findings.map((f) => f.message).join(' ')
-          outputs.finish(unit.output, unit.row, 'held', { reason })
-          outputs.log(unit.output, `Held by its checks: ${reason}`, unit.row)
+          outputs.finish(title.output, title.row, 'held', { reason })
+          outputs.log(title.output, `Held by its checks: ${reason}`, title.row)
         } else {
           const { key } = result.finished
-          outputs.finish(unit.output, unit.row, 'done', { result: key, found: result.found, milliseconds })
+          outputs.finish(title.output, title.row, 'done', { result: key, found: result.found, milliseconds })
         }
       })
     } catch (error) {
       // Stopped by hand, or the server is going down: the row keeps the state it was given.
-      if (!abort.signal.aborted && !this.closed) this.failed(unit, error)
+      if (!abort.signal.aborted && !this.closed) this.failed(title, error)
     }
   }
 
-  private failed(unit: ClaimedUnit, error: unknown): void {
+  private failed(title: ClaimedTitle, error: unknown): void {
     const { outputs } = this.store
     const refusal = error instanceof Refusal ? error : diskRefusal(error)
     if (refusal && standing.includes(refusal.code)) {
-      this.writeDown(() => outputs.giveBack(unit.output, unit.row, refusal.message, false))
+      this.writeDown(() => outputs.giveBack(title.output, title.row, refusal.message, false))
       this.hinder(refusal)
       return
     }
     const reason = refusal?.message ?? `Rendering failed: ${(error as Error).message}.`
-    const again = isWorthAnotherTry(refusal ?? error, unit.attempts)
+    const again = isWorthAnotherTry(refusal ?? error, title.attempts)
     this.writeDown(() => {
-      if (again) outputs.giveBack(unit.output, unit.row, `${reason} Trying again.`, true)
+      if (again) outputs.giveBack(title.output, title.row, `${reason} Trying again.`, true)
       else {
-        const times = unit.attempts > 1 ? ` (${unit.attempts} times)` : ''
-        outputs.finish(unit.output, unit.row, 'failed', { reason: `${reason}${times}` })
+        const times = title.attempts > 1 ? ` (${title.attempts} times)` : ''
+        outputs.finish(title.output, title.row, 'failed', { reason: `${reason}${times}` })
       }
-      outputs.log(unit.output, `${reason}${again ? ' Trying again.' : ''}`, unit.row)
+      outputs.log(title.output, `${reason}${again ? ' Trying again.' : ''}`, title.row)
     })
   }
 

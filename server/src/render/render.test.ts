@@ -8,10 +8,10 @@ import { openPackage } from '../packageFolder.ts'
 import { demo } from '../testing/running.ts'
 import { loadAssets } from './assets.ts'
 import { FramePng } from './pictures/png.ts'
+import { movieOf, type Plan, planTitle } from './plan.ts'
 import { Raster } from './raster.ts'
 import { framePng, frameSvg } from './still.ts'
-import { movieOf, type Plan, planTitle } from './title.ts'
-import { type Content, unitKey } from './unit.ts'
+import { type Content, titleKey } from './title.ts'
 
 const { template, files } = await openPackage(`${demo}/templates/speaker`)
 const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
@@ -134,7 +134,7 @@ test('settled frames scale and are written as SVG too', () => {
   expect(frameSvg(list)).toContain('data:image/png;base64,iVBOR')
 })
 
-test('a unit is named by what it depends on, not by the order of its values nor by what its files are called', () => {
+test('a title is named by what it depends on, not by the order of its values nor by what its files are called', () => {
   const content: Content = {
     document: 'd',
     values: { a: '1', b: '2' },
@@ -142,8 +142,8 @@ test('a unit is named by what it depends on, not by the order of its values nor 
     settings: { format: 'mov', pattern: 'x' },
     frames: undefined,
   }
-  const key = unitKey(content)
-  const other = (more: Partial<Content>) => unitKey({ ...content, ...more })
+  const key = titleKey(content)
+  const other = (more: Partial<Content>) => titleKey({ ...content, ...more })
   const set = (more: Partial<Content['settings']>) => other({ settings: { ...content.settings, ...more } })
   expect(other({ values: { b: '2', a: '1' } })).toBe(key)
   expect(set({ pattern: 'other', rows: [1], folders: 'sheet', changedOnly: true })).toBe(key)

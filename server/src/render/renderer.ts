@@ -7,7 +7,7 @@ import { diskRefusal } from './disk.ts'
 import { releasePixels } from './memory.ts'
 import { Raster } from './raster.ts'
 import { type Source, sceneOf, storedFile } from './scenes.ts'
-import { renderUnit, type UnitResult } from './unit.ts'
+import { renderTitle, type TitleResult } from './title.ts'
 
 /** One title for a renderer: all that it needs to find the rest by itself. */
 export interface RenderTask {
@@ -18,7 +18,7 @@ export interface RenderTask {
   n: number
   settings: OutputSettings
   only?: readonly PartId[]
-  /** Where finished units lie. */
+  /** Where finished titles lie. */
   root: string
 }
 
@@ -26,7 +26,7 @@ export interface RenderTask {
 export type Said =
   | { kind: 'ready' }
   | { kind: 'picture'; done: number; of: number }
-  | { kind: 'result'; result: UnitResult }
+  | { kind: 'result'; result: TitleResult }
   | { kind: 'refusal'; code: string; message: string }
   | { kind: 'defect'; message: string }
 
@@ -35,7 +35,7 @@ const mostMemory = 6 * 1024 ** 3
 
 const raster = new Raster()
 
-async function render(task: RenderTask): Promise<UnitResult> {
+async function render(task: RenderTask): Promise<TitleResult> {
   const { source, ...order } = task
   const scene = await sceneOf(source, task.settings)
   const designed = await sceneOf(source)
@@ -43,7 +43,7 @@ async function render(task: RenderTask): Promise<UnitResult> {
   const twice = drawnRate(task.settings, rate)
   // A frame of two fields shows two moments.
   const drawn = twice.num === rate.num ? scene : await sceneOf(source, { ...task.settings, rate: twice })
-  return renderUnit(
+  return renderTitle(
     {
       ...order,
       scene,

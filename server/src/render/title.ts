@@ -1,138 +1,106 @@
-import type { Box } from '@hoja/core/geometry'
-import type { Timing } from '@hoja/core/motion'
-import { withHandles } from '@hoja/core/output'
-import type { DrawList } from '@hoja/core/paint'
-import { boundsOf, pixelRegion, unite } from '@hoja/core/paint'
-import type { Posed, Scene, Settled } from '@hoja/core/scene'
-import type { PartId } from '@hoja/core/template'
-import type { Rate } from '@hoja/core/time'
-import type { Movie } from './movie/movie.ts'
-import { FramePng } from './pictures/png.ts'
+import { randomUUID } from 'node:crypto'
+import { existsSync, renameSync, rmSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { checkRow, type Finding, stateOf } from '@hoja/core/data'
+import { durationOf, type OutputSettings, picturedBy } from '@hoja/core/output'
+import type { Scene, Settled } from '@hoja/core/scene'
+import type { PartId, Values } from '@hoja/core/template'
+import { hashOf, makeFolder, syncFolder, writeWhole } from '../store/files.ts'
+import type { SheetPicture } from '../store/sheets.ts'
+import { aboutFile, type Finished, finishedFolder, readFinished } from './finished.ts'
 import type { Raster } from './raster.ts'
+import { type TitleOrder, writeTitle } from './writeTitle.ts'
 
-/** A title as pictures: each distinct one once, and which of them every frame shows. */
-export interface Plan {
-  lists: DrawList[]
-  /** By frame: index into `lists`. */
-  frames: readonly number[]
-  /** Whole pixels that any frame touches; a single one when nothing is ever drawn. */
-  region: Box
+/** Raised whenever the same input would give other bytes than before, so that old results are not found again. */
+export const engine = 5
+
+export type TitleResult =
+  | { state: 'done'; finished: Finished; found: boolean; values: Values }
+  | { state: 'held'; findings: Finding[]; values: Values }
+
+/** The sheet's pictures that a title shows, by their bytes: another one of the same name makes another title. */
+function picturesOf(values: Values, pictures: readonly SheetPicture[]): string[] {
+  const named = new Set(
+    Object.values(values).map((value) =>
+      typeof value === 'object' && 'picture' in value ? value.picture : String(value),
+    ),
+  )
+  return pictures.filter(({ name }) => named.has(name)).map(({ sha256 }) => sha256)
+}
+
+/** What a title is made of. */
+export interface Content {
+  /** SHA-256 of the version's document. */
+  document: string
+  values: Values
+  /** Pictures that came with the sheet. */
+  pictures: readonly SheetPicture[]
+  settings: OutputSettings
+  /** Frames of this title; absent: as designed. */
+  frames: number | undefined
+  /** The parts that are drawn; absent: all. */
+  only?: readonly PartId[]
+}
+
+/** Names a title's files by all they depend on: the version's document, the row's values and pictures, the settings. */
+export function titleKey({ document, values, pictures, settings, frames, only }: Content): string {
+  const sorted = Object.fromEntries(Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1)))
+  const { frames: _, ...seen } = picturedBy(settings)
+  const shown = picturesOf(values, pictures)
+  return hashOf(
+    JSON.stringify({
+      engine,
+      document,
+      values: sorted,
+      ...seen,
+      ...(frames === undefined ? {} : { frames }),
+      ...(shown.length > 0 ? { pictures: shown } : {}),
+      ...(only ? { only: [...only].sort() } : {}),
+    }),
+  )
 }
 
 /**
- * Works out a title's frames without drawing them. Frames with equal keys are one picture.
- * @param only the parts that are drawn; absent: all
+ * Renders one row: checks it, looks for a finished title of the same key, else draws into a folder of another name and
+ * moves that into place whole. A row with a *stop* is held, with what was found.
  */
-export function planTitle(
-  scene: Scene,
-  settled: Settled,
-  timing: Timing,
-  handles?: { before: number; after: number },
-  only?: ReadonlySet<PartId>,
-): Plan {
-  const lists: DrawList[] = []
-  const frames: number[] = []
-  const byKey = new Map<string, number>()
-  let touched: Box | undefined
-  let before: Posed | undefined
-  for (let frame = 0; frame < timing.total; frame++) {
-    const posed = scene.posed(settled, timing, frame)
-    if (posed === before) {
-      frames.push(frames[frame - 1]!)
-      continue
-    }
-    before = posed
-    // Of some parts alone more frames are the same than their whole titles are.
-    const some = only && posed.drawList(only)
-    const key = some ? JSON.stringify(some.items, withoutPixels) : posed.key
-    let index = byKey.get(key)
-    if (index === undefined) {
-      const list = some ?? posed.drawList()
-      index = lists.push(list) - 1
-      byKey.set(key, index)
-      touched = unite(touched, boundsOf(list.items))
-    }
-    frames.push(index)
-  }
-  const { width, height } = scene.template.frame
-  const region = pixelRegion(touched, width, height) ?? { x: 0, y: 0, width: 1, height: 1 }
-  return { lists, frames: withHandles(frames, handles), region }
-}
-
-const withoutPixels = (name: string, value: unknown) => (name === 'rgba' ? undefined : value)
-
-/** Frames from which on a picture is pressed harder: it lies in a movie or a folder as often as it is shown. */
-const shownLong = 25
-
-/** A planned title as an encoder takes it: drawn when it is asked for. */
-export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
-  const { width, height, rate } = scene.template.frame
-  const draw = (picture: number) => raster.draw(plan.lists[picture]!, plan.region)
-  const shown = new Uint32Array(plan.lists.length)
-  for (const picture of plan.frames) shown[picture]!++
-  let png: FramePng | undefined
-  return {
-    width,
-    height,
-    rate,
-    region: plan.region,
-    pictures: plan.lists.length,
-    frames: plan.frames,
-    draw,
-    deep: (picture) => raster.drawDeep(plan.lists[picture]!, plan.region),
-    png: (picture) => {
-      png ??= new FramePng(width, height, plan.region)
-      return png.encode(draw(picture), shown[picture]! < shownLong ? undefined : 6)
-    },
+export async function renderTitle(order: TitleOrder, raster: Raster): Promise<TitleResult> {
+  const { scene, root, settings, document, pictures, only } = order
+  const frames = durationOf(settings, order.designed, order.match, order.row)
+  const { values, findings, settled } = only
+    ? posterOf(scene)
+    : checkRow(scene, order.match, order.row, order.n, frames)
+  if (stateOf(findings) === 'stop')
+    return { state: 'held', findings: findings.filter((f) => f.level === 'stop'), values }
+  const key = titleKey({ document, values, pictures, settings, frames, ...(only ? { only } : {}) })
+  const known = readFinished(root, key)
+  if (known) return { state: 'done', finished: known, found: true, values }
+  const folder = finishedFolder(root, key)
+  const work = `${folder}.${randomUUID()}.part`
+  makeFolder(work)
+  try {
+    const written = await writeTitle(order, settled, frames, work, raster)
+    const finished: Finished = { key, format: settings.format, ...written }
+    writeWhole(join(work, aboutFile), JSON.stringify(finished))
+    movedIntoPlace(work, folder)
+    return { state: 'done', finished, found: false, values }
+  } finally {
+    rmSync(work, { recursive: true, force: true })
   }
 }
 
-/**
- * A movie that was drawn twice as often as its frames come, two fields to a frame: of each only every other line is kept
- * (ITU-R BT.709-6, part 1, item 2: the first line of a frame belongs to the top field).
- */
-export function woven(movie: Movie, fields: 'top' | 'bottom', rate: Rate): Movie {
-  const { region } = movie
-  const pairs: [first: number, second: number][] = []
-  const byKey = new Map<string, number>()
-  const frames: number[] = []
-  for (let field = 0; field + 1 < movie.frames.length; field += 2) {
-    const pair: [number, number] = [movie.frames[field]!, movie.frames[field + 1]!]
-    const key = pair.join()
-    let index = byKey.get(key)
-    if (index === undefined) {
-      index = pairs.push(pair) - 1
-      byKey.set(key, index)
-    }
-    frames.push(index)
+/** Parts by themselves are drawn as on the poster, and are no title that could be wrong. */
+function posterOf(scene: Scene): { values: Values; findings: Finding[]; settled: Settled } {
+  const { values } = scene.template.poster
+  return { values, findings: [], settled: scene.settle(values) }
+}
+
+/** Two rows may have been the same title and rendered at once: the first one's files stay. */
+function movedIntoPlace(work: string, folder: string): void {
+  try {
+    renameSync(work, folder)
+  } catch (error) {
+    if (!existsSync(join(folder, aboutFile))) throw error
   }
-  const weave =
-    <T extends Uint8ClampedArray | Uint16Array>(draw: (picture: number) => T) =>
-    (picture: number): T => {
-      const [first, second] = pairs[picture]!
-      if (first === second) return draw(first)
-      const out = draw(first).slice() as T
-      const late = draw(second)
-      const line = region.width * 4
-      // Lines of the frame, not of the region, have fields.
-      for (let y = 0; y < region.height; y++)
-        if (((region.y + y) % 2 === 0) !== (fields === 'top'))
-          out.set(late.subarray(y * line, (y + 1) * line), y * line)
-      return out
-    }
-  const draw = weave(movie.draw)
-  let png: FramePng | undefined
-  return {
-    ...movie,
-    rate,
-    pictures: pairs.length,
-    frames,
-    fields,
-    draw,
-    deep: weave(movie.deep),
-    png: (picture) => {
-      png ??= new FramePng(movie.width, movie.height, region)
-      return png.encode(draw(picture))
-    },
-  }
+  syncFolder(dirname(folder))
 }

@@ -5,7 +5,7 @@ import { Writable } from 'node:stream'
 import { strFromU8, unzipSync } from 'fflate'
 import { temporaryFolder } from '../testing/running.ts'
 import { frameName, piecesOf, titleFiles } from './deliver.ts'
-import { type Finished, finishedFolder, readFinished, removeUnfinished } from './finished.ts'
+import { aboutFile, type Finished, finishedFolder, readFinished, removeUnfinished } from './finished.ts'
 import { zipFiles } from './zip.ts'
 
 const folder = temporaryFolder()
@@ -41,7 +41,7 @@ function finish(key: string): Finished {
     pictures: 3,
     rate: { num: 25, den: 1 },
   }
-  writeFileSync(join(folder, 'unit.json'), JSON.stringify(finished))
+  writeFileSync(join(folder, aboutFile), JSON.stringify(finished))
   return finished
 }
 /** A stream that takes a few bytes and then makes its writer wait. */
@@ -123,13 +123,13 @@ test('what was finished before titles came in pieces is handed over as it was', 
   mkdirSync(lies, { recursive: true })
   const files = ['_fill', '_key'].map((end) => ({ file: `title${end}.mov`, bytes: 3, sha256: 'c0' }))
   for (const { file } of files) writeFileSync(join(lies, file), 'abc')
-  writeFileSync(join(lies, 'unit.json'), JSON.stringify({ ...kept, files }))
+  writeFileSync(join(lies, aboutFile), JSON.stringify({ ...kept, files }))
   const pair = readFinished(root, 'bb11')!
   expect([...titleFiles(root, pair, 'Io')].map(({ path }) => path)).toEqual(['Io_fill.mov', 'Io_key.mov'])
   const places = [{ at: 0, length: 3 }]
   const sequence = { pictures: places, frames: [0, 0] }
   const before = { ...kept, format: 'png', frames: 2, files: [{ file: 'pictures', bytes: 3, sha256: 'c0' }], sequence }
-  writeFileSync(join(lies, 'unit.json'), JSON.stringify(before))
+  writeFileSync(join(lies, aboutFile), JSON.stringify(before))
   const read = readFinished(root, 'bb11')!
   expect([...titleFiles(root, read, 'Io')].map(({ path }) => path)).toEqual(['Io/Io_0000.png', 'Io/Io_0001.png'])
   expect(read.files[0]).toMatchObject({ frames: 2, suffix: '', sequence })

@@ -5,14 +5,14 @@ import type { PartId } from '@hoja/core/template'
 import { type Db, nextId, now } from './database.ts'
 import { packRow, type SheetPicture, unpackRow } from './sheets.ts'
 
-export type UnitState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
+export type TitleState = 'waiting' | 'running' | 'done' | 'held' | 'failed' | 'stopped'
 
-export interface UnitRow {
+export interface TitleRow {
   output: number
   /** Of the sheet; of parts by themselves, which clip. From 1. */
   row: number
   name: string
-  state: UnitState
+  state: TitleState
   /** Why it is held, failed or stopped, or why it is tried again. */
   reason: string
   attempts: number
@@ -47,17 +47,17 @@ export interface OutputRow {
   ended: string | null
   /** Of one that keeps a folder: the sheet's revision that it was ordered from. */
   revision: number | null
-  counts: Record<UnitState, number>
+  counts: Record<TitleState, number>
 }
 
 /** What a person orders. */
 export interface Order extends Pick<OutputRow, 'sheet' | 'version' | 'match' | 'pictures' | 'settings' | 'used'> {
   /** `held`: why a row must not go out, beside what it says by itself. */
-  units: { n: number; name: string; row: Row; only?: readonly PartId[]; held?: string }[]
+  titles: { n: number; name: string; row: Row; only?: readonly PartId[]; held?: string }[]
 }
 
-/** A unit with all that it is rendered from. */
-export type ClaimedUnit = UnitRow & { content: Row; only?: PartId[] }
+/** A title with all that it is rendered from. */
+export type ClaimedTitle = TitleRow & { content: Row; only?: PartId[] }
 
 export interface LogLine {
   time: string
@@ -72,15 +72,15 @@ type StoredOutput = Omit<OutputRow, 'settings' | 'match' | 'pictures' | 'used' |
   used: string
 }
 
-const states: UnitState[] = ['waiting', 'running', 'done', 'held', 'failed', 'stopped']
-const unitColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds, ended'
+const states: TitleState[] = ['waiting', 'running', 'done', 'held', 'failed', 'stopped']
+const titleColumns = 'output, row, name, state, reason, attempts, result, found, milliseconds, ended'
 
-/** Render orders and their units. The queue is these tables: what is `waiting` here is what there is to do. */
+/** Render orders and their titles. The queue is these tables: what is `waiting` here is what there is to do. */
 export class Outputs {
   constructor(private readonly db: Db) {}
 
   /** @param revision of its sheet, for one that keeps a folder */
-  add({ sheet, version, match, pictures, settings, used, units }: Order, revision?: number): OutputRow {
+  add({ sheet, version, match, pictures, settings, used, titles }: Order, revision?: number): OutputRow {
     return this.db.transaction(() => {
       const id = nextId(this.db, 'output')
       this.db
@@ -96,24 +96,24 @@ export class Outputs {
           now(),
           revision ?? null,
         )
-      this.addUnits(id, units)
-      this.log(id, `${units.length} ${units.length === 1 ? 'title' : 'titles'} ordered.`)
+      this.addTitles(id, titles)
+      this.log(id, `${titles.length} ${titles.length === 1 ? 'title' : 'titles'} ordered.`)
       return this.get(id)
     })()
   }
 
   /** The same output of a sheet as it is now: what has not changed is found again. */
-  renew(id: number, { version, match, pictures, used, units }: Order, revision: number): void {
+  renew(id: number, { version, match, pictures, used, titles }: Order, revision: number): void {
     this.db.transaction(() => {
-      this.db.prepare('DELETE FROM units WHERE output = ?').run(id)
+      this.db.prepare('DELETE FROM titles WHERE output = ?').run(id)
       this.db
         .prepare(
           `UPDATE outputs SET version = ?, match = ?, pictures = ?, used = ?, revision = ?, state = 'running', ended = NULL
            WHERE id = ?`,
         )
         .run(version, ...[match, pictures, used].map((value) => JSON.stringify(value)), revision, id)
-      this.log(id, `The sheet has changed: ${units.length} ${units.length === 1 ? 'title' : 'titles'}.`)
-      this.addUnits(id, units)
+      this.log(id, `The sheet has changed: ${titles.length} ${titles.length === 1 ? 'title' : 'titles'}.`)
+      this.addTitles(id, titles)
     })()
     this.close(id)
   }
@@ -133,13 +133,13 @@ export class Outputs {
     return rows.map((row) => this.unpack(row))
   }
 
-  private addUnits(id: number, units: Order['units']): void {
+  private addTitles(id: number, titles: Order['titles']): void {
     const insert = this.db.prepare(
-      "INSERT INTO units (output, row, name, cells, beside, only, state) VALUES (?, ?, ?, ?, ?, ?, 'waiting')",
+      "INSERT INTO titles (output, row, name, cells, beside, only, state) VALUES (?, ?, ?, ?, ?, ?, 'waiting')",
     )
-    for (const { n, name, row, only } of units)
+    for (const { n, name, row, only } of titles)
       insert.run(id, n, name, ...packRow(row), only ? JSON.stringify(only) : null)
-    for (const { n, held } of units) if (held) this.hold(id, n, held)
+    for (const { n, held } of titles) if (held) this.hold(id, n, held)
   }
 
   list(): OutputRow[] {
@@ -157,27 +157,27 @@ export class Outputs {
   latestResults(sheet: number, format: string): Map<string, string> {
     const rows = this.db
       .prepare(
-        `SELECT u.name, u.result FROM units u JOIN outputs o ON o.id = u.output
+        `SELECT u.name, u.result FROM titles u JOIN outputs o ON o.id = u.output
          WHERE o.sheet = ? AND json_extract(o.settings, '$.format') = ? AND u.state = 'done' ORDER BY o.id`,
       )
       .all(sheet, format) as { name: string; result: string }[]
     return new Map(rows.map(({ name, result }) => [name, result]))
   }
 
-  units(id: number): UnitRow[] {
-    return this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? ORDER BY row`).all(id) as UnitRow[]
+  titles(id: number): TitleRow[] {
+    return this.db.prepare(`SELECT ${titleColumns} FROM titles WHERE output = ? ORDER BY row`).all(id) as TitleRow[]
   }
 
   /** The rows of an output as they were ordered. */
-  contents(id: number): { n: number; name: string; row: Row; state: UnitState; result: string | null }[] {
+  contents(id: number): { n: number; name: string; row: Row; state: TitleState; result: string | null }[] {
     const rows = this.db
-      .prepare('SELECT row, name, cells, beside, state, result FROM units WHERE output = ? ORDER BY row')
+      .prepare('SELECT row, name, cells, beside, state, result FROM titles WHERE output = ? ORDER BY row')
       .all(id) as {
       row: number
       name: string
       cells: string
       beside: string
-      state: UnitState
+      state: TitleState
       result: string | null
     }[]
     return rows.map(({ row, name, state, result, ...content }) => ({
@@ -189,45 +189,45 @@ export class Outputs {
     }))
   }
 
-  unit(id: number, row: number): UnitRow {
-    const unit = this.db.prepare(`SELECT ${unitColumns} FROM units WHERE output = ? AND row = ?`).get(id, row) as
-      | UnitRow
+  title(id: number, row: number): TitleRow {
+    const title = this.db.prepare(`SELECT ${titleColumns} FROM titles WHERE output = ? AND row = ?`).get(id, row) as
+      | TitleRow
       | undefined
-    if (!unit) throw new Refusal('output.row', `Output ${id} has no row ${row}.`, 404)
-    return unit
+    if (!title) throw new Refusal('output.row', `Output ${id} has no row ${row}.`, 404)
+    return title
   }
 
-  /** The parts that each unit of an output draws, by its number. */
+  /** The parts that each title of an output draws, by its number. */
   partsOf(id: number): Map<number, PartId[]> {
     const rows = this.db
-      .prepare('SELECT row, only FROM units WHERE output = ? AND only IS NOT NULL ORDER BY row')
+      .prepare('SELECT row, only FROM titles WHERE output = ? AND only IS NOT NULL ORDER BY row')
       .all(id) as { row: number; only: string }[]
     return new Map(rows.map(({ row, only }) => [row, JSON.parse(only) as PartId[]]))
   }
 
-  /** Takes the next waiting unit of an output in one of some formats, marking it as running. */
-  claim(formats: readonly string[]): ClaimedUnit | undefined {
+  /** Takes the next waiting title of an output in one of some formats, marking it as running. */
+  claim(formats: readonly string[]): ClaimedTitle | undefined {
     const row = this.db
       .prepare(
-        `UPDATE units SET state = 'running', attempts = attempts + 1
+        `UPDATE titles SET state = 'running', attempts = attempts + 1
          WHERE (output, row) = (
-           SELECT u.output, u.row FROM units u JOIN outputs o ON o.id = u.output
+           SELECT u.output, u.row FROM titles u JOIN outputs o ON o.id = u.output
            WHERE u.state = 'waiting' AND o.state = 'running'
              AND json_extract(o.settings, '$.format') IN (SELECT value FROM json_each(?))
            ORDER BY o.priority DESC, u.output, u.row LIMIT 1)
-         RETURNING ${unitColumns}, cells, beside, only`,
+         RETURNING ${titleColumns}, cells, beside, only`,
       )
-      .get(JSON.stringify(formats)) as (UnitRow & { cells: string; beside: string; only: string | null }) | undefined
+      .get(JSON.stringify(formats)) as (TitleRow & { cells: string; beside: string; only: string | null }) | undefined
     if (!row) return undefined
-    const { only, ...unit } = row
-    return { ...unit, content: unpackRow(row), ...(only === null ? {} : { only: JSON.parse(only) as PartId[] }) }
+    const { only, ...title } = row
+    return { ...title, content: unpackRow(row), ...(only === null ? {} : { only: JSON.parse(only) as PartId[] }) }
   }
 
-  /** Units that wait in outputs that come before this one. */
+  /** Titles that wait in outputs that come before this one. */
   waitingBefore(id: number): number {
     const { n } = this.db
       .prepare(
-        `SELECT COUNT(*) AS n FROM units u JOIN outputs o ON o.id = u.output, outputs own
+        `SELECT COUNT(*) AS n FROM titles u JOIN outputs o ON o.id = u.output, outputs own
          WHERE own.id = ? AND u.state = 'waiting' AND o.state = 'running'
            AND (o.priority > own.priority OR (o.priority = own.priority AND o.id < own.id))`,
       )
@@ -239,7 +239,7 @@ export class Outputs {
   private hold(id: number, row: number, reason: string): void {
     this.db
       .prepare(
-        "UPDATE units SET state = 'held', reason = ?, ended = ? WHERE output = ? AND row = ? AND state = 'waiting'",
+        "UPDATE titles SET state = 'held', reason = ?, ended = ? WHERE output = ? AND row = ? AND state = 'waiting'",
       )
       .run(reason, now(), id, row)
     this.log(id, `Held by its checks: ${reason}`, row)
@@ -255,7 +255,7 @@ export class Outputs {
     this.db.transaction(() => {
       this.db
         .prepare(
-          `UPDATE units SET state = ?, reason = ?, result = ?, found = ?, milliseconds = ?, ended = ?
+          `UPDATE titles SET state = ?, reason = ?, result = ?, found = ?, milliseconds = ?, ended = ?
            WHERE output = ? AND row = ? AND state = 'running'`,
         )
         .run(
@@ -272,11 +272,11 @@ export class Outputs {
     })()
   }
 
-  /** Puts a running unit back, for another attempt. What it could do nothing for is no attempt of its own. */
+  /** Puts a running title back, for another attempt. What it could do nothing for is no attempt of its own. */
   giveBack(id: number, row: number, reason: string, counts: boolean): void {
     this.db
       .prepare(
-        `UPDATE units SET state = 'waiting', reason = ?, attempts = attempts - ?
+        `UPDATE titles SET state = 'waiting', reason = ?, attempts = attempts - ?
          WHERE output = ? AND row = ? AND state = 'running'`,
       )
       .run(reason, counts ? 0 : 1, id, row)
@@ -287,7 +287,7 @@ export class Outputs {
     this.db.transaction(() => {
       this.db
         .prepare(
-          "UPDATE units SET state = 'stopped', reason = 'Stopped by hand.' WHERE output = ? AND state IN ('waiting', 'running')",
+          "UPDATE titles SET state = 'stopped', reason = 'Stopped by hand.' WHERE output = ? AND state IN ('waiting', 'running')",
         )
         .run(id)
       const { changes } = this.db
@@ -327,7 +327,7 @@ export class Outputs {
   }
 
   /**
-   * Lets failed and stopped units (and held ones, whose rows may have been put right) wait again.
+   * Lets failed and stopped titles (and held ones, whose rows may have been put right) wait again.
    * @param heldBy why a row must not go out, beside what it says by itself; empty: it may
    * @param only one of them; absent: all
    */
@@ -335,18 +335,18 @@ export class Outputs {
     this.get(id)
     this.db.transaction(() => {
       let again = 0
-      for (const unit of this.units(id)) {
-        if (!['failed', 'stopped', 'held'].includes(unit.state) || (only !== undefined && unit.row !== only)) continue
-        const row = rowOf(unit.row)
+      for (const title of this.titles(id)) {
+        if (!['failed', 'stopped', 'held'].includes(title.state) || (only !== undefined && title.row !== only)) continue
+        const row = rowOf(title.row)
         if (!row) continue
         again++
         this.db
           .prepare(
-            "UPDATE units SET state = 'waiting', reason = '', attempts = 0, cells = ?, beside = ? WHERE output = ? AND row = ?",
+            "UPDATE titles SET state = 'waiting', reason = '', attempts = 0, cells = ?, beside = ? WHERE output = ? AND row = ?",
           )
-          .run(...packRow(row), id, unit.row)
-        const reason = heldBy(unit.row)
-        if (reason) this.hold(id, unit.row, reason)
+          .run(...packRow(row), id, title.row)
+        const reason = heldBy(title.row)
+        if (reason) this.hold(id, title.row, reason)
       }
       this.db.prepare("UPDATE outputs SET state = 'running', ended = NULL WHERE id = ?").run(id)
       this.log(id, `${again} ${again === 1 ? 'row' : 'rows'} tried again.`, only ?? null)
@@ -358,12 +358,12 @@ export class Outputs {
   resume(): void {
     this.db.transaction(() => {
       const cut = this.db
-        .prepare("SELECT output, COUNT(*) AS n FROM units WHERE state = 'running' GROUP BY output")
+        .prepare("SELECT output, COUNT(*) AS n FROM titles WHERE state = 'running' GROUP BY output")
         .all() as { output: number; n: number }[]
       for (const { output, n } of cut)
         this.log(output, `Hoja had ended and is back; ${n} ${n === 1 ? 'row starts' : 'rows start'} over.`)
       // What was cut off by the end of the server did not fail, so it does not count as an attempt.
-      this.db.prepare("UPDATE units SET state = 'waiting', attempts = attempts - 1 WHERE state = 'running'").run()
+      this.db.prepare("UPDATE titles SET state = 'waiting', attempts = attempts - 1 WHERE state = 'running'").run()
     })()
     for (const output of this.list()) if (output.state === 'running') this.close(output.id)
   }
@@ -387,7 +387,7 @@ export class Outputs {
 
   private close(id: number): void {
     const { open } = this.db
-      .prepare("SELECT COUNT(*) AS open FROM units WHERE output = ? AND state IN ('waiting', 'running')")
+      .prepare("SELECT COUNT(*) AS open FROM titles WHERE output = ? AND state IN ('waiting', 'running')")
       .get(id) as { open: number }
     if (open > 0) return
     const { changes } = this.db
@@ -399,10 +399,12 @@ export class Outputs {
     this.log(id, `Finished: ${words.join(', ')}.`)
   }
 
-  private counts(id: number): Record<UnitState, number> {
-    const counts = Object.fromEntries(states.map((state) => [state, 0])) as Record<UnitState, number>
-    const found = this.db.prepare('SELECT state, COUNT(*) AS n FROM units WHERE output = ? GROUP BY state').all(id) as {
-      state: UnitState
+  private counts(id: number): Record<TitleState, number> {
+    const counts = Object.fromEntries(states.map((state) => [state, 0])) as Record<TitleState, number>
+    const found = this.db
+      .prepare('SELECT state, COUNT(*) AS n FROM titles WHERE output = ? GROUP BY state')
+      .all(id) as {
+      state: TitleState
       n: number
     }[]
     for (const { state, n } of found) counts[state] = n

@@ -33,8 +33,8 @@ test('a second start on a folder says who has it, and the first one goes on as i
         `^The data folder "${data}" is in use by the Hoja at http://127\\.0\\.0\\.1:\\d+ \\(process ${first.child.pid}\\); use that one`,
       ),
     )
-  const { units } = await first.ended(id)
-  expect(units.map(({ state, attempts }) => [state, attempts])).toEqual(units.map(() => ['done', 1]))
+  const { titles } = await first.ended(id)
+  expect(titles.map(({ state, attempts }) => [state, attempts])).toEqual(titles.map(() => ['done', 1]))
   await first.kill()
   // Killed, it owns nothing any more.
   const next = await startServer(data)

@@ -204,7 +204,7 @@ test('a sheet knows names as they stand in it: what was set by hand, not what th
 test('the queue is the table: claimed in order, given back, booked once, stopped, tried again, resumed', () => {
   const version = store.templates.publish('place-2', '')
   const sheet = store.sheets.add(version.id, 's', { columns: ['n'], rows: [['1'], ['2'], ['3']] }, {})
-  const units = [1, 2, 3].map((n) => ({ n, name: `t${n}`, row: { cells: { n: String(n) }, frames: 40 } }))
+  const titles = [1, 2, 3].map((n) => ({ n, name: `t${n}`, row: { cells: { n: String(n) }, frames: 40 } }))
   const { id } = store.outputs.add({
     sheet: sheet.id,
     version: sheet.version,
@@ -212,7 +212,7 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
     pictures: [],
     settings: { format: 'png' },
     used: {},
-    units,
+    titles,
   })
   expect(store.outputs.claim(['png'])).toMatchObject({
     output: id,
@@ -225,7 +225,7 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   store.outputs.finish(id, 1, 'done', { result: 'k', milliseconds: 5 })
   // Booked is booked: a late answer changes nothing.
   store.outputs.finish(id, 1, 'failed', { reason: 'late' })
-  expect(store.outputs.unit(id, 1)).toMatchObject({ state: 'done', result: 'k' })
+  expect(store.outputs.title(id, 1)).toMatchObject({ state: 'done', result: 'k' })
   expect(store.outputs.claim(['png'])).toMatchObject({ row: 2 })
   store.outputs.resume()
   expect(store.outputs.get(id).counts).toMatchObject({ done: 1, waiting: 2, running: 0 })
@@ -243,7 +243,7 @@ test('the queue is the table: claimed in order, given back, booked once, stopped
   store.outputs.finish(id, 3, 'failed', { reason: 'bad' })
   expect(store.outputs.get(id)).toMatchObject({ state: 'done', counts: { done: 1, held: 1, failed: 1 } })
   expect(store.outputs.list()[0]!.id).toBe(id)
-  expect(() => store.outputs.unit(id, 9)).toThrow('no row 9')
+  expect(() => store.outputs.title(id, 9)).toThrow('no row 9')
   expect(readFileSync(join(folder, 'hoja.sqlite')).length).toBeGreaterThan(0)
 })
 
@@ -263,7 +263,7 @@ test("a published version's bytes outlive a restart, an edit of its draft and an
     const version = opened.templates.version(7)
     expect(opened.files.get(version.document).toString('utf8')).toBe(text)
     // Read as this code reads it, and not taken for a change.
-    expect(opened.templates.published(version)).toMatchObject({ schema: 4, tags: [], sounds: [] })
+    expect(opened.templates.published(version)).toMatchObject({ schema: 5, tags: [], sounds: [] })
     if (start === 0) {
       const draft = opened.templates.get('quay')
       expect(opened.templates.isAhead(draft)).toBe(false)
@@ -391,4 +391,22 @@ test('files go when what used them is removed, and stay while anything does', as
   utimesSync(store.files.path(stray), old, old)
   await round()
   expect(existsSync(store.files.path(stray))).toBe(false)
+})
+
+test('moves that were kept before schema 5 move by segments, and orders have titles', () => {
+  const { folder: old, db: before } = olderFolder(10)
+  const segments = { by: 'word', order: 'forward', seed: 1, overlap: 0.5, tracks: { fade: { keys: [] } } }
+  const moves = { Arrive: { arrival: { tracks: {}, units: segments } }, Fade: { arrival: { tracks: {} } } }
+  for (const [name, move] of Object.entries(moves))
+    before.prepare('INSERT INTO moves (name, move, created) VALUES (?, ?, ?)').run(name, JSON.stringify(move), 'then')
+  before.close()
+
+  const opened = new Store(old)
+  expect(opened.moves.list()).toMatchObject([
+    { name: 'Arrive', arrival: { tracks: {}, segments } },
+    { name: 'Fade', arrival: { tracks: {} } },
+  ])
+  expect(JSON.stringify(opened.moves.list())).not.toContain('units')
+  expect(opened.outputs.titles(3)).toEqual([])
+  opened.close()
 })

@@ -73,7 +73,7 @@ export class Tidy {
       .then(async () => {
         while (!this.stopped && this.store.sheets.clear()) await setImmediate()
         // What versions carry has to be known before anything is taken to be unused.
-        for (const step of [this.lookAtVersions, this.assets, this.strayFiles, this.halfWritten, this.finished]) {
+        for (const step of [this.readVersions, this.assets, this.strayFiles, this.halfWritten, this.finished]) {
           if (this.stopped) return
           await step.call(this)
         }
@@ -97,7 +97,7 @@ export class Tidy {
   }
 
   /** Writes down what versions carry that an older Hoja published. */
-  private async lookAtVersions(): Promise<void> {
+  private async readVersions(): Promise<void> {
     const ids = this.db
       .prepare('SELECT id FROM versions WHERE id NOT IN (SELECT version FROM version_files)')
       .pluck()
@@ -175,8 +175,8 @@ export class Tidy {
   /** Titles that no output refers to, while nothing is rendered. */
   private async finished(): Promise<void> {
     const root = this.store.finished
-    const isUsed = this.db.prepare('SELECT 1 FROM units WHERE result = ? LIMIT 1')
-    const isBusy = this.db.prepare("SELECT 1 FROM units WHERE state = 'running' LIMIT 1")
+    const isUsed = this.db.prepare('SELECT 1 FROM titles WHERE result = ? LIMIT 1')
+    const isBusy = this.db.prepare("SELECT 1 FROM titles WHERE state = 'running' LIMIT 1")
     for (const shelf of await names(root))
       for (const key of await names(join(root, shelf))) {
         if (this.stopped || isBusy.get()) return

@@ -3,8 +3,8 @@ import { Scene } from '@hoja/core/scene'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
 import type { Movie } from '../render/movie/movie.ts'
+import { movieOf, planTitle } from '../render/plan.ts'
 import { Raster } from '../render/raster.ts'
-import { movieOf, planTitle } from '../render/title.ts'
 import { demo } from './running.ts'
 
 const opened = await openPackage(`${demo}/templates/speaker`)

@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { readdirSync, readFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { join } from 'node:path'
+import { aboutFile } from '../render/finished.ts'
 import { hashOf } from '../store/files.ts'
 import { builtCli, until } from './running.ts'
 
@@ -29,7 +30,7 @@ export interface MadeOutput {
   id: number
   state: string
   counts: Record<string, number>
-  units: { row: number; result: string | null; state: string; reason: string; attempts: number; found: number }[]
+  titles: { row: number; result: string | null; state: string; reason: string; attempts: number; found: number }[]
   progress: { hindrance: string | null; left: number | null }
   log: { row: number | null; text: string }[]
 }
@@ -87,14 +88,14 @@ export async function sheetOf(server: ServerProcess, count: number): Promise<num
   return id
 }
 
-/** SHA-256 of every finished file, by the key of its unit; a half-written one would be a key that ends in `.part`. */
+/** SHA-256 of every finished file, by the key of its title; a half-written one would be a key that ends in `.part`. */
 export function finishedFiles(data: string): Map<string, string> {
   const files = new Map<string, string>()
   const root = join(data, 'finished')
   for (const shelf of readdirSync(root))
     for (const key of readdirSync(join(root, shelf)))
       for (const file of readdirSync(join(root, shelf, key)))
-        if (file !== 'unit.json') files.set(`${key} ${file}`, hashOf(readFileSync(join(root, shelf, key, file))))
+        if (file !== aboutFile) files.set(`${key} ${file}`, hashOf(readFileSync(join(root, shelf, key, file))))
   return files
 }
 

@@ -153,7 +153,7 @@ function FallbackOrder({ template }: { template: Template }) {
               {i + 1}. {name}
               <Button
                 small
-                look="quiet"
+                variant="quiet"
                 disabled={i === 0}
                 aria-label={`${name} is asked earlier`}
                 onClick={() => move(i)}

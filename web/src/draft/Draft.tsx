@@ -22,10 +22,10 @@ import { FrameDialog } from './FrameDialog.tsx'
 import { FrameView } from './frame/FrameView.tsx'
 import { EasingPanel } from './panels/EasingPanel.tsx'
 import { EdgesTable } from './panels/EdgesTable.tsx'
-import { LookPanel } from './panels/LookPanel.tsx'
 import { MattePanel } from './panels/MattePanel.tsx'
 import { MotionPanel } from './panels/MotionPanel.tsx'
 import { MovesPanel } from './panels/MovesPanel.tsx'
+import { StylePanel } from './panels/StylePanel.tsx'
 import { PartsList } from './parts/PartsList.tsx'
 import { Proofs } from './proofs/Proofs.tsx'
 import { SceneContext, SceneRef } from './sceneNow.ts'
@@ -39,7 +39,7 @@ interface Drawing {
 type Panel = (props: Drawing & { part: Part }) => ReactNode
 const panels: Record<Tab, Panel> = {
   edges: EdgesTable,
-  look: LookPanel,
+  style: StylePanel,
   motion: MotionPanel,
   moves: MovesPanel,
   easing: EasingPanel,

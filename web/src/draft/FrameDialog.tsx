@@ -35,7 +35,7 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" onClick={put}>
+          <Button variant="primary" onClick={put}>
             Change it
           </Button>
         </>

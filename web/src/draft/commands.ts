@@ -163,11 +163,11 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       about: 'Parts',
       keys: 'h',
       run: some((c) => {
-        const hidden = c.every((id) => findPart(template, id)?.look.visible === false)
+        const hidden = c.every((id) => findPart(template, id)?.style.visible === false)
         change(
           {
             kind: 'several',
-            changes: c.map((part) => ({ kind: 'look', part, key: 'visible', value: hidden ? undefined : false })),
+            changes: c.map((part) => ({ kind: 'style', part, key: 'visible', value: hidden ? undefined : false })),
           },
           'showing and hiding',
         )

@@ -13,7 +13,7 @@ export type Tool = 'choose' | 'points' | 'line' | Exclude<PartKind, 'group' | 'p
 export const backgrounds = ['footage', 'grey', 'checks', 'white', 'black', 'still'] as const
 export type Background = (typeof backgrounds)[number]
 
-export const tabs = ['edges', 'look', 'motion', 'moves', 'easing', 'matte'] as const
+export const tabs = ['edges', 'style', 'motion', 'moves', 'easing', 'matte'] as const
 export type Tab = (typeof tabs)[number]
 
 /** What may be drawn over the frame. */

@@ -194,7 +194,7 @@ function choicesOf({ template, field, pictures }: FieldColumn, text: string): [s
   return undefined
 }
 
-const editorLook = 'size-full bg-white px-2 outline-2 -outline-offset-2 outline-leaf'
+const editorClasses = 'size-full bg-white px-2 outline-2 -outline-offset-2 outline-leaf'
 
 function Editor({ rowData, setRowData, columnData, stopEditing }: Props) {
   const { field, match, linked, onTyping } = columnData
@@ -230,7 +230,7 @@ function Editor({ rowData, setRowData, columnData, stopEditing }: Props) {
     ref: input,
     'aria-label': field.name,
     'aria-invalid': refused !== undefined,
-    className: classes(editorLook, refused && 'text-stop outline-stop'),
+    className: classes(editorClasses, refused && 'text-stop outline-stop'),
   }
   if (choices)
     return (

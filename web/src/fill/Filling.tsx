@@ -216,7 +216,7 @@ export function Filling({
         </Button>
         <Conflict open={conflict} what="These rows were" onResolve={session.resolve} />
         <Button
-          look="primary"
+          variant="primary"
           disabled={renderable === 0}
           onClick={() => navigate(`/t/${sheet.template}/outputs/new?sheet=${sheet.id}`)}
         >
@@ -233,7 +233,7 @@ export function Filling({
           {counts.unknown > 0 && `, checking ${counts.unknown.toLocaleString('en')} more …`}
         </span>
         {versions.length > 1 && (
-          <Button small look={isNewer ? 'quiet' : 'plain'} onClick={() => setOpen('move')}>
+          <Button small variant={isNewer ? 'quiet' : 'plain'} onClick={() => setOpen('move')}>
             {isNewer ? `Version ${versions[0]!.number} is there` : 'Another version'}
           </Button>
         )}
@@ -369,7 +369,7 @@ export function Filling({
               ]}
               onValue={setBelow}
             />
-            <Button small look="quiet" className="ml-2" aria-pressed={tall} onClick={() => setTall(!tall)}>
+            <Button small variant="quiet" className="ml-2" aria-pressed={tall} onClick={() => setTall(!tall)}>
               {tall ? 'As before' : 'Taller'}
             </Button>
           </span>

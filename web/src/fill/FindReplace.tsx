@@ -68,7 +68,7 @@ export function FindReplace({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={hits.length === 0} onClick={all}>
+          <Button variant="primary" disabled={hits.length === 0} onClick={all}>
             Replace in {counted(hits.length, 'cell')}
           </Button>
         </>

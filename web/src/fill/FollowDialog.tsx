@@ -38,7 +38,7 @@ export function FollowDialog({ onLink, onClose }: { onLink: (link: Link) => void
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={!link} onClick={() => link && onLink(link)}>
+          <Button variant="primary" disabled={!link} onClick={() => link && onLink(link)}>
             Look at it
           </Button>
         </>

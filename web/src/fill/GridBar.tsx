@@ -219,7 +219,7 @@ function SetRows({
         <>
           <Button onClick={onClose}>Cancel</Button>
           {kind === 'frames' && <Button onClick={done(() => onFrames(undefined))}>As the output says</Button>}
-          <Button look="primary" onClick={done(() => (kind === 'frames' ? onFrames(frames) : onText(key, text)))}>
+          <Button variant="primary" onClick={done(() => (kind === 'frames' ? onFrames(frames) : onText(key, text)))}>
             Set {counted(rows, 'row')}
           </Button>
         </>

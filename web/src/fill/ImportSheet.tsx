@@ -1,4 +1,4 @@
-import type { DataLook, Sheet } from '@hoja/core/api'
+import type { MatchedPreview, Sheet } from '@hoja/core/api'
 import { sourceWords, usedColumns } from '@hoja/core/data'
 import { type DataPreview, encodings, type Link, type ReadOptions } from '@hoja/core/formats'
 import type { Template } from '@hoja/core/template'
@@ -54,7 +54,7 @@ export function ImportSheet({
     queryFn: () => api.version({ id: version.id }),
     staleTime: Number.POSITIVE_INFINITY,
   })
-  const look = useQuery({
+  const preview = useQuery({
     queryKey: [
       'look',
       ...(source.kind === 'file'
@@ -65,16 +65,16 @@ export function ImportSheet({
     ],
     queryFn: ({ signal }) =>
       source.kind === 'file'
-        ? api.lookAtSheet({ file: source.file, version: version.id, options: JSON.stringify(options) }, signal)
-        : api.lookAtLink({ version: version.id, link: { ...source.link, options } }, signal),
+        ? api.previewSheet({ file: source.file, version: version.id, options: JSON.stringify(options) }, signal)
+        : api.previewLink({ version: version.id, link: { ...source.link, options } }, signal),
     // What was seen last stays while another way of reading is tried.
     placeholderData: (previous) => previous,
     retry: false,
     gcTime: 0,
   })
   // A choice shows at once, what comes of it when the file has been read so.
-  const data = look.data && { ...look.data, options: { ...look.data.options, ...options } }
-  const isSeen = !!look.data
+  const data = preview.data && { ...preview.data, options: { ...preview.data.options, ...options } }
+  const isSeen = !!preview.data
   const wasSeen = useRef(false)
   /** Whether a person has begun to do something here. */
   const touched = useRef(false)
@@ -117,7 +117,7 @@ export function ImportSheet({
       footer={
         <>
           {source.kind === 'file' && (
-            <Button look="quiet" className="mr-auto" disabled={busy} onClick={() => onParts(source.file)}>
+            <Button variant="quiet" className="mr-auto" disabled={busy} onClick={() => onParts(source.file)}>
               For several templates …
             </Button>
           )}
@@ -129,8 +129,8 @@ export function ImportSheet({
           )}
           <Button
             ref={primary}
-            look="primary"
-            disabled={busy || !data || !!look.error || look.isPlaceholderData}
+            variant="primary"
+            disabled={busy || !data || !!preview.error || preview.isPlaceholderData}
             onClick={() => start()}
           >
             {busy
@@ -145,13 +145,13 @@ export function ImportSheet({
       }
     >
       <div onPointerDown={touch} onInput={touch}>
-        {look.isPending && <p className="text-soft">Reading {called} …</p>}
-        {look.error && (
+        {preview.isPending && <p className="text-soft">Reading {called} …</p>}
+        {preview.error && (
           <p className="pb-2 text-stop" role="alert">
-            {look.error.message}
+            {preview.error.message}
           </p>
         )}
-        {(isJson(called) || data?.kind === 'json' || (source.kind === 'link' && look.error)) && (
+        {(isJson(called) || data?.kind === 'json' || (source.kind === 'link' && preview.error)) && (
           // In one place from the beginning: what is typed while the file is read stays.
           <PathLine path={data?.options.path ?? options.path} onPath={(path) => put({ path })} />
         )}
@@ -326,7 +326,7 @@ const matchedWords = (matched: number | undefined) =>
   matched === undefined ? '' : matched === 0 ? ', matches nothing' : `, matches ${counted(matched, 'field')}`
 
 /** What each field will be filled with. */
-function Matched({ data, template }: { data: DataLook; template: Template }) {
+function Matched({ data, template }: { data: MatchedPreview; template: Template }) {
   const used = new Set(usedColumns(data.match))
   const unused = data.columns.filter((column) => !used.has(column))
   return (

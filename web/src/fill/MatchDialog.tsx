@@ -56,7 +56,7 @@ export function MatchDialog({
           {refused && <span className="mr-auto self-center text-stop">{refused}</span>}
           <Button onClick={onClose}>Cancel</Button>
           <Button
-            look="primary"
+            variant="primary"
             disabled={!!refused}
             onClick={() => {
               if (match !== before) onMatch(match)
@@ -272,7 +272,7 @@ function SourceEditor({
           />
           <Button
             small
-            look="quiet"
+            variant="quiet"
             aria-label={`Without ${conversionKinds[conversion.kind].label}`}
             onClick={() => putConversions(conversions.filter((_, n) => n !== i))}
           >

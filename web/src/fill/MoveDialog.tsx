@@ -75,7 +75,7 @@ export function MoveDialog({
         <>
           <Button onClick={onClose}>Cancel</Button>
           <Button
-            look="primary"
+            variant="primary"
             disabled={!moving || move.isPending}
             onClick={() => moving && move.mutate(moving.match)}
           >

@@ -22,16 +22,16 @@ export function PartsDialog({
   onDone: (sheets: (Sheet & { template: string })[]) => void
   onClose: () => void
 }) {
-  const look = useQuery({
+  const preview = useQuery({
     queryKey: ['parts', file.name, file.size, file.lastModified],
-    queryFn: ({ signal }) => api.lookAtParts({ file }, signal),
+    queryFn: ({ signal }) => api.previewParts({ file }, signal),
     retry: false,
     gcTime: 0,
   })
   const [by, setBy] = useState<'sheets' | 'column'>()
   const [chosen, setChosen] = useState<Record<string, number | null>>({})
-  const way = by ?? (look.data && look.data.sheets.length < 2 && look.data.column ? 'column' : 'sheets')
-  const offers = (way === 'sheets' ? look.data?.sheets : look.data?.byColumn) ?? []
+  const way = by ?? (preview.data && preview.data.sheets.length < 2 && preview.data.column ? 'column' : 'sheets')
+  const offers = (way === 'sheets' ? preview.data?.sheets : preview.data?.byColumn) ?? []
   const versionOf = (offer: BookOffer) => {
     const own = chosen[`${way} ${partName(offer)}`]
     return own === undefined ? offer.version : own
@@ -59,32 +59,32 @@ export function PartsDialog({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={busy || taken.length === 0} onClick={() => bring.mutate(undefined)}>
+          <Button variant="primary" disabled={busy || taken.length === 0} onClick={() => bring.mutate(undefined)}>
             {busy ? 'Bringing in …' : `Bring in ${counted(rows, 'row')} as ${counted(taken.length, 'sheet')}`}
           </Button>
         </>
       }
     >
-      {look.isPending && <p className="text-soft">Reading {file.name} …</p>}
-      {look.error && (
+      {preview.isPending && <p className="text-soft">Reading {file.name} …</p>}
+      {preview.error && (
         <p role="alert" className="text-stop">
-          {look.error.message}
+          {preview.error.message}
         </p>
       )}
-      {look.data?.column && look.data.sheets.length > 1 && (
+      {preview.data?.column && preview.data.sheets.length > 1 && (
         <div className="pb-2">
           <Choice
             label="Divided by"
             value={way}
             options={[
               ['sheets', 'A template for each worksheet'],
-              ['column', `The template that "${look.data.column}" names`],
+              ['column', `The template that "${preview.data.column}" names`],
             ]}
             onValue={setBy}
           />
         </div>
       )}
-      {look.data && offers.length === 0 && (
+      {preview.data && offers.length === 0 && (
         <p className="text-soft">
           It has no worksheets with rows, and no column that names templates; bring it in for one template.
         </p>
@@ -93,7 +93,7 @@ export function PartsDialog({
         <table className="w-full border-collapse text-left">
           <thead>
             <tr className="text-xs text-soft">
-              <th className="py-1 font-medium">{way === 'sheets' ? 'Worksheet' : look.data!.column}</th>
+              <th className="py-1 font-medium">{way === 'sheets' ? 'Worksheet' : preview.data!.column}</th>
               <th className="py-1 text-right font-medium">Rows</th>
               <th className="w-56 py-1 pl-4 font-medium">Fills</th>
               <th className="py-1 pl-4 font-medium">Looks like it</th>
@@ -113,7 +113,7 @@ export function PartsDialog({
                       value={version === null ? '' : String(version)}
                       options={[
                         ['', 'nothing: left out'],
-                        ...look.data!.templates.map((one): [string, string] => [String(one.version), one.name]),
+                        ...preview.data!.templates.map((one): [string, string] => [String(one.version), one.name]),
                       ]}
                       onChange={(event) =>
                         setChosen({

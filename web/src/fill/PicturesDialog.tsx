@@ -70,7 +70,7 @@ export function PicturesDialog({
             </span>
           )}
           {at && <Button onClick={() => (stop.current = true)}>Stop</Button>}
-          <Button look="primary" onClick={onClose}>
+          <Button variant="primary" onClick={onClose}>
             Done
           </Button>
         </>

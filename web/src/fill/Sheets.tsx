@@ -112,7 +112,7 @@ export function Sheets({
               Drop a sheet here, or paste rows with their column names from a spreadsheet.
             </p>
             <div className="mt-3 flex gap-2">
-              <Button look="primary" disabled={busy} onClick={() => picker.current?.click()}>
+              <Button variant="primary" disabled={busy} onClick={() => picker.current?.click()}>
                 Import a sheet
               </Button>
               <Button disabled={busy} onClick={() => setFollowing(true)}>
@@ -149,7 +149,7 @@ export function Sheets({
                   </button>
                   <Button
                     small
-                    look={sheet.known ? 'primary' : 'quiet'}
+                    variant={sheet.known ? 'primary' : 'quiet'}
                     className="mr-2"
                     aria-pressed={sheet.known}
                     title={

@@ -57,7 +57,7 @@ export function AdviceLine({
         </Button>
       )}
       {field && onField && (
-        <Button small look="quiet" onClick={() => onField(field.id)} aria-label={`Open the field ${field.name}`}>
+        <Button small variant="quiet" onClick={() => onField(field.id)} aria-label={`Open the field ${field.name}`}>
           Open it
         </Button>
       )}

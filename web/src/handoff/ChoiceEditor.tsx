@@ -7,7 +7,7 @@ import {
   type Edge,
   type Field,
   findPart,
-  fullLook,
+  fullStyle,
   type Part,
   propertiesOf,
   propertyOf,
@@ -51,7 +51,7 @@ export function ChoiceEditor({
   const designed = (part: string, property: string): unknown => {
     const own = findPart(template, part)!
     if (property === 'x' || property === 'y') return own[property]
-    return (fullLook(own.kind, own.look as never) as Record<string, unknown>)[property]
+    return (fullStyle(own.kind, own.style as never) as Record<string, unknown>)[property]
   }
   const setValue = (option: ChoiceOption, part: string, property: string, value: unknown, drag?: boolean) => {
     const is = (one: Setting) => one.part === part && one.property === property
@@ -106,7 +106,7 @@ export function ChoiceEditor({
                   />
                   <Button
                     small
-                    look="quiet"
+                    variant="quiet"
                     disabled={options.length < 2 || field.default === option.value}
                     title={field.default === option.value ? 'It is the default' : undefined}
                     aria-label={`Remove the option ${option.name}`}
@@ -149,7 +149,7 @@ export function ChoiceEditor({
                 <td className="align-top">
                   <Button
                     small
-                    look="quiet"
+                    variant="quiet"
                     aria-label={`Set ${words} no longer`}
                     onClick={() =>
                       put(
@@ -339,7 +339,7 @@ function PlaceInput({
           onValue={(gap) => put({ gap })}
         />
         {!drawn && (
-          <Button small look="quiet" aria-label={`${label}: as drawn`} onClick={() => onValue(part[axis])}>
+          <Button small variant="quiet" aria-label={`${label}: as drawn`} onClick={() => onValue(part[axis])}>
             as drawn
           </Button>
         )}

@@ -101,7 +101,7 @@ export function EditorForm(props: Props) {
           + Comment
         </Button>
         {Object.keys(values).length > 0 && (
-          <Button small look="quiet" onClick={() => onValues({})}>
+          <Button small variant="quiet" onClick={() => onValues({})}>
             Back to the defaults
           </Button>
         )}
@@ -162,7 +162,7 @@ function Section({ section, sections, ...props }: Props & { section: FormSection
           <span className="flex opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
             <Button
               small
-              look="quiet"
+              variant="quiet"
               disabled={at === 0}
               aria-label={`${section.name} earlier`}
               onClick={() => move(-1)}
@@ -171,14 +171,14 @@ function Section({ section, sections, ...props }: Props & { section: FormSection
             </Button>
             <Button
               small
-              look="quiet"
+              variant="quiet"
               disabled={at === template.sections.length - 1}
               aria-label={`${section.name} later`}
               onClick={() => move(1)}
             >
               ↓
             </Button>
-            <Button small look="quiet" aria-label={`Remove the section ${section.name}`} onClick={remove}>
+            <Button small variant="quiet" aria-label={`Remove the section ${section.name}`} onClick={remove}>
               ✕
             </Button>
           </span>
@@ -220,7 +220,7 @@ function CommentLine({ template, comment }: { template: Template; comment: Comme
       />
       <Button
         small
-        look="quiet"
+        variant="quiet"
         className="opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
         aria-label="Remove the comment"
         onClick={() =>
@@ -298,10 +298,10 @@ function FieldLine({ field, template, values, onValues, chosen, advice, onChoose
           </span>
         )}
         <span className="flex opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
-          <Button small look="quiet" aria-label={`${field.name} earlier`} onClick={() => move(-1)}>
+          <Button small variant="quiet" aria-label={`${field.name} earlier`} onClick={() => move(-1)}>
             ↑
           </Button>
-          <Button small look="quiet" aria-label={`${field.name} later`} onClick={() => move(1)}>
+          <Button small variant="quiet" aria-label={`${field.name} later`} onClick={() => move(1)}>
             ↓
           </Button>
         </span>

@@ -159,7 +159,7 @@ export function FieldEditor({
       {field.type === 'choice' && <ChoiceEditor template={template} field={field} onPut={put} />}
       <Button
         small
-        look="danger"
+        variant="danger"
         className="mt-3"
         title="The parts keep what they show now"
         onClick={() => {
@@ -190,7 +190,7 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
     return (
       <div className="flex flex-wrap items-center gap-1.5 pt-1 pb-2">
         <span className="text-soft">The language of all words in the title; each row may say its own.</span>
-        <Button small look="quiet" onClick={onJoin} title="Choose the language of a text on the left">
+        <Button small variant="quiet" onClick={onJoin} title="Choose the language of a text on the left">
           + of one text only
         </Button>
       </div>
@@ -233,7 +233,7 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
           </button>
         </span>
       ))}
-      <Button small look="quiet" onClick={onJoin} title="Choose another property on the left">
+      <Button small variant="quiet" onClick={onJoin} title="Choose another property on the left">
         + drives too
       </Button>
     </div>

@@ -1,4 +1,4 @@
-import type { Made as MadeFacts, OutputDetail, Unit } from '@hoja/core/api'
+import type { Made as MadeFacts, OutputDetail, RenderedTitle } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { secondsOf } from '@hoja/core/time'
 import { useQuery } from '@tanstack/react-query'
@@ -10,14 +10,14 @@ import { FrameByFrame, fileWord } from './FrameByFrame.tsx'
 import { Over, seen } from './Over.tsx'
 
 /** The file itself, not a preview: played where the browser can, else frame by frame as the server decodes it. */
-export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
+export function Made({ output, title }: { output: OutputDetail; title: RenderedTitle }) {
   const { format } = output.settings
   const facts = outputFormats[format]
   const made = useQuery({
-    queryKey: ['made', output.id, unit.row, unit.result],
-    queryFn: () => api.made({ id: output.id, row: unit.row }),
+    queryKey: ['made', output.id, title.row, title.result],
+    queryFn: () => api.made({ id: output.id, row: title.row }),
   })
-  const at = `/api/outputs/${output.id}/rows/${unit.row}`
+  const at = `/api/outputs/${output.id}/rows/${title.row}`
   const plays = format === 'webm' || format === 'mp4'
   const shown = plays || ['gif', 'apng', 'webp', 'still', 'still-webp', 'svg'].includes(format)
   const isFramed = !shown || output.settings.pieces === true
@@ -26,18 +26,18 @@ export function Made({ output, unit }: { output: OutputDetail; unit: Unit }) {
   const files = made.data?.files ?? []
   return (
     <figure className="shrink-0">
-      {isFramed && made.data && <FrameByFrame at={at} name={unit.name} {...made.data} clear={format !== 'pair'} />}
+      {isFramed && made.data && <FrameByFrame at={at} name={title.name} {...made.data} clear={format !== 'pair'} />}
       {!isFramed && !broken && (
         <Over clear={facts.alpha !== 'none'}>
           {plays ? (
             <video src={`${at}/files/0`} className={seen} autoPlay loop muted controls onError={onError} />
           ) : (
-            <img src={`${at}/files/0`} alt={unit.name} className={seen} onError={onError} />
+            <img src={`${at}/files/0`} alt={title.name} className={seen} onError={onError} />
           )}
         </Over>
       )}
       <figcaption className="mt-1">
-        <span className="break-words">{unit.file}</span>
+        <span className="break-words">{title.file}</span>
         {made.data && <span className="block text-soft">{madeWords(made.data, facts.still)}</span>}
         {broken && <span className="block text-soft">This browser can't show it; fetch the file.</span>}
         {made.error && <span className="block text-stop">{made.error.message}</span>}

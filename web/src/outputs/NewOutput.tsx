@@ -193,7 +193,7 @@ function Order({
         {wrong && <p className="mt-auto pt-4 text-stop">{wrong}</p>}
         <div className={classes('flex items-center gap-3 pt-4', !wrong && 'mt-auto')}>
           <Button
-            look="primary"
+            variant="primary"
             className="h-9 flex-1"
             disabled={busy || wrong !== undefined || (sheet !== undefined && count === 0)}
             onClick={order}

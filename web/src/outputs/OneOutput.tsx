@@ -10,7 +10,7 @@ import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
 import { clock, day } from '../ui/words.ts'
 import { Made } from './Made.tsx'
-import { UnitTable } from './UnitTable.tsx'
+import { TitleTable } from './TitleTable.tsx'
 
 /** The state of an output as the server tells it, event by event. */
 function useOutput(id: number): { output: OutputDetail | undefined; gone: boolean } {
@@ -57,15 +57,15 @@ export function OneOutput({ id }: { id: number }) {
   })
   if (asked.error && !output) return <Trouble error={asked.error} what="output" onAgain={() => location.reload()} />
   if (!output) return <p className="p-6 text-soft">Opening …</p>
-  const { counts, units, progress, settings, state } = output
+  const { counts, titles, progress, settings, state } = output
   const facts = outputFormats[settings.format]
-  const ended = units.length - counts.waiting - counts.running
+  const ended = titles.length - counts.waiting - counts.running
   const partly = Object.values(progress.rows).reduce((sum, share) => sum + share, 0)
   const again = counts.failed + counts.stopped + counts.held
   const isOpen = state === 'running' || state === 'paused'
   const isKeeping = settings.keep !== undefined && state !== 'stopped'
   const isNewer = output.newest && output.newest.number !== output.number
-  const chosen = units.find((unit) => unit.row === shown && unit.state === 'done')
+  const chosen = titles.find((title) => title.row === shown && title.state === 'done')
   return (
     <div className="flex h-full flex-col px-6 py-4">
       <div className="flex items-start gap-3">
@@ -93,12 +93,12 @@ export function OneOutput({ id }: { id: number }) {
           )}
           {state === 'running' && <Button onClick={() => act(() => api.pause({ id }))}>Pause</Button>}
           {state === 'paused' && (
-            <Button look="primary" onClick={() => act(() => api.goOn({ id }))}>
+            <Button variant="primary" onClick={() => act(() => api.goOn({ id }))}>
               Go on
             </Button>
           )}
           {(isOpen || isKeeping) && (
-            <Button look="danger" onClick={() => act(() => api.stop({ id }))}>
+            <Button variant="danger" onClick={() => act(() => api.stop({ id }))}>
               {isOpen ? 'Stop' : 'Keep no longer'}
             </Button>
           )}
@@ -129,13 +129,13 @@ export function OneOutput({ id }: { id: number }) {
         role="progressbar"
         aria-valuenow={ended}
         aria-valuemin={0}
-        aria-valuemax={units.length}
+        aria-valuemax={titles.length}
         aria-label="Rendered rows"
       >
-        <div className="h-full bg-leaf" style={{ width: `${((ended + partly) / units.length) * 100}%` }} />
+        <div className="h-full bg-leaf" style={{ width: `${((ended + partly) / titles.length) * 100}%` }} />
       </div>
       <p className="mt-1.5" role="status">
-        {ended} of {units.length}: {counts.done} done
+        {ended} of {titles.length}: {counts.done} done
         {counts.held > 0 && (
           <>
             , <span className="text-stop">{counts.held} held by their checks</span>
@@ -175,7 +175,7 @@ export function OneOutput({ id }: { id: number }) {
         </p>
       )}
       <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_340px] gap-5">
-        <UnitTable
+        <TitleTable
           output={output}
           shown={chosen?.row}
           onShow={setShown}
@@ -183,7 +183,7 @@ export function OneOutput({ id }: { id: number }) {
         />
         <div className="flex min-h-0 flex-col gap-4 overflow-auto pb-4">
           {chosen ? (
-            <Made key={`${chosen.row} ${chosen.result}`} output={output} unit={chosen} />
+            <Made key={`${chosen.row} ${chosen.result}`} output={output} title={chosen} />
           ) : (
             counts.done > 0 && <p className="text-soft">Choose a finished row to look at its file.</p>
           )}

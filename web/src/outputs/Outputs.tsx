@@ -74,7 +74,7 @@ export default function Outputs() {
           {own?.length === 0 && (
             <Empty title="Nothing is rendered yet">
               Fill a sheet, then render it.
-              <Button look="primary" onClick={() => navigate(`/t/${id}/fill`)}>
+              <Button variant="primary" onClick={() => navigate(`/t/${id}/fill`)}>
                 To the sheets
               </Button>
             </Empty>

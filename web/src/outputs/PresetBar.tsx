@@ -47,7 +47,7 @@ export function PresetBar({
           onKeyDown={(event) => event.key === 'Escape' && setNaming(undefined)}
         />
         <Button type="submit">Keep</Button>
-        <Button look="quiet" onClick={() => setNaming(undefined)}>
+        <Button variant="quiet" onClick={() => setNaming(undefined)}>
           Cancel
         </Button>
       </form>
@@ -67,7 +67,7 @@ export function PresetBar({
       <Button onClick={() => setNaming(chosen)}>Keep these as …</Button>
       {chosen && (
         <Button
-          look="danger"
+          variant="danger"
           onClick={() => {
             put(() => api.removePreset({ name: chosen }), `"${chosen}" is gone.`)
             setChosen('')

@@ -48,7 +48,7 @@ export function DraftBar() {
         Redo
       </Button>
       <Button
-        look="primary"
+        variant="primary"
         disabled={!ahead || isEmpty}
         title={isEmpty ? 'Draw something first' : undefined}
         onClick={() => setPublishing(true)}

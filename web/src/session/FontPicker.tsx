@@ -53,7 +53,7 @@ export function FontPicker({
         <>
           <Button onClick={onClose}>Cancel</Button>
           <Button
-            look="primary"
+            variant="primary"
             disabled={!asset.data}
             onClick={() =>
               asset.data ? onFont(asset.data) : toast.error('The font could not be read; choose another.')

@@ -17,7 +17,7 @@ import { useDraft } from './draft.ts'
 const groups: [Difference['about'], string][] = [
   ['parts', 'Parts'],
   ['ties', 'Ties'],
-  ['look', 'Look'],
+  ['style', 'Style'],
   ['motion', 'Motion'],
   ['fields', 'Fields'],
   ['template', 'Template'],
@@ -69,7 +69,7 @@ export function PublishDialog({ onClose }: { onClose: () => void }) {
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={busy} onClick={publish}>
+          <Button variant="primary" disabled={busy} onClick={publish}>
             Publish
           </Button>
         </>

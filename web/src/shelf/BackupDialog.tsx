@@ -25,7 +25,7 @@ export function BackupDialog({ onClose }: { onClose: () => void }) {
       footer={
         <>
           <Button onClick={onClose}>Close</Button>
-          <Button look="primary" disabled={!data || data.running !== null} onClick={() => start.mutate(undefined)}>
+          <Button variant="primary" disabled={!data || data.running !== null} onClick={() => start.mutate(undefined)}>
             Back up now
           </Button>
         </>

@@ -193,7 +193,7 @@ function Details({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={!name.trim()} onClick={save}>
+          <Button variant="primary" disabled={!name.trim()} onClick={save}>
             Keep it so
           </Button>
         </>

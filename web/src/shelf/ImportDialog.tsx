@@ -128,7 +128,7 @@ export function ImportDialog({ files, onClose }: { files: File[]; onClose: () =>
       title={done ? `${taken} of ${total} taken in` : `Importing ${Math.min(results.length + 1, total)} of ${total} …`}
       footer={
         done ? (
-          <Button look="primary" onClick={onClose}>
+          <Button variant="primary" onClick={onClose}>
             Close
           </Button>
         ) : (
@@ -175,13 +175,13 @@ function FontsDialog({
     setInstead((known) => ({ ...known, [missed.id]: sha256 }))
   }
   const complete = missing.every((font) => instead[font.id])
-  const look = useQuery({
+  const preview = useQuery({
     queryKey: ['import-look', file.name, file.size, JSON.stringify(instead)],
-    queryFn: () => api.lookAtImport({ file, instead: JSON.stringify(instead) }),
+    queryFn: () => api.previewImport({ file, instead: JSON.stringify(instead) }),
     enabled: complete,
     gcTime: 0,
   })
-  const counts = look.data?.proofs.map((proof) => stateOf(proof.findings))
+  const counts = preview.data?.proofs.map((proof) => stateOf(proof.findings))
   const stops = counts?.filter((state) => state === 'stop').length ?? 0
   return (
     <Dialog
@@ -192,7 +192,7 @@ function FontsDialog({
       footer={
         <>
           <Button onClick={() => answer(undefined)}>Leave it out</Button>
-          <Button look="primary" disabled={!look.data} onClick={() => answer(instead)}>
+          <Button variant="primary" disabled={!preview.data} onClick={() => answer(instead)}>
             Take it in so
           </Button>
         </>
@@ -214,27 +214,29 @@ function FontsDialog({
           )}
         </Line>
       ))}
-      {complete && look.isPending && <p className="pt-3 text-soft">Drawing the proofs …</p>}
-      {look.error && <p className="pt-3 text-stop">{look.error.message}</p>}
-      {look.data && (
+      {complete && preview.isPending && <p className="pt-3 text-soft">Drawing the proofs …</p>}
+      {preview.error && <p className="pt-3 text-stop">{preview.error.message}</p>}
+      {preview.data && (
         <section aria-label="What it changes" className="pt-3">
           <div className="grid grid-cols-2 gap-3">
-            {look.data.came && <Proof picture={look.data.came} words="The poster as it came" />}
-            <Proof picture={look.data.poster} words="The poster with what stands for it" />
+            {preview.data.came && <Proof picture={preview.data.came} words="The poster as it came" />}
+            <Proof picture={preview.data.poster} words="The poster with what stands for it" />
           </div>
           <p className="py-2">
             {stops === 0 ? (
               <StateWord state="fine">
-                {look.data.proofs.length === 1 ? 'The one proof fits.' : `All ${look.data.proofs.length} proofs fit.`}
+                {preview.data.proofs.length === 1
+                  ? 'The one proof fits.'
+                  : `All ${preview.data.proofs.length} proofs fit.`}
               </StateWord>
             ) : (
               <StateWord state="stop">
-                {stops} of {counted(look.data.proofs.length, 'proof')} {stops === 1 ? "doesn't" : "don't"} fit so.
+                {stops} of {counted(preview.data.proofs.length, 'proof')} {stops === 1 ? "doesn't" : "don't"} fit so.
               </StateWord>
             )}
           </p>
           <ul className="grid grid-cols-4 gap-3">
-            {look.data.proofs.map((proof) => (
+            {preview.data.proofs.map((proof) => (
               <li key={proof.name}>
                 <Proof
                   picture={proof.picture}

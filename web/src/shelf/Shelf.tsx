@@ -75,7 +75,7 @@ export function Shelf() {
             Export all
           </a>
         )}
-        <Button look="primary" onClick={() => setNaming(true)}>
+        <Button variant="primary" onClick={() => setNaming(true)}>
           New template
         </Button>
       </Header>
@@ -143,7 +143,7 @@ export function Shelf() {
               ) : (
                 <>
                   Draw a new template, or drop .hoja files here.
-                  <Button look="primary" onClick={() => setNaming(true)}>
+                  <Button variant="primary" onClick={() => setNaming(true)}>
                     New template
                   </Button>
                 </>
@@ -171,7 +171,7 @@ export function Shelf() {
         footer={
           <>
             <Button onClick={() => setNaming(false)}>Cancel</Button>
-            <Button look="primary" disabled={!name.trim()} onClick={() => add.mutate(name.trim())}>
+            <Button variant="primary" disabled={!name.trim()} onClick={() => add.mutate(name.trim())}>
               Start drawing
             </Button>
           </>

@@ -8,7 +8,7 @@ export function Broken() {
     <Empty title="This screen broke">
       <p>That is a defect of Hoja. Everything that was saved is safe.</p>
       {error?.message && <p className="text-xs">{error.message}</p>}
-      <Button look="primary" onClick={() => location.reload()}>
+      <Button variant="primary" onClick={() => location.reload()}>
         Open it again
       </Button>
       <a className="text-leaf hover:underline" href="/">

@@ -20,7 +20,7 @@ export function Conflict({
       footer={
         <>
           <Button onClick={() => onResolve('theirs')}>Take the other one</Button>
-          <Button look="primary" onClick={() => onResolve('mine')}>
+          <Button variant="primary" onClick={() => onResolve('mine')}>
             Keep mine
           </Button>
         </>

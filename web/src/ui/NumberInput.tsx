@@ -1,7 +1,7 @@
 import type { Bounds } from '@hoja/core/schema'
 import { readNumber } from '@hoja/core/template'
 import { type InputHTMLAttributes, useEffect, useState } from 'react'
-import { classes, inputLook } from './controls.tsx'
+import { classes, inputClasses } from './controls.tsx'
 
 /** A number's bounds as a hand meets them; `whole`: without decimals. */
 type Limits = Bounds & { whole?: boolean }
@@ -51,7 +51,7 @@ export function NumberInput({
       {...rest}
       inputMode="decimal"
       value={text}
-      className={classes(inputLook, 'text-right', className)}
+      className={classes(inputClasses, 'text-right', className)}
       onChange={(event) => setText(event.target.value)}
       onBlur={() => commit(readNumber(text))}
       onKeyDown={(event) => {

@@ -15,7 +15,7 @@ export function Trouble({ error, what, onAgain }: { error: Error; what: string; 
     <Empty title={title}>
       <p role="alert">{error.message}</p>
       {onAgain && status !== 404 && (
-        <Button look="primary" onClick={onAgain}>
+        <Button variant="primary" onClick={onAgain}>
           Try again
         </Button>
       )}

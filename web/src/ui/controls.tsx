@@ -5,8 +5,8 @@ export function classes(...names: (string | false | undefined | null)[]): string
   return names.filter(Boolean).join(' ')
 }
 
-type Look = 'primary' | 'plain' | 'quiet' | 'danger'
-const looks: Record<Look, string> = {
+type Variant = 'primary' | 'plain' | 'quiet' | 'danger'
+const variants: Record<Variant, string> = {
   primary: 'bg-leaf text-white hover:brightness-110 disabled:bg-rule disabled:text-soft border border-transparent',
   plain: 'bg-white border border-rule hover:border-soft disabled:text-soft disabled:bg-chalk',
   quiet: 'hover:bg-leaf-pale border border-transparent text-leaf disabled:text-soft',
@@ -14,11 +14,11 @@ const looks: Record<Look, string> = {
 }
 
 export function Button({
-  look = 'plain',
+  variant = 'plain',
   small,
   className,
   ...rest
-}: ComponentProps<'button'> & { look?: Look; small?: boolean }) {
+}: ComponentProps<'button'> & { variant?: Variant; small?: boolean }) {
   return (
     <button
       type="button"
@@ -26,18 +26,18 @@ export function Button({
       className={classes(
         'rounded-[3px] font-medium whitespace-nowrap',
         small ? 'h-6 px-2 text-xs' : 'h-7 px-3 text-sm',
-        looks[look],
+        variants[variant],
         className,
       )}
     />
   )
 }
 
-export const inputLook =
+export const inputClasses =
   'w-full rounded-[3px] border border-rule bg-white px-2 h-7 text-sm focus:border-leaf outline-none focus-visible:outline-2 focus-visible:outline-leaf disabled:bg-chalk disabled:text-soft'
 
 export function TextInput({ className, ...rest }: InputHTMLAttributes<HTMLInputElement>) {
-  return <input {...rest} className={classes(inputLook, className)} />
+  return <input {...rest} className={classes(inputClasses, className)} />
 }
 
 export function Select({
@@ -46,7 +46,7 @@ export function Select({
   ...rest
 }: SelectHTMLAttributes<HTMLSelectElement> & { options: readonly (readonly [string, string])[] }) {
   return (
-    <select {...rest} className={classes(inputLook, 'pr-1', className)}>
+    <select {...rest} className={classes(inputClasses, 'pr-1', className)}>
       {options.map(([value, label]) => (
         <option key={value} value={value}>
           {label}
@@ -154,13 +154,13 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
   )
 }
 
-const stateLooks = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf' }
+const stateClasses = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf' }
 const stateMarks = { stop: '✕', look: '○', fine: '✓' }
 
 /** A row's state as a mark that reads without colour. */
 export function StateMark({ state }: { state: 'stop' | 'look' | 'fine' }) {
   return (
-    <span className={classes('font-medium', stateLooks[state])} role="img" aria-label={state}>
+    <span className={classes('font-medium', stateClasses[state])} role="img" aria-label={state}>
       {stateMarks[state]}
     </span>
   )
@@ -168,7 +168,7 @@ export function StateMark({ state }: { state: 'stop' | 'look' | 'fine' }) {
 
 export function StateWord({ state, children }: { state: 'stop' | 'look' | 'fine'; children?: ReactNode }) {
   return (
-    <span className={stateLooks[state]}>
+    <span className={stateClasses[state]}>
       <b className="font-semibold">{state}</b>
       {children && <> {children}</>}
     </span>

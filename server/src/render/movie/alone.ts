@@ -4,14 +4,14 @@ import { makeRoom } from '../memory.ts'
 import { type Coding, type Encoding, fieldsOf } from './codings.ts'
 import { type Container, muxing } from './containers.ts'
 import { type Movie, rawTrack, type Writing } from './movie.ts'
-import { type Look, looking, lookingDeep } from './pixels.ts'
+import { type AlphaMode, inAlphaMode, inAlphaModeDeep } from './pixels.ts'
 
 /** The region in its frame; around it lies nothing, or a colour. */
-export function padded({ width, height, region }: Movie, look: Look): string {
+export function padded({ width, height, region }: Movie, mode: AlphaMode): string {
   const around =
-    look.kind === 'over'
-      ? `0x${look.colour.slice(1)}`
-      : `black@${look.kind === 'straight' || look.kind === 'premultiplied' ? 0 : 1}`
+    mode.kind === 'over'
+      ? `0x${mode.colour.slice(1)}`
+      : `black@${mode.kind === 'straight' || mode.kind === 'premultiplied' ? 0 : 1}`
   return `pad=${width}:${height}:${region.x}:${region.y}:color=${around}`
 }
 
@@ -22,7 +22,7 @@ export function padded({ width, height, region }: Movie, look: Look): string {
 export async function framesAlone(
   movie: Movie,
   coding: Coding,
-  look: Look,
+  mode: AlphaMode,
   container: Container,
   file: string,
   writing: Writing,
@@ -53,13 +53,13 @@ export async function framesAlone(
   }
   try {
     if (typeof coding.by === 'function') {
-      const code = coding.by(movie, look)
+      const code = coding.by(movie, mode)
       for (let picture = 0; picture < movie.pictures; picture++) {
         await emit({ bytes: code(picture), key: true }, {})
         await makeRoom(4 * movie.region.width * movie.region.height)
         writing.onPicture?.(picture + 1, movie.pictures)
       }
-    } else await encoded(movie, coding.by, look, emit, writing.onPicture)
+    } else await encoded(movie, coding.by, mode, emit, writing.onPicture)
     muxer.close()
     await muxer.ended
   } finally {
@@ -68,16 +68,16 @@ export async function framesAlone(
 }
 
 /** A picture as an encoder is handed it. */
-function handed(movie: Movie, picture: number, look: Look, { bits, deep }: Encoding): Uint8Array {
-  if (bits === 8 || look.kind === 'drawn on') return looking(movie.draw(picture), look, movie.region.width)
-  return lookingDeep(deep ? movie.deep(picture) : movie.draw(picture), look)
+function handed(movie: Movie, picture: number, mode: AlphaMode, { bits, deep }: Encoding): Uint8Array {
+  if (bits === 8 || mode.kind === 'drawn on') return inAlphaMode(movie.draw(picture), mode, movie.region.width)
+  return inAlphaModeDeep(deep ? movie.deep(picture) : movie.draw(picture), mode)
 }
 
 /** Has pictures encoded, in order, a packet each. @param pictures which; absent: all, once */
 export async function encoded(
   movie: Movie,
   encoding: Encoding,
-  look: Look,
+  mode: AlphaMode,
   emit: (packet: Packet, track: PacketReader['track']) => Promise<void>,
   onPicture: Writing['onPicture'],
   pictures: readonly number[] = Array.from({ length: movie.pictures }, (_, i) => i),
@@ -85,7 +85,7 @@ export async function encoded(
   const { filter, args, bits } = encoding
   const fields = fieldsOf(movie)
   const encoder = new Ffmpeg([
-    ...['-f', 'matroska', '-i', 'pipe:0', '-vf', `${padded(movie, look)},${filter}${fields.filter}`],
+    ...['-f', 'matroska', '-i', 'pipe:0', '-vf', `${padded(movie, mode)},${filter}${fields.filter}`],
     ...['-fps_mode', 'passthrough', ...args, ...fields.args],
     ...['-threads', '1', '-f', 'matroska', '-flush_packets', '1', 'pipe:1'],
   ])
@@ -97,7 +97,7 @@ export async function encoded(
     reading.catch(() => encoder.kill())
     await encoder.feed(streamHeader(rawTrack(movie, bits)))
     for (const [i, picture] of pictures.entries()) {
-      const bytes = handed(movie, picture, look, encoding)
+      const bytes = handed(movie, picture, mode, encoding)
       await encoder.feed(...framed({ bytes, key: true }, i, movie.rate))
       await makeRoom(2 * bytes.length)
       onPicture?.(i + 1, pictures.length)

@@ -1,7 +1,7 @@
 import { type Packet, type PictureTrack, RunLengthFrames, unchangedRunLength } from '@hoja/core/formats'
 import { bt709, rgb709, tagged, toYuv } from './colours.ts'
 import type { Movie } from './movie.ts'
-import { type Look, looking } from './pixels.ts'
+import { type AlphaMode, inAlphaMode } from './pixels.ts'
 
 /** What ffmpeg's encoder is told. */
 export interface Encoding {
@@ -18,7 +18,7 @@ export interface Coding {
   /** What says that nothing has changed since the frame before, where the codec has such a thing. */
   unchanged?: Packet
   /** What ffmpeg's encoder is told; or how Hoja codes a picture itself. */
-  by: Encoding | ((movie: Movie, look: Look) => (picture: number) => Uint8Array)
+  by: Encoding | ((movie: Movie, mode: AlphaMode) => (picture: number) => Uint8Array)
   /** Codec and private data: absent, as the encoder says. */
   track: Pick<PictureTrack, 'colour'> & Partial<Pick<PictureTrack, 'codec' | 'private'>>
 }
@@ -85,9 +85,9 @@ export const codings = {
     track: { colour: rgb709 },
   },
   rle: {
-    by: ({ width, height, region, draw }, look) => {
+    by: ({ width, height, region, draw }, mode) => {
       const frames = new RunLengthFrames(width, height, region)
-      return (picture) => frames.encode(looking(draw(picture), look, region.width)).slice()
+      return (picture) => frames.encode(inAlphaMode(draw(picture), mode, region.width)).slice()
     },
     unchanged: { bytes: unchangedRunLength, key: false },
     track: { ...known('rle '), colour: { ...rgb709, matrix: 1 } },

@@ -4,7 +4,7 @@ import { gifPictures } from '@hoja/core/output'
 import { Ffmpeg } from '../ffmpeg.ts'
 import { padded } from './alone.ts'
 import { type Movie, rawTrack, type Writing } from './movie.ts'
-import { type Look, looking } from './pixels.ts'
+import { type AlphaMode, inAlphaMode } from './pixels.ts'
 
 /** For the encoder pictures come one after another, at a rate that GIF has. */
 const piped = { num: 25, den: 1 }
@@ -13,9 +13,9 @@ const piped = { num: 25, den: 1 }
 export async function withGif(movie: Movie, file: string, writing: Writing): Promise<void> {
   const { rate, region } = movie
   const { backdrop } = writing
-  const look: Look = backdrop?.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
+  const mode: AlphaMode = backdrop?.kind === 'colour' ? { kind: 'over', colour: backdrop.colour } : { kind: 'straight' }
   const pictures = gifPictures(movie.frames, rate)
-  const graph = `${padded(movie, look)},split[a][b];[a]palettegen[p];[b][p]paletteuse=alpha_threshold=128:diff_mode=rectangle`
+  const graph = `${padded(movie, mode)},split[a][b];[a]palettegen[p];[b][p]paletteuse=alpha_threshold=128:diff_mode=rectangle`
   const encoder = new Ffmpeg([
     ...['-f', 'matroska', '-i', 'pipe:0', '-filter_complex', graph],
     ...['-threads', '1', '-fps_mode', 'passthrough', file],
@@ -23,7 +23,9 @@ export async function withGif(movie: Movie, file: string, writing: Writing): Pro
   try {
     await encoder.feed(streamHeader(rawTrack({ ...movie, rate: piped })))
     for (const [i, { picture }] of pictures.entries()) {
-      await encoder.feed(...framed({ bytes: looking(movie.draw(picture), look, region.width), key: true }, i, piped))
+      await encoder.feed(
+        ...framed({ bytes: inAlphaMode(movie.draw(picture), mode, region.width), key: true }, i, piped),
+      )
       writing.onPicture?.(i + 1, pictures.length)
     }
     encoder.close()

@@ -5,7 +5,7 @@ import type { Encoding } from './codings.ts'
 import { bt709, tagged, toYuv } from './colours.ts'
 import { muxing } from './containers.ts'
 import type { Movie, Writing } from './movie.ts'
-import type { Look } from './pixels.ts'
+import type { AlphaMode } from './pixels.ts'
 
 /** Most frames from one that is decoded by itself to the next: a player jumps to those. */
 const mostBetween = 250
@@ -35,7 +35,7 @@ function keysOf(runs: readonly Run[]): number[] {
  * H.264 over a colour or a still: each picture is coded once a run, every frame by the one before alone, and a held frame says
  * that nothing has changed.
  */
-export async function withH264(movie: Movie, look: Look, file: string, writing: Writing): Promise<void> {
+export async function withH264(movie: Movie, mode: AlphaMode, file: string, writing: Writing): Promise<void> {
   const { width, height, rate, frames, fields } = movie
   // Of two fields no frame is skipped whole: each is coded.
   const runs = fields ? frames.map((picture, from) => ({ picture, from, count: 1 })) : stretches(frames)
@@ -84,7 +84,7 @@ export async function withH264(movie: Movie, look: Look, file: string, writing: 
   }
   try {
     const pictures = runs.map(({ picture }) => picture)
-    await encoded(movie, encoding, look, emit, writing.onPicture, pictures)
+    await encoded(movie, encoding, mode, emit, writing.onPicture, pictures)
     muxer.close()
     await muxer.ended
   } finally {

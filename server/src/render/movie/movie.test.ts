@@ -8,7 +8,7 @@ import { titleMovie, wholeFrame } from '../../testing/movie.ts'
 import { temporaryFolder } from '../../testing/running.ts'
 import { hasFfmpeg } from '../ffmpeg.ts'
 import type { Movie, Writing } from './movie.ts'
-import { looking } from './pixels.ts'
+import { inAlphaMode } from './pixels.ts'
 import { writeMovie } from './write.ts'
 
 const folder = temporaryFolder()
@@ -127,7 +127,7 @@ describe('movies of a real title, read by ffprobe and decoded', () => {
     const { width, height } = movie
     const colours = movie.frames.map((picture) => {
       const whole = wholeFrame(movie, picture)
-      return looking(new Uint8ClampedArray(whole), { kind: 'drawn on' }, width)
+      return inAlphaMode(new Uint8ClampedArray(whole), { kind: 'drawn on' }, width)
     })
     const want = execFileSync(
       'ffmpeg',
@@ -259,7 +259,7 @@ describe('alpha, backdrops, timecode, sound', () => {
     const all = Uint8ClampedArray.from({ length: 256 * 256 * 4 }, (_, i) =>
       i % 4 === 3 ? (i >> 2) >> 8 : (i >> 2) & 255,
     )
-    const got = looking(all, { kind: 'premultiplied' }, 256)
+    const got = inAlphaMode(all, { kind: 'premultiplied' }, 256)
     for (let i = 0; i < all.length; i += 4) expect(got[i]).toBe(Math.round((all[i]! * all[i + 3]!) / 255))
   })
 

@@ -1,7 +1,7 @@
 import type { Movie } from './movie.ts'
 
 /** How straight RGBA is handed to an encoder. Alpha is multiplied into 8-bit values as they are coded (common practice). */
-export type Look =
+export type AlphaMode =
   | { kind: 'straight' }
   | { kind: 'premultiplied' }
   /** Colours alone, without alpha. */
@@ -12,24 +12,24 @@ export type Look =
   | { kind: 'key' }
   | { kind: 'over'; colour: string }
 
-/** Pixels in a look, in memory of their own. @param width of the picture, px */
-export function looking(rgba: Uint8ClampedArray, look: Look, width: number): Uint8Array {
+/** Pixels in an alpha mode, in memory of their own. @param width of the picture, px */
+export function inAlphaMode(rgba: Uint8ClampedArray, mode: AlphaMode, width: number): Uint8Array {
   const out = new Uint8Array(rgba)
-  if (look.kind === 'straight') return out
-  if (look.kind === 'drawn on') {
+  if (mode.kind === 'straight') return out
+  if (mode.kind === 'drawn on') {
     drawOn(out, width)
     return out
   }
-  const [r0, g0, b0] = look.kind === 'over' ? channels(look.colour) : [0, 0, 0]
+  const [r0, g0, b0] = mode.kind === 'over' ? channels(mode.colour) : [0, 0, 0]
   for (let i = 0; i < out.length; i += 4) {
     const a = out[i + 3]!
-    if (look.kind === 'key') out[i] = out[i + 1] = out[i + 2] = a
-    else if (look.kind !== 'fill' || look.premultiplied) {
+    if (mode.kind === 'key') out[i] = out[i + 1] = out[i + 2] = a
+    else if (mode.kind !== 'fill' || mode.premultiplied) {
       out[i] = mixed(out[i]!, r0, a)
       out[i + 1] = mixed(out[i + 1]!, g0, a)
       out[i + 2] = mixed(out[i + 2]!, b0, a)
     }
-    if (look.kind !== 'premultiplied') out[i + 3] = 255
+    if (mode.kind !== 'premultiplied') out[i + 3] = 255
   }
   return out
 }
@@ -38,22 +38,22 @@ export function looking(rgba: Uint8ClampedArray, look: Look, width: number): Uin
  * The same as bytes of 16 bits a channel, the low one first. From 8 bits, too: what is mixed of colours and alpha has more
  * than either.
  */
-export function lookingDeep(
+export function inAlphaModeDeep(
   pixels: Uint16Array | Uint8ClampedArray,
-  look: Exclude<Look, { kind: 'drawn on' }>,
+  mode: Exclude<AlphaMode, { kind: 'drawn on' }>,
 ): Uint8Array {
   const k = pixels instanceof Uint16Array ? 1 : 257
   const out = new Uint16Array(pixels.length)
-  const under = (look.kind === 'over' ? channels(look.colour) : [0, 0, 0]).map((value) => value * 257)
-  const isMixed = look.kind === 'premultiplied' || look.kind === 'over' || (look.kind === 'fill' && look.premultiplied)
+  const under = (mode.kind === 'over' ? channels(mode.colour) : [0, 0, 0]).map((value) => value * 257)
+  const isMixed = mode.kind === 'premultiplied' || mode.kind === 'over' || (mode.kind === 'fill' && mode.premultiplied)
   for (let i = 0; i < out.length; i += 4) {
     const a = pixels[i + 3]! * k
     for (let c = 0; c < 3; c++) {
       const value = pixels[i + c]! * k
-      if (look.kind === 'key') out[i + c] = a
+      if (mode.kind === 'key') out[i + c] = a
       else out[i + c] = isMixed ? (value * a + under[c]! * (65535 - a)) / 65535 + 0.5 : value
     }
-    out[i + 3] = look.kind === 'straight' || look.kind === 'premultiplied' ? a : 65535
+    out[i + 3] = mode.kind === 'straight' || mode.kind === 'premultiplied' ? a : 65535
   }
   return new Uint8Array(out.buffer)
 }

@@ -7,7 +7,7 @@ import { overFootage } from './backdrop.ts'
 import { tagged } from './colours.ts'
 import { type Container, chapters, soundEncoders, wrapped } from './containers.ts'
 import { type Movie, rawTrack, type Writing } from './movie.ts'
-import { looking } from './pixels.ts'
+import { inAlphaMode } from './pixels.ts'
 import { sounding } from './sounds.ts'
 
 /** H.264, which codes frames by what changed since the last. */
@@ -50,7 +50,7 @@ export async function framesTogether(
     const runs = runsOf(frames)
     let bytes: Uint8Array = new Uint8Array()
     for (const { picture, from } of runs) {
-      bytes = looking(movie.draw(picture), { kind: 'straight' }, region.width)
+      bytes = inAlphaMode(movie.draw(picture), { kind: 'straight' }, region.width)
       await encoder.feed(...framed({ bytes, key: true }, from, rate))
     }
     // The last frame by itself: nothing else tells how long the last run is.

@@ -5,7 +5,7 @@ import type { Encoding } from './codings.ts'
 import { bt709, tagged, toYuv } from './colours.ts'
 import { muxing } from './containers.ts'
 import type { Movie, Writing } from './movie.ts'
-import type { Look } from './pixels.ts'
+import type { AlphaMode } from './pixels.ts'
 
 /** VP9 with a packet a frame: no frames that are not shown, none that wait for later ones. */
 const vp9 = (filter: string, ...quality: string[]): Encoding => ({
@@ -30,13 +30,13 @@ export async function withVp9(movie: Movie, file: string, writing: Writing): Pro
   const runs = runsOf(frames)
   const pictures = runs.map(({ picture }) => picture)
   const parts = [0, 0]
-  const coded = async (part: 0 | 1, encoding: Encoding, look: Look): Promise<Packet[]> => {
+  const coded = async (part: 0 | 1, encoding: Encoding, mode: AlphaMode): Promise<Packet[]> => {
     const packets: Packet[] = []
     const onPicture = (done: number, of: number) => {
       parts[part] = done
       writing.onPicture?.(parts[0]! + parts[1]!, 2 * of)
     }
-    await encoded(movie, encoding, look, async (packet) => void packets.push(packet), onPicture, pictures)
+    await encoded(movie, encoding, mode, async (packet) => void packets.push(packet), onPicture, pictures)
     return packets
   }
   const muxer = await muxing(movie, 'webm', file, writing)

@@ -7,7 +7,7 @@ import type { Container } from './containers.ts'
 import { withGif } from './gif.ts'
 import { withH264 } from './h264.ts'
 import type { Movie, Writing } from './movie.ts'
-import { type Look, overStill } from './pixels.ts'
+import { type AlphaMode, overStill } from './pixels.ts'
 import { framesTogether, h264 } from './together.ts'
 import { withVp9 } from './vp9.ts'
 import { withWebp } from './webp.ts'
@@ -54,7 +54,7 @@ async function written(format: FormatId, movie: Movie, files: readonly string[],
   }
   switch (format) {
     case 'pair': {
-      const fill: Look = { kind: 'fill', premultiplied: writing.alpha === 'premultiplied' }
+      const fill: AlphaMode = { kind: 'fill', premultiplied: writing.alpha === 'premultiplied' }
       const half = (before: number): Writing => ({
         ...writing,
         onPicture: (done, of) => writing.onPicture?.(before * of + done, 2 * of),
@@ -82,11 +82,11 @@ async function withBackdrop(format: FormatId, title: Movie, file: string, writin
   const opaque = overBackdrop[format]
   const under = backdrop?.kind === 'colour' ? backdrop.colour : '#000000'
   // What lies over a still is opaque already.
-  const look: Look = still ? { kind: 'straight' } : { kind: 'over', colour: under }
+  const mode: AlphaMode = still ? { kind: 'straight' } : { kind: 'over', colour: under }
   if (!opaque)
     return backdrop?.kind === 'footage'
       ? framesTogether(movie, h264, backdrop.file, file, writing)
-      : withH264(movie, look, file, writing)
+      : withH264(movie, mode, file, writing)
   const { coding, container, pixels } = opaque
   if (backdrop?.kind === 'footage') {
     const { args } = coding.by as Encoding
@@ -99,5 +99,5 @@ async function withBackdrop(format: FormatId, title: Movie, file: string, writin
     )
   }
   const by = still ? { ...(coding.by as Encoding), deep: true } : coding.by
-  return framesAlone(movie, { ...coding, by }, look, container, file, writing)
+  return framesAlone(movie, { ...coding, by }, mode, container, file, writing)
 }

@@ -1,6 +1,6 @@
 import type { FormatId, OutputSettings } from '@hoja/core/output'
 import type { Movie } from '../movie/movie.ts'
-import { looking, lookingDeep } from '../movie/pixels.ts'
+import { inAlphaMode, inAlphaModeDeep } from '../movie/pixels.ts'
 import { exr } from './exr.ts'
 import { FramePng } from './png.ts'
 import { tga } from './tga.ts'
@@ -14,7 +14,7 @@ export function pictureCoder(
 ): (picture: number) => Uint8Array {
   const { width, height, region } = movie
   const premultiplied = alpha === 'premultiplied'
-  const look = { kind: premultiplied ? ('premultiplied' as const) : ('straight' as const) }
+  const mode = { kind: premultiplied ? ('premultiplied' as const) : ('straight' as const) }
   switch (format) {
     case 'png16': {
       const png = new FramePng(width, height, region, 3, 16)
@@ -22,14 +22,15 @@ export function pictureCoder(
     }
     case 'tiff': {
       const tiff = new TiffWriter(width, height, region, 8, premultiplied)
-      return (picture) => tiff.encode(looking(movie.draw(picture), look, region.width))
+      return (picture) => tiff.encode(inAlphaMode(movie.draw(picture), mode, region.width))
     }
     case 'tiff16': {
       const tiff = new TiffWriter(width, height, region, 16, premultiplied)
-      return (picture) => tiff.encode(lookingDeep(movie.deep(picture), look))
+      return (picture) => tiff.encode(inAlphaModeDeep(movie.deep(picture), mode))
     }
     case 'tga':
-      return (picture) => tga(width, height, region, looking(movie.draw(picture), look, region.width), premultiplied)
+      return (picture) =>
+        tga(width, height, region, inAlphaMode(movie.draw(picture), mode, region.width), premultiplied)
     case 'exr':
       return (picture) => exr(width, height, region, movie.deep(picture))
     default:

@@ -82,7 +82,7 @@ export const FrameBar = memo(function FrameBar({
       ...part,
       x: fixedAxis(200, Math.round((media?.width ?? 320) * k)),
       y: fixedAxis(200, Math.round((media?.height ?? 180) * k)),
-      look: { picture: name },
+      style: { picture: name },
     } as Part)
   }
   const bring = (files: readonly File[]) =>

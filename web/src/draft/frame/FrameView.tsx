@@ -34,7 +34,7 @@ function useSolo(scene: Scene, solo: readonly string[]): Scene {
         ? { ...part, parts: part.parts.map(unseen) }
         : seen.has(part.id)
           ? part
-          : ({ ...part, look: { ...part.look, opacity: 0 } } as Part)
+          : ({ ...part, style: { ...part.style, opacity: 0 } } as Part)
     return new Scene({ ...scene.template, parts: scene.template.parts.map(unseen) }, scene.assets)
   }, [scene, solo])
 }
@@ -109,7 +109,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
           if (desk.tool === 'path') gestures.endPen(false)
           else if (first?.part.kind === 'path') desk.set({ tool: 'points' })
           else if (first?.part.kind === 'text') {
-            desk.set({ tab: 'look' })
+            desk.set({ tab: 'style' })
             setTimeout(() => document.querySelector<HTMLElement>('[data-words]')?.focus(), 60)
           }
         }}
@@ -201,7 +201,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
             {pick.for === 'parts' && pick.several && (
               <Button
                 small
-                look="primary"
+                variant="primary"
                 disabled={pick.chosen.length === 0}
                 onClick={() => {
                   desk.set({ pick: undefined })

@@ -24,13 +24,13 @@ export function PathPoints({ chosen, view }: { chosen: Placed & { part: PathPart
   const { change } = useDraft.getState()
   const [active, setActive] = useState<[number, number]>()
   const { part, box } = chosen
-  const outlines = part.look.outlines ?? []
+  const outlines = part.style.outlines ?? []
   const [w, h] = [box.width || 1, box.height || 1]
   const px = (point: { x: number; y: number }): [number, number] => [
     (box.x + point.x * w) * view.scale,
     (box.y + point.y * h) * view.scale,
   ]
-  const put = (value: Outline[], what: string) => change({ kind: 'look', part: part.id, key: 'outlines', value }, what)
+  const put = (value: Outline[], what: string) => change({ kind: 'style', part: part.id, key: 'outlines', value }, what)
   const withPoint = (list: Outline[], o: number, p: number, map: (point: PathPoint) => PathPoint | undefined) =>
     list.map((outline, i) =>
       i === o
@@ -51,7 +51,7 @@ export function PathPoints({ chosen, view }: { chosen: Placed & { part: PathPart
         const [ox, oy] = opposite([moved[0] * w, moved[1] * h], [across[0] * w, across[1] * h])
         return { ...point, [held.grip]: moved, [other]: [ox / w, oy / h] }
       })
-      return { kind: 'look', part: part.id, key: 'outlines', value }
+      return { kind: 'style', part: part.id, key: 'outlines', value }
     },
   })
   const grip = (o: number, p: number, kind: Grip, [x, y]: [number, number], label: string) => (

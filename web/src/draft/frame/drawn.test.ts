@@ -40,8 +40,8 @@ test('what is drawn over an area rests on it, to whole px; a click gives a part 
 
 test('new parts get free names and the colours of the palette', () => {
   const one = withPart(freshPart(empty, 'box'))
-  expect(freshPart(one, 'box')).toMatchObject({ id: 'box2', name: 'Box 2', look: { fill: 'palette:night' } })
-  expect(freshPart({ ...newTemplate('t', 'T'), palette: [] }, 'box').look).toEqual({})
+  expect(freshPart(one, 'box')).toMatchObject({ id: 'box2', name: 'Box 2', style: { fill: 'palette:night' } })
+  expect(freshPart({ ...newTemplate('t', 'T'), palette: [] }, 'box').style).toEqual({})
 })
 
 test('a line nearly level or upright becomes so; others keep their slope', () => {
@@ -51,7 +51,7 @@ test('a line nearly level or upright becomes so; others keep their slope', () =>
   })
   expect(drawnLine(empty, 100, 200, 103, 700)).toMatchObject({ x: { place: 98, size: { value: 4 } } })
   const slope = drawnLine(empty, 100, 700, 400, 200)
-  expect(slope.look).toMatchObject({
+  expect(slope.style).toMatchObject({
     outlines: [
       {
         points: [
@@ -73,7 +73,7 @@ test('a path through pen points passes through every one of them', () => {
     fc.property(points, fc.boolean(), (list, closed) => {
       const pen = list.map(([x, y, dx, dy]) => ({ x, y, dx, dy }))
       const part = drawnPath(empty, pen, closed && pen.length > 2)
-      const outline = (part.look as { outlines: { points: { x: number; y: number }[] }[] }).outlines[0]!
+      const outline = (part.style as { outlines: { points: { x: number; y: number }[] }[] }).outlines[0]!
       const [w, h] = [(part.x.size as { value: number }).value || 1, (part.y.size as { value: number }).value || 1]
       outline.points.forEach((point, i) => {
         expect(Math.abs(part.x.place + point.x * w - pen[i]!.x)).toBeLessThan(0.02)

@@ -21,10 +21,10 @@ export function freshPart(template: Template, kind: PartKind, word = kindNames[k
   const name = `${word[0]!.toUpperCase()}${word.slice(1)} ${id.slice(word.length)}`
   const part = newPart(kind, id, name)
   const [first, second] = template.palette
-  if (kind === 'text' && second) return { ...part, look: { ...part.look, colour: `palette:${second.id}` } } as Part
+  if (kind === 'text' && second) return { ...part, style: { ...part.style, colour: `palette:${second.id}` } } as Part
   if ((kind === 'box' || kind === 'ellipse' || kind === 'path') && first)
-    return { ...part, look: { ...part.look, fill: `palette:${first.id}` } } as Part
-  if (kind === 'curve' && second) return { ...part, look: { ...part.look, stroke: `palette:${second.id}` } } as Part
+    return { ...part, style: { ...part.style, fill: `palette:${first.id}` } } as Part
+  if (kind === 'curve' && second) return { ...part, style: { ...part.style, stroke: `palette:${second.id}` } } as Part
   return part
 }
 
@@ -68,7 +68,7 @@ export function drawnLine(template: Template, x0: number, y0: number, x1: number
     ...part,
     x: fixedAxis(Math.round(upright ? x0 - 2 : Math.min(x0, x1)), width),
     y: fixedAxis(Math.round(level ? y0 - 2 : Math.min(y0, y1)), height),
-    look: {
+    style: {
       outlines: [{ points, closed: false }],
       fill: null,
       stroke: stroke ? `palette:${stroke.id}` : '#ffffff',
@@ -103,7 +103,7 @@ export function drawnPath(template: Template, points: readonly PenPoint[], close
     ...part,
     x: fixedAxis(area.x, area.width),
     y: fixedAxis(area.y, area.height),
-    look: { ...part.look, ...open, outlines },
+    style: { ...part.style, ...open, outlines },
   } as Part
 }
 

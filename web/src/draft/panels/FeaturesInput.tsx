@@ -37,7 +37,7 @@ export function FeaturesInput({
   value: string[]
   onValue: (value: string[]) => void
 }) {
-  const own = font ?? (part.kind === 'text' ? part.look.font : undefined) ?? ''
+  const own = font ?? (part.kind === 'text' ? part.style.font : undefined) ?? ''
   const has = useFeatures(own || (template.fonts[0]?.id ?? ''))
   const offered = featureWords.filter(([tag]) => has.has(tag) || value.includes(tag))
   if (offered.length === 0) return <p className="pt-1 text-soft">This font has none.</p>

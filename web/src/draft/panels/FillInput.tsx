@@ -134,7 +134,7 @@ function Stops({
         </span>
       ))}
       {stops.length < 16 && (
-        <Button small look="quiet" className="self-start" onClick={add}>
+        <Button small variant="quiet" className="self-start" onClick={add}>
           + colour
         </Button>
       )}

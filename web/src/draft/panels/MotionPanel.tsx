@@ -19,10 +19,10 @@ import {
   type Key,
   type Motion,
   type Part,
+  type Segments,
   sortedKeys,
   type Template,
   type Track,
-  type Units,
 } from '@hoja/core/template'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
@@ -58,19 +58,22 @@ export function MotionPanel({
       value === undefined ? undefined : `key ${part.id} ${lane.channel} ${player.frame}`,
     )
   const putTrack = (set: Lane['set'], channel: Channel, track: Track | undefined) => {
-    const all = (set === 'units' ? motion.units!.tracks : motion.tracks) as Record<string, Track>
+    const all = (set === 'segments' ? motion.segments!.tracks : motion.tracks) as Record<string, Track>
     const { [channel]: _, ...rest } = all
     const next = track ? { ...all, [channel]: track } : rest
     if (set === 'tracks') put({ ...motion, tracks: next })
-    else if (Object.keys(next).length > 0) put({ ...motion, units: { ...motion.units!, tracks: next } })
-    else dropUnits()
+    else if (Object.keys(next).length > 0) put({ ...motion, segments: { ...motion.segments!, tracks: next } })
+    else dropSegments()
   }
-  const dropUnits = () => {
-    const { units: _, ...rest } = motion
+  const dropSegments = () => {
+    const { segments: _, ...rest } = motion
     put(rest)
   }
   const lanes = (set: Lane['set'], offered: readonly Channel[]) => {
-    const all = ((set === 'units' ? motion.units?.tracks : motion.tracks) ?? {}) as Record<string, Track | undefined>
+    const all = ((set === 'segments' ? motion.segments?.tracks : motion.tracks) ?? {}) as Record<
+      string,
+      Track | undefined
+    >
     return (
       <>
         {offered.flatMap((channel) => {
@@ -96,7 +99,7 @@ export function MotionPanel({
         })}
         <div className="mt-2 border-t border-rule pt-2">
           <Select
-            aria-label={set === 'units' ? 'Key a channel of its units' : 'Key a channel'}
+            aria-label={set === 'segments' ? 'Key a channel of its units' : 'Key a channel'}
             className="!w-full"
             value=""
             options={[
@@ -124,9 +127,15 @@ export function MotionPanel({
       { span: 'in', at: Math.max(0, at), value: away, ease: { bezier: [0.16, 1, 0.3, 1] } },
       { span: 'in', at: template.spans.in, value: rest, ease: 'linear' },
     ]
-    if (set === 'units') {
-      const units: Units = motion.units ?? { by: 'character', order: 'forward', seed: 1, overlap: 0.7, tracks: {} }
-      put({ ...motion, units: { ...units, tracks: { ...units.tracks, [channel]: { ...settings, keys } } } })
+    if (set === 'segments') {
+      const segments: Segments = motion.segments ?? {
+        by: 'character',
+        order: 'forward',
+        seed: 1,
+        overlap: 0.7,
+        tracks: {},
+      }
+      put({ ...motion, segments: { ...segments, tracks: { ...segments.tracks, [channel]: { ...settings, keys } } } })
     } else put({ ...motion, tracks: { ...motion.tracks, [channel]: { ...settings, keys } } })
   }
   return (
@@ -186,16 +195,18 @@ export function MotionPanel({
       {part.kind === 'text' && (
         <fieldset className="mt-3 border-t-2 border-rule pt-1.5">
           <legend className="float-left font-medium">One after another</legend>
-          {motion.units && (
+          {motion.segments && (
             <div className="flex justify-end">
-              <Button small onClick={dropUnits}>
+              <Button small onClick={dropSegments}>
                 Remove
               </Button>
             </div>
           )}
           <div className="clear-both" />
-          {motion.units && <UnitsEditor units={motion.units} onUnits={(units) => put({ ...motion, units })} />}
-          {lanes('units', unitChannels)}
+          {motion.segments && (
+            <SegmentsEditor segments={motion.segments} onSegments={(segments) => put({ ...motion, segments })} />
+          )}
+          {lanes('segments', unitChannels)}
         </fieldset>
       )}
     </div>
@@ -423,16 +434,16 @@ function KeyRows({
   )
 }
 
-function UnitsEditor({ units, onUnits }: { units: Units; onUnits: (units: Units) => void }) {
+function SegmentsEditor({ segments, onSegments }: { segments: Segments; onSegments: (segments: Segments) => void }) {
   return (
     <>
       <Line label="By">
         {(id) => (
           <Select
             id={id}
-            value={units.by}
+            value={segments.by}
             options={['character', 'word', 'line'].map((s) => [s, s])}
-            onChange={(event) => onUnits({ ...units, by: event.target.value as Units['by'] })}
+            onChange={(event) => onSegments({ ...segments, by: event.target.value as Segments['by'] })}
           />
         )}
       </Line>
@@ -440,25 +451,25 @@ function UnitsEditor({ units, onUnits }: { units: Units; onUnits: (units: Units)
         {(id) => (
           <Select
             id={id}
-            value={units.order}
+            value={segments.order}
             options={[
               ['forward', 'forward'],
               ['backward', 'backward'],
               ['middle', 'from the middle'],
               ['random', 'random'],
             ]}
-            onChange={(event) => onUnits({ ...units, order: event.target.value as Units['order'] })}
+            onChange={(event) => onSegments({ ...segments, order: event.target.value as Segments['order'] })}
           />
         )}
       </Line>
-      {units.order === 'random' && (
+      {segments.order === 'random' && (
         <Line label="Draw of the lot">
           {(id) => (
             <NumberInput
               id={id}
               bounds={described.seed}
-              value={units.seed}
-              onValue={(seed) => onUnits({ ...units, seed })}
+              value={segments.seed}
+              onValue={(seed) => onSegments({ ...segments, seed })}
             />
           )}
         </Line>
@@ -469,8 +480,8 @@ function UnitsEditor({ units, onUnits }: { units: Units; onUnits: (units: Units)
             id={id}
             bounds={described.overlap}
             percent
-            value={units.overlap}
-            onValue={(overlap) => onUnits({ ...units, overlap })}
+            value={segments.overlap}
+            onValue={(overlap) => onSegments({ ...segments, overlap })}
           />
         )}
       </Line>

@@ -102,7 +102,7 @@ function useMoved(scene: Scene, part: Part, move: Move): Scene {
         ? other
         : other.parts
           ? { ...other, parts: other.parts.map(alone) }
-          : ({ ...other, look: { ...other.look, opacity: 0 } } as Part)
+          : ({ ...other, style: { ...other.style, opacity: 0 } } as Part)
     const isInside = new Set(allParts([part]).map((p) => p.id))
     const keep = (other: Part): Part => (isInside.has(other.id) ? other : alone(other))
     const base = { ...scene.template, parts: scene.template.parts.map(keep) }

@@ -114,7 +114,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
   if (!open)
     return (
       <div className="border-b border-rule px-3.5 py-1.5">
-        <Button small look="quiet" className="!px-0" onClick={() => setOpen(true)}>
+        <Button small variant="quiet" className="!px-0" onClick={() => setOpen(true)}>
           Tie it by a recipe …
         </Button>
       </div>
@@ -306,7 +306,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
         </>
       )}
       <div className="mt-1 flex gap-2">
-        <Button small look="primary" disabled={!recipe} onClick={tie}>
+        <Button small variant="primary" disabled={!recipe} onClick={tie}>
           Tie it
         </Button>
         <Button small onClick={() => setOpen(false)}>

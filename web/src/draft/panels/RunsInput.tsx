@@ -67,7 +67,7 @@ export function RunsInput({
         kind: 'several',
         changes: [
           { kind: 'field', field },
-          { kind: 'look', part: part.id, key: 'content', value: content },
+          { kind: 'style', part: part.id, key: 'content', value: content },
         ],
       },
       `exposing ${name}`,
@@ -122,7 +122,7 @@ export function RunsInput({
           {open === i && <RunStyle template={template} part={part} run={run} onRun={(next) => put(i, next)} />}
         </div>
       ))}
-      <Button small look="quiet" className="self-start" onClick={() => onValue([...value, { text: ' ' }])}>
+      <Button small variant="quiet" className="self-start" onClick={() => onValue([...value, { text: ' ' }])}>
         + stretch
       </Button>
     </div>
@@ -164,7 +164,7 @@ function RunStyle({
       )}
     </span>
   )
-  const look = part.kind === 'text' ? part.look : {}
+  const style = part.kind === 'text' ? part.style : {}
   return (
     <div className="border-l-2 border-rule pl-2">
       <Line narrow label="Font">
@@ -181,10 +181,10 @@ function RunStyle({
         )}
       </Line>
       <Line narrow label="Size, px">
-        {(id) => number('size', 'Size', id, look.size ?? 48)}
+        {(id) => number('size', 'Size', id, style.size ?? 48)}
       </Line>
       <Line narrow label="Tracking">
-        {(id) => number('tracking', 'Tracking', id, look.tracking ?? 0)}
+        {(id) => number('tracking', 'Tracking', id, style.tracking ?? 0)}
       </Line>
       <Line narrow label="Colour">
         {(id) => (
@@ -192,7 +192,7 @@ function RunStyle({
             <Checkbox
               aria-label="Colour of its own"
               checked={run.colour !== undefined}
-              onValue={(checked) => own('colour', checked ? (look.colour ?? '#ffffff') : undefined)}
+              onValue={(checked) => own('colour', checked ? (style.colour ?? '#ffffff') : undefined)}
             />
             {run.colour !== undefined ? (
               <ColourInput
@@ -215,7 +215,7 @@ function RunStyle({
             template={template}
             part={part}
             font={run.font}
-            value={run.features ?? look.features ?? []}
+            value={run.features ?? style.features ?? []}
             onValue={(features) => own('features', features)}
           />
         )}

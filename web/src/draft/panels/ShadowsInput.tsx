@@ -56,10 +56,10 @@ export function ShadowsInput({
         </div>
       ))}
       <span className="flex gap-1">
-        <Button small look="quiet" disabled={value.length > 7} onClick={() => onValue([shadow, ...value])}>
+        <Button small variant="quiet" disabled={value.length > 7} onClick={() => onValue([shadow, ...value])}>
           + shadow
         </Button>
-        <Button small look="quiet" disabled={value.length > 7} onClick={() => onValue([glow, ...value])}>
+        <Button small variant="quiet" disabled={value.length > 7} onClick={() => onValue([glow, ...value])}>
           + glow
         </Button>
       </span>

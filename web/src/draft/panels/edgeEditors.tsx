@@ -96,7 +96,7 @@ export function TieEditor({
   const pickButton = (
     <Button
       small
-      look={picking ? 'primary' : 'plain'}
+      variant={picking ? 'primary' : 'plain'}
       onClick={() => set({ pick: picking ? undefined : { for: 'edge', part: part.id, axis, edge } })}
     >
       Pick on the frame

@@ -119,7 +119,7 @@ const Row = memo(function Row({ id, number, depth }: { id: string; number: numbe
   const part = useDraft(
     useShallow((draft) => {
       const own = partOf(draft.template, id)
-      return own && { id, name: own.name, kind: own.kind, locked: own.locked, hidden: own.look.visible === false }
+      return own && { id, name: own.name, kind: own.kind, locked: own.locked, hidden: own.style.visible === false }
     }),
   )
   return part ? <PartRow part={part} number={number} depth={depth} /> : null
@@ -233,7 +233,7 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
       </span>
       {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
         change(
-          { kind: 'look', part: part.id, key: 'visible', value: hidden ? undefined : false },
+          { kind: 'style', part: part.id, key: 'visible', value: hidden ? undefined : false },
           'showing and hiding',
         ),
       )}

@@ -92,7 +92,7 @@ export const Proofs = memo(function Proofs({ frame, playing }: { frame: number; 
           ))}
           {fields.length === 0 && (
             <li className="text-soft">
-              Expose a text as a field (Look, Make it a field) and Hoja tries the template here with the names that
+              Expose a text as a field (Style, Make it a field) and Hoja tries the template here with the names that
               break titles.
             </li>
           )}

@@ -49,7 +49,7 @@ export function RowDialog({
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="primary" disabled={rows.length === 0} onClick={take}>
+          <Button variant="primary" disabled={rows.length === 0} onClick={take}>
             Take this row
           </Button>
         </>

@@ -39,7 +39,7 @@ const moving = {
   motion: {
     ...stillMotion(),
     tracks: { fade: { keys: [key('in', 0, 0), key('in', 8, 1), key('in', 12, 0.5), key('out', 3, 0)] } },
-    units: {
+    segments: {
       by: 'word',
       order: 'forward',
       seed: 1,
@@ -52,13 +52,13 @@ const moving = {
 test('a shorter In brings later keys to its end, the last of them winning; other spans keep theirs', () => {
   const template = { ...newTemplate('t', 'T'), parts: [moving] }
   const made = edit(template, clippedSpans(template, { ...template.spans, in: 8 }))
-  const { tracks, units } = made.parts[0]!.motion
+  const { tracks, segments } = made.parts[0]!.motion
   expect(tracks.fade!.keys.map((k) => [k.span, k.at, k.value])).toEqual([
     ['in', 0, 0],
     ['in', 8, 0.5],
     ['out', 3, 0],
   ])
-  expect(units!.tracks.scale!.keys.map((k) => k.at)).toEqual([2, 8])
+  expect(segments!.tracks.scale!.keys.map((k) => k.at)).toEqual([2, 8])
   expect(made.spans.in).toBe(8)
   expect(made.poster.frame).toBe(8)
 })

@@ -1,4 +1,4 @@
-import type { Key, Units } from '../template/index.ts'
+import type { Key, Segments } from '../template/index.ts'
 import type { Moment } from './timeline.ts'
 
 /** A small seeded generator (mulberry32): the same order on every machine. */
@@ -13,15 +13,15 @@ function random(seed: number): () => number {
 }
 
 /** When each of `count` units has its turn: rank by unit, 0 first. */
-export function unitRanks(units: Units, count: number): number[] {
+export function segmentRanks(segments: Segments, count: number): number[] {
   const order = Array.from({ length: count }, (_, i) => i)
-  if (units.order === 'backward') order.reverse()
-  if (units.order === 'middle') {
+  if (segments.order === 'backward') order.reverse()
+  if (segments.order === 'middle') {
     const middle = (count - 1) / 2
     order.sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle) || a - b)
   }
-  if (units.order === 'random') {
-    const next = random(units.seed)
+  if (segments.order === 'random') {
+    const next = random(segments.seed)
     for (let i = count - 1; i > 0; i--) {
       const j = Math.floor(next() * (i + 1))
       ;[order[i], order[j]] = [order[j]!, order[i]!]
@@ -38,10 +38,10 @@ export function unitRanks(units: Units, count: number): number[] {
  * The moment a unit shows. The tracks' keys of a span mark a window; all units share it, each playing the whole of the
  * tracks in its part of it, so that the longest text still arrives within In.
  */
-export function unitMoment(units: Units, rank: number, count: number, moment: Moment): Moment {
+export function segmentMoment(segments: Segments, rank: number, count: number, moment: Moment): Moment {
   let first = Number.POSITIVE_INFINITY
   let last = Number.NEGATIVE_INFINITY
-  for (const track of Object.values(units.tracks))
+  for (const track of Object.values(segments.tracks))
     for (const key of track?.keys ?? ([] as Key[]))
       if (key.span === moment.span) {
         first = Math.min(first, key.at)
@@ -49,8 +49,8 @@ export function unitMoment(units: Units, rank: number, count: number, moment: Mo
       }
   if (!(last > first)) return moment
   const window = last - first
-  const own = window / (1 + (count - 1) * (1 - units.overlap))
-  const delay = rank * own * (1 - units.overlap)
+  const own = window / (1 + (count - 1) * (1 - segments.overlap))
+  const delay = rank * own * (1 - segments.overlap)
   const progress = Math.min(1, Math.max(0, (moment.at - first - delay) / own))
   return { span: moment.span, at: first + progress * window }
 }

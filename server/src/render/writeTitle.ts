@@ -28,11 +28,11 @@ import { type Movie, partOf, type Writing } from './movie/movie.ts'
 import { webpOf } from './movie/webp.ts'
 import { writeMovie } from './movie/write.ts'
 import { pictureCoder } from './pictures/coder.ts'
+import { movieOf, planTitle, woven } from './plan.ts'
 import type { Raster } from './raster.ts'
 import { framePng, frameSvg } from './still.ts'
-import { movieOf, planTitle, woven } from './title.ts'
 
-export interface UnitOrder {
+export interface TitleOrder {
   /** For the frame of the output. */
   scene: Scene
   /** The same at the rate that it is drawn at: of two fields a frame, twice as often. */
@@ -47,7 +47,7 @@ export interface UnitOrder {
   settings: OutputSettings
   pictures: readonly SheetPicture[]
   only?: readonly PartId[]
-  /** Where finished units lie. */
+  /** Where finished titles lie. */
   root: string
   /** Where a stored file lies: a sound, a backdrop. */
   storedFile: (sha256: string) => string
@@ -58,8 +58,8 @@ export interface UnitOrder {
 type Written = Omit<Finished, 'key' | 'format'>
 
 /** Writes a title's files into a folder: as they are ordered, in pieces, or one frame of it. */
-export async function writeUnit(
-  order: UnitOrder,
+export async function writeTitle(
+  order: TitleOrder,
   settled: Settled,
   duration: number | undefined,
   work: string,
@@ -113,7 +113,7 @@ function within(stretches: Stretches, { from, count }: TitleFile): Stretches {
 
 /** A title with its handles, drawn as its frames come: of two fields each, twice as often. */
 function wholeTitle(
-  { scene, drawn, settings }: UnitOrder,
+  { scene, drawn, settings }: TitleOrder,
   settled: Settled,
   timing: Timing,
   raster: Raster,
@@ -132,7 +132,7 @@ type Made = Pick<FinishedFile, 'file' | 'suffix' | 'bytes' | 'sha256' | 'sequenc
 
 /** Writes one piece of a title, or all of it. */
 async function writePiece(
-  order: UnitOrder,
+  order: TitleOrder,
   movie: Movie,
   piece: TitleFile,
   suffixes: readonly string[],
@@ -162,7 +162,7 @@ async function writePiece(
 }
 
 function writingOf(
-  { scene, settings, storedFile }: UnitOrder,
+  { scene, settings, storedFile }: TitleOrder,
   timing: Timing,
   { piece, from, count }: TitleFile,
 ): Writing {
@@ -200,7 +200,7 @@ function laterTimecode(timecode: string, frames: number, rate: Rate): string {
 
 /** One frame of a title: the settled one, or the one that was asked for. */
 async function writeStill(
-  { scene, settings, only: parts }: UnitOrder,
+  { scene, settings, only: parts }: TitleOrder,
   settled: Settled,
   timing: Timing,
   work: string,

@@ -1,12 +1,12 @@
 import { type Key, newPart, type Part, type PartKind, type Template, type Tracks } from '@hoja/core/template'
 
 const place = (at: number, size: number) => ({ ties: [], place: at, size: { kind: 'fixed' as const, value: size } })
-const part = (kind: PartKind, id: string, look: object, tracks: Tracks = {}, more: object = {}): Part =>
+const part = (kind: PartKind, id: string, style: object, tracks: Tracks = {}, more: object = {}): Part =>
   ({
     ...newPart(kind, id, id),
     x: kind === 'text' ? { ties: [], place: 300, size: { kind: 'content' } } : place(260, 620),
     y: kind === 'text' ? { ties: [], place: 320, size: { kind: 'content' } } : place(280, 240),
-    look,
+    style,
     motion: { anchor: { x: 0.5, y: 0.5 }, tracks, out: 'mirror' },
     ...more,
   }) as Part
@@ -200,6 +200,6 @@ export const movieParts: Part[] = [
 ]
 
 /** The demo template with these parts instead of its own, one for every way of drawing. */
-export function lookTemplates(base: Template): [name: string, template: Template][] {
+export function styleTemplates(base: Template): [name: string, template: Template][] {
   return Object.entries(drawings).map(([name, parts]) => [name, { ...base, fields: [], proofs: [], parts }])
 }

@@ -2,34 +2,34 @@ import type { Box } from '../geometry/index.ts'
 import { type Block, characterStarts, inkOf, outlinePath, type PlacedGlyph, wordStarts } from '../text/index.ts'
 
 /** One stretch of a text that moves by itself: its glyphs in the block's coordinates. */
-export interface TextUnit {
+export interface TextSegment {
   glyphs: PlacedGlyph[]
   /** Ink, in the block's coordinates. */
   ink: Box
 }
 
-const unitsByBlock = new WeakMap<Block, Map<string, TextUnit[]>>()
+const segmentsByBlock = new WeakMap<Block, Map<string, TextSegment[]>>()
 
 /**
  * A text's characters, words or lines, in reading order; made once for a set text, whatever drawing it stands in, so that
  * their outlines are too.
  */
-export function unitsOf(block: Block, by: 'character' | 'word' | 'line'): TextUnit[] {
-  const known = unitsByBlock.get(block) ?? new Map<string, TextUnit[]>()
-  unitsByBlock.set(block, known)
-  let units = known.get(by)
-  if (!units) {
+export function textSegmentsOf(block: Block, by: 'character' | 'word' | 'line'): TextSegment[] {
+  const known = segmentsByBlock.get(block) ?? new Map<string, TextSegment[]>()
+  segmentsByBlock.set(block, known)
+  let segments = known.get(by)
+  if (!segments) {
     const starts = by === 'line' ? [] : by === 'word' ? wordStarts(block.text) : characterStarts(block.text)
-    const unitOf = (g: PlacedGlyph) => (by === 'line' ? g.line : starts.findLastIndex((start) => start <= g.start))
+    const segmentOf = (g: PlacedGlyph) => (by === 'line' ? g.line : starts.findLastIndex((start) => start <= g.start))
     const groups = new Map<number, PlacedGlyph[]>()
-    for (const g of block.glyphs) groups.set(unitOf(g), [...(groups.get(unitOf(g)) ?? []), g])
-    units = [...groups]
+    for (const g of block.glyphs) groups.set(segmentOf(g), [...(groups.get(segmentOf(g)) ?? []), g])
+    segments = [...groups]
       .sort(([a], [b]) => a - b)
       .map(([, glyphs]) => ({ glyphs, ink: inkOf(glyphs) }))
       .filter((unit) => unit.ink.width > 0)
-    known.set(by, units)
+    known.set(by, segments)
   }
-  return units
+  return segments
 }
 
 /** The outlines of some glyphs in one colour. */

@@ -42,8 +42,8 @@ test('a box whose sides lean stays inside its box and reaches all four sides of 
       fc.integer({ min: -60, max: 60 }),
       fc.integer({ min: 0, max: 60 }),
       (leanLeft, leanRight, radius) => {
-        const look = { leanLeft, leanRight, radiusTopLeft: radius, radiusBottomRight: radius }
-        const [path] = paths(drawn([part('box', 'a', at(50, 400), at(60, 90), look)]))
+        const style = { leanLeft, leanRight, radiusTopLeft: radius, radiusBottomRight: radius }
+        const [path] = paths(drawn([part('box', 'a', at(50, 400), at(60, 90), style)]))
         const area = tightAreaOf(parsePathData(path!.d))
         expect(area.x).toBeGreaterThanOrEqual(-0.05)
         expect(area.y).toBeGreaterThanOrEqual(-0.05)
@@ -55,7 +55,7 @@ test('a box whose sides lean stays inside its box and reaches all four sides of 
   )
 })
 
-test('a box or an ellipse turned into a path has the same outline, place, look and motion', () => {
+test('a box or an ellipse turned into a path has the same outline, place, style and motion', () => {
   for (const kind of ['box', 'ellipse'] as const) {
     const one = part(kind, 'a', at(50, 300), at(60, 120), {
       fill: '#58a39b',
@@ -64,7 +64,7 @@ test('a box or an ellipse turned into a path has the same outline, place, look a
     })
     const path = asPath(one, 300, 120)
     expect(path).toMatchObject({ id: 'a', kind: 'path', x: one.x, y: one.y, motion: one.motion })
-    expect(path.look).toMatchObject({ fill: '#58a39b', opacity: 0.5 })
+    expect(path.style).toMatchObject({ fill: '#58a39b', opacity: 0.5 })
     const area = (p: Part) => tightAreaOf(parsePathData(paths(drawn([p]))[0]!.d))
     for (const side of ['x', 'y', 'width', 'height'] as const)
       expect(Math.abs(area(path)[side] - area(one)[side])).toBeLessThan(0.05)
@@ -138,7 +138,10 @@ test('a text along a path stands on it, glyph by glyph, and is turned as it goes
     angles.add(Math.round((Math.atan2(b, a) * 180) / Math.PI))
   }
   expect(angles.size).toBeGreaterThan(10)
-  const scene = sceneOf([ring, { ...words, look: { ...words.look, content: [{ text: 'round '.repeat(40) }] } } as Part])
+  const scene = sceneOf([
+    ring,
+    { ...words, style: { ...words.style, content: [{ text: 'round '.repeat(40) }] } } as Part,
+  ])
   const findings = checkSettled(scene, scene.settle({}), scene.timing())
   expect(findings.map((f) => f.code)).toContain('along')
   expect(findings.find((f) => f.code === 'along')!.message).toMatch(/runs \d+ px past the end of its path/)

@@ -1,10 +1,10 @@
-import type { OutputDetail, Unit, UnitState } from '@hoja/core/api'
+import type { OutputDetail, RenderedTitle, TitleState } from '@hoja/core/api'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
 import { Link } from 'react-router'
 import { classes } from '../ui/controls.tsx'
 
-const words: Record<UnitState, string> = {
+const words: Record<TitleState, string> = {
   waiting: 'waiting',
   running: 'rendering',
   done: 'done',
@@ -12,7 +12,7 @@ const words: Record<UnitState, string> = {
   failed: 'failed',
   stopped: 'stopped',
 }
-const colours: Record<UnitState, string> = {
+const colours: Record<TitleState, string> = {
   waiting: 'text-soft',
   running: 'text-leaf',
   done: 'text-leaf',
@@ -24,7 +24,7 @@ const colours: Record<UnitState, string> = {
 const columns = 'grid grid-cols-[48px_minmax(0,1fr)_132px_92px] items-start gap-x-3 px-3'
 
 /** Every row and how it stands; only those in sight are drawn. */
-export function UnitTable({
+export function TitleTable({
   output,
   shown,
   onShow,
@@ -35,14 +35,14 @@ export function UnitTable({
   onShow: (row: number) => void
   onRetry: (row: number) => void
 }) {
-  const { units } = output
+  const { titles } = output
   const frame = useRef<HTMLDivElement>(null)
   const rows = useVirtualizer({
-    count: units.length,
+    count: titles.length,
     getScrollElement: () => frame.current,
     estimateSize: () => 29,
     overscan: 12,
-    getItemKey: (i) => units[i]!.row,
+    getItemKey: (i) => titles[i]!.row,
   })
   return (
     <section aria-label="Rows" className="flex min-h-0 flex-col border-y border-rule bg-paper">
@@ -56,7 +56,7 @@ export function UnitTable({
       <div ref={frame} tabIndex={0} className="min-h-0 flex-1 overflow-auto">
         <ul className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map((item) => {
-            const unit = units[item.index]!
+            const title = titles[item.index]!
             return (
               <li
                 key={item.key}
@@ -65,16 +65,16 @@ export function UnitTable({
                 className={classes(
                   columns,
                   'absolute inset-x-0 top-0 border-b border-rule py-1',
-                  shown === unit.row && 'bg-leaf-pale',
+                  shown === title.row && 'bg-leaf-pale',
                 )}
                 style={{ transform: `translateY(${item.start}px)` }}
               >
-                <span className="text-right text-soft">{unit.row}</span>
-                <File output={output} unit={unit} onShow={onShow} onRetry={onRetry} />
-                <State unit={unit} share={output.progress.rows[unit.row]} />
+                <span className="text-right text-soft">{title.row}</span>
+                <File output={output} title={title} onShow={onShow} onRetry={onRetry} />
+                <State title={title} share={output.progress.rows[title.row]} />
                 <span className="text-right text-soft">
-                  {unit.state === 'done' &&
-                    (unit.found ? 'found again' : `${((unit.milliseconds ?? 0) / 1000).toFixed(1)} s`)}
+                  {title.state === 'done' &&
+                    (title.found ? 'found again' : `${((title.milliseconds ?? 0) / 1000).toFixed(1)} s`)}
                 </span>
               </li>
             )
@@ -87,36 +87,36 @@ export function UnitTable({
 
 function File({
   output,
-  unit,
+  title,
   onShow,
   onRetry,
 }: {
   output: OutputDetail
-  unit: Unit
+  title: RenderedTitle
   onShow: (row: number) => void
   onRetry: (row: number) => void
 }) {
-  const isOver = ['held', 'failed', 'stopped'].includes(unit.state)
+  const isOver = ['held', 'failed', 'stopped'].includes(title.state)
   return (
     <span className="min-w-0">
-      {unit.state === 'done' ? (
+      {title.state === 'done' ? (
         <button
           type="button"
           className="max-w-full truncate text-left hover:underline"
-          title={unit.file}
-          onClick={() => onShow(unit.row)}
+          title={title.file}
+          onClick={() => onShow(title.row)}
         >
-          {unit.file}
+          {title.file}
         </button>
       ) : (
-        <span className="block truncate" title={unit.file}>
-          {unit.file}
+        <span className="block truncate" title={title.file}>
+          {title.file}
         </span>
       )}
-      {unit.reason && (
+      {title.reason && (
         <span className={classes('block text-xs', isOver ? 'text-stop' : 'text-look')}>
-          {unit.reason}{' '}
-          {unit.state === 'held' && output.sheet !== null && (
+          {title.reason}{' '}
+          {title.state === 'held' && output.sheet !== null && (
             <Link className="font-semibold text-leaf hover:underline" to={`/t/${output.template}/fill/${output.sheet}`}>
               Fix it in Fill
             </Link>
@@ -125,7 +125,7 @@ function File({
             <button
               type="button"
               className="ml-1.5 font-semibold text-leaf hover:underline"
-              onClick={() => onRetry(unit.row)}
+              onClick={() => onRetry(title.row)}
             >
               Try it again
             </button>
@@ -136,9 +136,9 @@ function File({
   )
 }
 
-function State({ unit, share }: { unit: Unit; share: number | undefined }) {
-  if (unit.state !== 'running' || share === undefined)
-    return <span className={colours[unit.state]}>{words[unit.state]}</span>
+function State({ title, share }: { title: RenderedTitle; share: number | undefined }) {
+  if (title.state !== 'running' || share === undefined)
+    return <span className={colours[title.state]}>{words[title.state]}</span>
   const percent = Math.round(share * 100)
   return (
     <span className="flex items-center gap-2 pt-1.5">

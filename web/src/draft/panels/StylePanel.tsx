@@ -3,7 +3,7 @@ import {
   allParts,
   described,
   type FitStep,
-  fullLook,
+  fullStyle,
   type Outline,
   type Part,
   type Property,
@@ -28,14 +28,14 @@ const common = new Set([...propertiesOf('group').map(([key]) => key), 'shiftX', 
 const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusBottomRight']
 
 /** The look of a part: one control for every entry of the property registry. */
-export function LookPanel({ template, part }: { template: Template; part: Part }) {
+export function StylePanel({ template, part }: { template: Template; part: Part }) {
   const { change } = useDraft.getState()
-  const look = fullLook(part.kind, part.look as never) as Record<string, unknown>
+  const style = fullStyle(part.kind, part.style as never) as Record<string, unknown>
   const all = propertiesOf(part.kind)
   const sorted = [...all.filter(([key]) => !common.has(key)), ...all.filter(([key]) => common.has(key))]
   const put = (key: string, label: string, value: unknown, drag?: boolean) =>
     change(
-      { kind: 'look', part: part.id, key, value },
+      { kind: 'style', part: part.id, key, value },
       `${label.toLowerCase()} of ${part.name}`,
       drag ? `${part.id}.${key}` : undefined,
     )
@@ -43,7 +43,7 @@ export function LookPanel({ template, part }: { template: Template; part: Part }
     <div className="px-3.5 py-2">
       {sorted.map(([key, property]) =>
         key === corners[0] ? (
-          <Corners key={key} part={part} look={look} />
+          <Corners key={key} part={part} style={style} />
         ) : corners.includes(key) ? null : (
           <Line key={key} label={property.label}>
             {(id) => (
@@ -52,7 +52,7 @@ export function LookPanel({ template, part }: { template: Template; part: Part }
                 template={template}
                 part={part}
                 property={property}
-                value={look[key]}
+                value={style[key]}
                 onValue={(value, drag) => put(key, property.label, value, drag)}
               />
             )}
@@ -65,13 +65,13 @@ export function LookPanel({ template, part }: { template: Template; part: Part }
 }
 
 /** The radius of each corner; a change goes to all four unless they are let go of one another. */
-function Corners({ part, look }: { part: Part; look: Record<string, unknown> }) {
+function Corners({ part, style }: { part: Part; style: Record<string, unknown> }) {
   const { change } = useDraft.getState()
-  const alike = corners.every((key) => look[key] === look[corners[0]!])
+  const alike = corners.every((key) => style[key] === style[corners[0]!])
   const properties = Object.fromEntries(propertiesOf(part.kind))
   const put = (keys: string[], value: number) =>
     change(
-      { kind: 'several', changes: keys.map((key) => ({ kind: 'look', part: part.id, key, value })) },
+      { kind: 'several', changes: keys.map((key) => ({ kind: 'style', part: part.id, key, value })) },
       `the corners of ${part.name}`,
       `${part.id}.corners`,
     )
@@ -86,12 +86,12 @@ function Corners({ part, look }: { part: Part; look: Record<string, unknown> }) 
               aria-label={properties[key]!.label}
               title={properties[key]!.label}
               bounds={valueSchema(properties[key]!) as NumberNode}
-              value={look[key] as number}
+              value={style[key] as number}
               onValue={(value) => put([key], value)}
             />
           ))}
           {!alike && (
-            <Button small className="col-span-4" onClick={() => put(corners, look[corners[0]!] as number)}>
+            <Button small className="col-span-4" onClick={() => put(corners, style[corners[0]!] as number)}>
               All like the first
             </Button>
           )}
@@ -125,7 +125,7 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
         <span id={id} className="flex items-center gap-2">
           <Button
             small
-            look={useDesk.getState().tool === 'points' ? 'primary' : 'plain'}
+            variant={useDesk.getState().tool === 'points' ? 'primary' : 'plain'}
             onClick={() => useDesk.getState().set({ tool: 'points' })}
           >
             Edit on the frame
