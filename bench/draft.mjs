@@ -1,4 +1,4 @@
-import { checkSettled, generatedProofs } from '@hoja/core/data'
+import { checkLayout, generatedProofs } from '@hoja/core/data'
 import { boundsOf, pixelRegion } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
 import { allParts, edit, newPart } from '@hoja/core/template'
@@ -18,7 +18,7 @@ function dragged(template, gap) {
   return edit(template, { kind: 'axis', part: part.id, axis: 'x', value: { ...part.x, ties } })
 }
 
-/** What Draft does for eight proofs while a tie is dragged: the change, then settle, check, crop and draw of each; ms. */
+/** What Draft does for eight proofs while a tie is dragged: the change, then layout, check, crop and draw of each; ms. */
 async function eightProofs(name) {
   const base = await demoScene(name)
   const raster = new Raster()
@@ -34,9 +34,9 @@ async function eightProofs(name) {
     const scene = new Scene(dragged(base.template, (step + 60) % 30), base.assets)
     const timing = scene.timing()
     for (const values of fillings) {
-      const settled = scene.settle(values)
-      checkSettled(scene, settled, timing)
-      const list = scene.settledFrame(settled)
+      const layout = scene.layout(values)
+      checkLayout(scene, layout, timing)
+      const list = scene.restFrame(layout)
       const touched = pixelRegion(boundsOf(list.items), 1920, 1080)
       const scale = proof.width / Math.max(touched.width + 80, 864)
       const region = { x: touched.x - 40, y: touched.y - 40, width: proof.width / scale, height: proof.height / scale }

@@ -27,7 +27,7 @@ export async function benchLayout() {
   const scenes = Object.fromEntries([50, 200, 800].map((n) => [n, drawing(n)]))
   let n = 0
   const times = await sideBySide(
-    Object.fromEntries(Object.entries(scenes).map(([count, scene]) => [count, () => scene.settle({ n: n++ })])),
+    Object.fromEntries(Object.entries(scenes).map(([count, scene]) => [count, () => scene.layout({ n: n++ })])),
     200,
     50,
   )

@@ -15,20 +15,20 @@ export async function benchTitle() {
   let row = 0
   const title = () => {
     // Another name each time: nothing is found again.
-    const settled = scene.settle({ name: `Maren Oduya-Castellví ${row++}` })
-    const plan = planTitle(scene, settled, timing)
+    const layout = scene.layout({ name: `Maren Oduya-Castellví ${row++}` })
+    const plan = planTitle(scene, layout, timing)
     const { png } = movieOf(plan, raster, scene)
     const pictures = plan.lists.map((_, index) => png(index))
     return plan.frames.map((index) => pictures[index]).length
   }
 
-  const settled = scene.settle({})
+  const layout = scene.layout({})
   const sample = [2, 9, 14, 60]
   const browser = await chromium.launch(chromiumLaunch)
   const page = await browser.newPage({ viewport: { width: size.width, height: size.height } })
   const session = await page.context().newCDPSession(page)
   await session.send('Emulation.setDefaultBackgroundColorOverride', { color: { r: 0, g: 0, b: 0, a: 0 } })
-  const svgs = sample.map((frame) => frameSvg(scene.frame(settled, timing, frame)).replace(/^<\?xml[^>]*>\n/, ''))
+  const svgs = sample.map((frame) => frameSvg(scene.frame(layout, timing, frame)).replace(/^<\?xml[^>]*>\n/, ''))
   await page.setContent('<body style="margin:0"></body>')
   const screenshot = async (round) => {
     await page.evaluate(
@@ -39,11 +39,11 @@ export async function benchTitle() {
     )
     await session.send('Page.captureScreenshot', { format: 'png', optimizeForSpeed: false })
   }
-  const full = raster.studio.surface(size.width, size.height)
+  const full = raster.resources.surface(size.width, size.height)
   const encodeFull = (round) => {
     full.context.setTransform(1, 0, 0, 1, 0, 0)
     full.context.clearRect(0, 0, size.width, size.height)
-    paint(scene.frame(settled, timing, sample[Math.abs(round) % sample.length]), full, raster.studio)
+    paint(scene.frame(layout, timing, sample[Math.abs(round) % sample.length]), full, raster.resources)
     full.canvas.toBuffer('image/png')
   }
   const times = await sideBySide({ title, screenshot, encodeFull }, 24, 3)

@@ -25,7 +25,7 @@ const opened = await openPackage(`${root}/demo/templates/speaker`)
 const template = templateFor({ size }, opened.template)
 const scene = new Scene(template, await loadAssets(template, (entry) => opened.files[entry.file]))
 const raster = new Raster()
-const plan = planTitle(scene, scene.settle(template.poster.values), scene.timing(40))
+const plan = planTitle(scene, scene.layout(template.poster.values), scene.timing(40))
 const movie = movieOf(plan, raster, scene)
 const folder = mkdtempSync(join(tmpdir(), 'hoja-formats-'))
 const pixels = size.width * size.height * 4

@@ -2,7 +2,7 @@ import { paint } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
 import { loadAssets } from '../../web/src/preview/assets.ts'
-import { studio, surfaceOf } from '../../web/src/preview/workshop.ts'
+import { resources, surfaceOf } from '../../web/src/preview/rasterBackend.ts'
 
 declare global {
   interface Window {
@@ -19,7 +19,7 @@ async function paintedHashes(template: Template, rows: Values[], frames: number[
     for (const frame of frames) {
       const canvas = new OffscreenCanvas(width, height)
       const surface = surfaceOf(canvas)
-      paint(scene.frame(scene.settle(values), scene.timing(), frame), surface, studio)
+      paint(scene.frame(scene.layout(values), scene.timing(), frame), surface, resources)
       const digest = await crypto.subtle.digest(
         'SHA-256',
         surface.context.getImageData(0, 0, width, height).data as Uint8ClampedArray<ArrayBuffer>,

@@ -1,4 +1,4 @@
-import { type Key, newPart, type Part, type PartKind, type Template, type Tracks } from '@hoja/core/template'
+import { type Keyframe, newPart, type Part, type PartKind, type Template, type Tracks } from '@hoja/core/template'
 
 const place = (at: number, size: number) => ({ ties: [], place: at, size: { kind: 'fixed' as const, value: size } })
 const part = (kind: PartKind, id: string, style: object, tracks: Tracks = {}, more: object = {}): Part =>
@@ -10,7 +10,7 @@ const part = (kind: PartKind, id: string, style: object, tracks: Tracks = {}, mo
     motion: { anchor: { x: 0.5, y: 0.5 }, tracks, out: 'mirror' },
     ...more,
   }) as Part
-const keys = (from: number, to: number): Key[] => [
+const keys = (from: number, to: number): Keyframe[] => [
   { span: 'in', at: 0, value: from, ease: { bezier: [0.16, 1, 0.3, 1] } },
   { span: 'in', at: 12, value: to, ease: 'linear' },
 ]

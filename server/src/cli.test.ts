@@ -271,8 +271,8 @@ test('flatten writes locked parts as clips, and where the editable ones lie', as
   expect(name.text.font.family).toBeTruthy()
   // It has arrived when Hold begins: nothing moves it from where it rests.
   const { box, places } = name
-  const settled = places.filter(({ frame: from }: { frame: number }) => from <= 15).pop()
-  expect(settled).toMatchObject({ matrix: [1, 0, 0, 1, 0, 0], opacity: 1 })
+  const layout = places.filter(({ frame: from }: { frame: number }) => from <= 15).pop()
+  expect(layout).toMatchObject({ matrix: [1, 0, 0, 1, 0, 0], opacity: 1 })
   expect(box.x).toBeGreaterThan(0)
 })
 

@@ -3,7 +3,7 @@ import { Refusal } from '@hoja/core/refusal'
 import { Command, CommanderError } from 'commander'
 
 /** What a command takes is read when it is called: the server alone is a second of reading that no other one needs. */
-const looking = () => import('./cli/look.ts')
+const inspecting = () => import('./cli/inspect.ts')
 const packing = () => import('./cli/packages.ts')
 const backing = () => import('./cli/backups.ts')
 const titles = () => import('./cli/render.ts')
@@ -86,13 +86,13 @@ async function main(): Promise<number> {
     .option('--row <n>', 'row of the data, from 1', whole)
     .option('--json', 'as JSON lines')
     .action(async (path, data, options) => {
-      await (await looking()).measure(path, data, options)
+      await (await inspecting()).measure(path, data, options)
     })
   framed(reading(program.command('check <package> <data>')))
     .description('every finding about every row')
     .option('--json', 'as JSON')
     .action(async (path, data, options) => {
-      code = await (await looking()).check(path, data, options)
+      code = await (await inspecting()).check(path, data, options)
     })
   reading(program.command('frame <package> [data]'))
     .description('one frame as PNG or SVG')
@@ -100,7 +100,7 @@ async function main(): Promise<number> {
     .requiredOption('--at <frame>', 'frame, from 0', whole)
     .requiredOption('--out <file>', 'FILE.png or FILE.svg')
     .action(async (path, data, options) => {
-      await (await looking()).frame(path, data, options)
+      await (await inspecting()).frame(path, data, options)
     })
   const rendering = (command: Command) =>
     framed(command)

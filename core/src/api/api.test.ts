@@ -16,7 +16,7 @@ test('each route is described once, in a sentence, with everything that stands i
   expect(new Set(addresses).size).toBe(addresses.length)
   for (const [name, route] of routes) {
     expect([name, namedIn(route.path).sort()]).toEqual([name, Object.keys(route.params?.fields ?? {}).sort()])
-    expect([name, route.about]).toEqual([name, expect.stringMatching(/^[A-Z].*\.$/)])
+    expect([name, route.summary]).toEqual([name, expect.stringMatching(/^[A-Z].*\.$/)])
     expect([name, route.answer !== undefined && route.media !== undefined]).toEqual([name, false])
     // What is refused because it is not there is said of every route that names something.
     expect([name, route.path.includes('{') && !route.errors.includes(404)]).toEqual([name, false])

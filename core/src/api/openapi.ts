@@ -22,8 +22,8 @@ const bounds: Record<string, Record<string, Record<string, string>>> = {
 export function schemaOf(described: SchemaFieldDescription): Json {
   if (!('tests' in described)) return {}
   const one = described as SchemaDescription
-  const { name, about } = (one.meta ?? {}) as { name?: string; about?: string }
-  const more: Json = about ? { description: about } : {}
+  const { name, description } = (one.meta ?? {}) as { name?: string; description?: string }
+  const more: Json = description ? { description } : {}
   if (name === 'Template') return { $ref: '#/components/schemas/Template' }
   if (name) more.title = name
   const type = one.tests.some((test) => test.name === 'integer') ? 'integer' : one.type
@@ -95,7 +95,7 @@ export function openApi(): Json {
     const body = requestBody(route)
     const own = {
       operationId,
-      summary: route.about,
+      summary: route.summary,
       ...(route.params || route.query ? { parameters: parameters(route) } : {}),
       ...(body ? { requestBody: body } : {}),
       responses: responses(route),

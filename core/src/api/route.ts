@@ -19,7 +19,7 @@ export interface Route {
   /** As OpenAPI writes it: `/api/sheets/{id}`. */
   path: string
   /** One sentence. */
-  about: string
+  summary: string
   params?: Shape | undefined
   query?: Shape | undefined
   /** JSON; with `file`, the text fields beside it. */

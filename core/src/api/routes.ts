@@ -12,7 +12,7 @@ const name = () => string().trim().min(1).max(200).required()
 const whole = () => number().integer().required()
 const id = object({ id: number().integer().min(1).required() })
 const word = object({ id: string().required() })
-const json = (about: string) => string().meta({ about: `JSON: ${about}` })
+const json = (holds: string) => string().meta({ description: `JSON: ${holds}` })
 const row = { id: number().integer().min(1).required(), row: number().integer().min(1).required() }
 const png = 'image/png'
 
@@ -29,20 +29,20 @@ export const api = {
   build: route({
     method: 'get',
     path: '/api/build',
-    about: 'Which build of Hoja answers.',
+    summary: 'Which build of Hoja answers.',
     answer: object({ build: string().required() }),
   }),
 
   templates: route({
     method: 'get',
     path: '/api/templates',
-    about: 'The templates of the Shelf.',
+    summary: 'The templates of the Shelf.',
     answer: array(answers.templateSummary).required(),
   }),
   newTemplate: route({
     method: 'post',
     path: '/api/templates',
-    about: 'A new, empty template.',
+    summary: 'A new, empty template.',
     body: object({ name: name() }),
     status: 201,
     answer: answers.newTemplate,
@@ -50,12 +50,12 @@ export const api = {
   importTemplate: route({
     method: 'post',
     path: '/api/templates/import',
-    about: 'Takes a package onto the Shelf.',
+    summary: 'Takes a package onto the Shelf.',
     file: true,
     body: object({
       instead: json('what stands for each font that it lacks, font id to SHA-256'),
-      into: string().meta({ about: 'the template that it is another state of' }),
-      publish: string().meta({ about: 'the note with which it is published as well' }),
+      into: string().meta({ description: 'the template that it is another state of' }),
+      publish: string().meta({ description: 'the note with which it is published as well' }),
     }),
     status: 201,
     answer: answers.imported,
@@ -64,7 +64,7 @@ export const api = {
   previewImport: route({
     method: 'post',
     path: '/api/templates/import/preview',
-    about: 'What a package would look like with the fonts chosen for those it lacks; nothing is kept.',
+    summary: 'What a package would look like with the fonts chosen for those it lacks; nothing is kept.',
     file: true,
     body: object({ instead: json('what stands for each font that it lacks, font id to SHA-256') }),
     answer: answers.importPreview,
@@ -73,21 +73,21 @@ export const api = {
   exportShelf: route({
     method: 'get',
     path: '/api/templates/export',
-    about: 'Every template on the Shelf, as one zip of packages.',
+    summary: 'Every template on the Shelf, as one zip of packages.',
     media: 'application/zip',
     errors: [404],
   }),
   template: route({
     method: 'get',
     path: '/api/templates/{id}',
-    about: 'A draft, and its versions.',
+    summary: 'A draft, and its versions.',
     params: word,
     answer: answers.templateDetail,
   }),
   save: route({
     method: 'put',
     path: '/api/templates/{id}',
-    about: 'Saves a draft on a known revision; on another one both are told.',
+    summary: 'Saves a draft on a known revision; on another one both are told.',
     params: word,
     raw: true,
     body: object({ revision: whole(), template: mixed<Template>().required().meta({ name: 'Template' }) }),
@@ -97,7 +97,7 @@ export const api = {
   shelve: route({
     method: 'patch',
     path: '/api/templates/{id}',
-    about: 'Names, tags, files or puts away a template.',
+    summary: 'Names, tags, files or puts away a template.',
     params: word,
     body: object({
       name: string().trim().min(1).max(200),
@@ -110,14 +110,14 @@ export const api = {
   remove: route({
     method: 'delete',
     path: '/api/templates/{id}',
-    about: 'Removes a template that is put away.',
+    summary: 'Removes a template that is put away.',
     params: word,
     errors: [409, 422],
   }),
   duplicate: route({
     method: 'post',
     path: '/api/templates/{id}/duplicate',
-    about: 'A copy of a template.',
+    summary: 'A copy of a template.',
     params: word,
     status: 201,
     answer: answers.templateSummary,
@@ -125,7 +125,7 @@ export const api = {
   publish: route({
     method: 'post',
     path: '/api/templates/{id}/versions',
-    about: 'Publishes the draft as a version that never changes.',
+    summary: 'Publishes the draft as a version that never changes.',
     params: word,
     body: object({ note: string().max(2000).default(''), revision: number().integer() }),
     status: 201,
@@ -135,21 +135,21 @@ export const api = {
   poster: route({
     method: 'get',
     path: '/api/templates/{id}/poster.png',
-    about: 'The poster.',
+    summary: 'The poster.',
     params: word,
     media: png,
   }),
   loop: route({
     method: 'get',
     path: '/api/templates/{id}/loop.png',
-    about: "The poster's filling from beginning to end, over and over, as an animated PNG.",
+    summary: "The poster's filling from beginning to end, over and over, as an animated PNG.",
     params: word,
     media: 'image/apng',
   }),
   package: route({
     method: 'get',
     path: '/api/templates/{id}/package',
-    about: 'The draft as a package.',
+    summary: 'The draft as a package.',
     params: word,
     media: 'application/zip',
   }),
@@ -157,21 +157,21 @@ export const api = {
   version: route({
     method: 'get',
     path: '/api/versions/{id}',
-    about: 'A version and its document.',
+    summary: 'A version and its document.',
     params: id,
     answer: answers.versionDetail,
   }),
   versionPackage: route({
     method: 'get',
     path: '/api/versions/{id}/package',
-    about: 'A version as a package.',
+    summary: 'A version as a package.',
     params: id,
     media: 'application/zip',
   }),
   starter: route({
     method: 'get',
     path: '/api/versions/{id}/starter.{kind}',
-    about:
+    summary:
       'A data file with every field, its note and its default, ready to fill. Cells that begin like a formula are guarded, unless formulas=as-is.',
     params: id.shape({ kind: string().required() }),
     query: object({ formulas: string() }),
@@ -181,7 +181,7 @@ export const api = {
   addAsset: route({
     method: 'post',
     path: '/api/assets',
-    about: 'Takes in a font, a picture, a movie or a sound.',
+    summary: 'Takes in a font, a picture, a movie or a sound.',
     file: true,
     status: 201,
     answer: answers.asset,
@@ -190,68 +190,73 @@ export const api = {
   asset: route({
     method: 'get',
     path: '/api/assets/{sha256}',
-    about: 'A font, a picture or a sound, by its SHA-256.',
+    summary: 'A font, a picture or a sound, by its SHA-256.',
     params: object({ sha256: string().required() }),
     media: 'application/octet-stream',
   }),
   fontFacts: route({
     method: 'get',
     path: '/api/assets/{sha256}/facts',
-    about: 'What a font says of itself: names, weight, coverage, licence.',
+    summary: 'What a font says of itself: names, weight, coverage, licence.',
     params: object({ sha256: string().required() }),
     answer: answers.fontFacts,
   }),
   fonts: route({
     method: 'get',
     path: '/api/fonts',
-    about: 'The fonts that ship, then those that somebody brought, by their SHA-256.',
+    summary: 'The fonts that ship, then those that somebody brought, by their SHA-256.',
     answer: answers.knownFonts,
   }),
   fontCoverage: route({
     method: 'get',
     path: '/api/fonts/coverage',
-    about: 'Which characters the families that ship have.',
+    summary: 'Which characters the families that ship have.',
     answer: answers.coverage,
   }),
   addFont: route({
     method: 'post',
     path: '/api/fonts',
-    about: 'Takes a font that ships into the data folder.',
+    summary: 'Takes a font that ships into the data folder.',
     body: object({ id: string().max(200).required() }),
     status: 201,
     answer: answers.asset,
     errors: [404, 422],
   }),
-  moves: route({ method: 'get', path: '/api/moves', about: 'Moves that somebody saved.', answer: answers.savedMoves }),
+  moves: route({
+    method: 'get',
+    path: '/api/moves',
+    summary: 'Moves that somebody saved.',
+    answer: answers.savedMoves,
+  }),
   saveMove: route({
     method: 'post',
     path: '/api/moves',
-    about: 'Saves a move.',
+    summary: 'Saves a move.',
     raw: true,
     body: moveBody,
     status: 201,
     answer: answers.savedMove,
     errors: [422],
   }),
-  removeMove: route({ method: 'delete', path: '/api/moves/{id}', about: 'Removes a move.', params: word }),
+  removeMove: route({ method: 'delete', path: '/api/moves/{id}', summary: 'Removes a move.', params: word }),
 
   sheets: route({
     method: 'get',
     path: '/api/sheets',
-    about: 'Sheets, of one template or of all.',
+    summary: 'Sheets, of one template or of all.',
     query: object({ template: string() }),
     answer: answers.sheetSummaries,
   }),
   knownNames: route({
     method: 'get',
     path: '/api/sheets/known',
-    about: 'How names are spelled, as the sheets that know it have them.',
+    summary: 'How names are spelled, as the sheets that know it have them.',
     answer: answers.knownNames,
   }),
   setKnown: route({
     method: 'put',
     path: '/api/sheets/{id}/known',
-    about: 'Says whether a sheet knows how names are spelled.',
+    summary: 'Says whether a sheet knows how names are spelled.',
     params: id,
     body: object({ known: boolean().required() }),
     answer: answers.sheet,
@@ -259,7 +264,7 @@ export const api = {
   importSheet: route({
     method: 'post',
     path: '/api/sheets/import',
-    about: 'A file of rows: they come in as they are read, and the sheet is there when all of them are.',
+    summary: 'A file of rows: they come in as they are read, and the sheet is there when all of them are.',
     file: true,
     body: object({
       version: number().integer().min(1).required(),
@@ -274,7 +279,7 @@ export const api = {
   previewSheet: route({
     method: 'post',
     path: '/api/sheets/import/preview',
-    about: 'What a file of rows holds and how it would be read; nothing is kept.',
+    summary: 'What a file of rows holds and how it would be read; nothing is kept.',
     file: true,
     body: object({ version: number().integer().min(1).required(), options: json('how it is read') }),
     answer: answers.matchedPreview,
@@ -283,7 +288,7 @@ export const api = {
   previewParts: route({
     method: 'post',
     path: '/api/sheets/import/parts/preview',
-    about: "Which templates a file's worksheets, or its rows, look like; nothing is kept.",
+    summary: "Which templates a file's worksheets, or its rows, look like; nothing is kept.",
     file: true,
     answer: answers.bookPreview,
     errors: [413, 422],
@@ -291,7 +296,7 @@ export const api = {
   importParts: route({
     method: 'post',
     path: '/api/sheets/import/parts',
-    about: 'A file whose worksheets, or rows, go to several templates: a sheet each. All of them, or none.',
+    summary: 'A file whose worksheets, or rows, go to several templates: a sheet each. All of them, or none.',
     file: true,
     body: object({ parts: json('which part goes to which version, and what its sheet is called') }),
     status: 201,
@@ -301,7 +306,7 @@ export const api = {
   newSheet: route({
     method: 'post',
     path: '/api/sheets',
-    about: 'Rows that were pasted or will be typed.',
+    summary: 'Rows that were pasted or will be typed.',
     body: object({ version: whole(), name: name(), table: mixed<string[][]>().meta({ name: 'Table' }) }),
     status: 201,
     answer: answers.sheet,
@@ -310,14 +315,14 @@ export const api = {
   sheet: route({
     method: 'get',
     path: '/api/sheets/{id}',
-    about: 'A sheet, without its rows.',
+    summary: 'A sheet, without its rows.',
     params: id,
     answer: answers.sheetAbout,
   }),
   rows: route({
     method: 'get',
     path: '/api/sheets/{id}/rows',
-    about: 'A page of rows, with the revision that they are of.',
+    summary: 'A page of rows, with the revision that they are of.',
     params: id,
     query: object({ from: number().integer().min(1) }),
     answer: answers.rowsPage,
@@ -325,14 +330,14 @@ export const api = {
   removeSheet: route({
     method: 'delete',
     path: '/api/sheets/{id}',
-    about: 'Removes a sheet.',
+    summary: 'Removes a sheet.',
     params: id,
     errors: [409, 422],
   }),
   setMatch: route({
     method: 'put',
     path: '/api/sheets/{id}/match',
-    about: 'Says which column goes to which field.',
+    summary: 'Says which column goes to which field.',
     params: id,
     body: object({ match: mixed<Match>().required().meta({ name: 'Match' }), revision: number().integer() }),
     answer: answers.sheet,
@@ -341,7 +346,7 @@ export const api = {
   moveSheet: route({
     method: 'put',
     path: '/api/sheets/{id}/version',
-    about: 'Puts a sheet on another version of its template.',
+    summary: 'Puts a sheet on another version of its template.',
     params: id,
     body: object({ version: whole(), revision: whole(), match: mixed<Match>().required().meta({ name: 'Match' }) }),
     answer: answers.sheet,
@@ -350,7 +355,7 @@ export const api = {
   changeRows: route({
     method: 'patch',
     path: '/api/sheets/{id}/rows',
-    about: `Edits of rows on a known revision, up to ${limits.editRows.most} rows at once.`,
+    summary: `Edits of rows on a known revision, up to ${limits.editRows.most} rows at once.`,
     params: id,
     raw: true,
     body: object({ revision: whole(), changes: mixed<readonly Splice[]>().required().meta({ name: 'Splices' }) }),
@@ -360,14 +365,14 @@ export const api = {
   sheetNews: route({
     method: 'get',
     path: '/api/sheets/{id}/events',
-    about: 'What happens to a linked sheet, as it happens: server-sent events.',
+    summary: 'What happens to a linked sheet, as it happens: server-sent events.',
     params: id,
     media: 'text/event-stream',
   }),
   sheetCsv: route({
     method: 'get',
     path: '/api/sheets/{id}/csv',
-    about: 'The rows as CSV. Cells that begin like a formula are guarded, unless formulas=as-is.',
+    summary: 'The rows as CSV. Cells that begin like a formula are guarded, unless formulas=as-is.',
     params: id,
     query: object({ formulas: string() }),
     media: 'text/csv',
@@ -376,7 +381,7 @@ export const api = {
   addPictures: route({
     method: 'post',
     path: '/api/sheets/{id}/pictures',
-    about:
+    summary:
       "One picture for a sheet's rows, or a zip of them. What can't be read is told by name, and the others are kept.",
     params: id,
     file: true,
@@ -387,14 +392,14 @@ export const api = {
   removePicture: route({
     method: 'delete',
     path: '/api/sheets/{id}/pictures/{name}',
-    about: 'Removes a picture from a sheet.',
+    summary: 'Removes a picture from a sheet.',
     params: id.shape({ name: string().required() }),
     answer: answers.pictures,
   }),
   signOffPage: route({
     method: 'get',
     path: '/api/sheets/{id}/signoff.html',
-    about: 'The sign-off sheet as a page.',
+    summary: 'The sign-off sheet as a page.',
     params: id,
     query: object({ rows: string() }),
     media: 'text/html',
@@ -402,7 +407,7 @@ export const api = {
   signOffPdf: route({
     method: 'get',
     path: '/api/sheets/{id}/signoff.pdf',
-    about: 'The sign-off sheet as PDF.',
+    summary: 'The sign-off sheet as PDF.',
     params: id,
     query: object({ rows: string() }),
     media: 'application/pdf',
@@ -411,13 +416,13 @@ export const api = {
   followable: route({
     method: 'get',
     path: '/api/links/files',
-    about: 'Files that can be followed.',
+    summary: 'Files that can be followed.',
     answer: answers.rootFiles,
   }),
   previewLink: route({
     method: 'post',
     path: '/api/links/preview',
-    about: 'What a link leads to and how it would be read; nothing is kept.',
+    summary: 'What a link leads to and how it would be read; nothing is kept.',
     body: object({ version: whole(), link: mixed<Link>().required().meta({ name: 'Link' }) }),
     answer: answers.matchedPreview,
     errors: [404, 422],
@@ -425,7 +430,7 @@ export const api = {
   followLink: route({
     method: 'post',
     path: '/api/links',
-    about: 'A sheet that follows a file or a feed from now on.',
+    summary: 'A sheet that follows a file or a feed from now on.',
     body: object({ version: whole(), name: name(), link: mixed<Link>().required().meta({ name: 'Link' }) }),
     status: 201,
     answer: answers.sheet,
@@ -434,7 +439,7 @@ export const api = {
   readAgain: route({
     method: 'post',
     path: '/api/links/{sheet}/read',
-    about: 'Looks at once whether what is followed has changed.',
+    summary: 'Looks at once whether what is followed has changed.',
     params: object({ sheet: number().integer().min(1).required() }),
     answer: answers.linkStatus,
     errors: [422],
@@ -442,20 +447,20 @@ export const api = {
   stopFollowing: route({
     method: 'delete',
     path: '/api/links/{sheet}',
-    about: 'Stops following: the rows stay as they are.',
+    summary: 'Stops following: the rows stay as they are.',
     params: object({ sheet: number().integer().min(1).required() }),
     answer: answers.sheet,
   }),
   standIns: route({
     method: 'get',
     path: '/stand-ins',
-    about: 'The devices that are not there, and how they behave.',
+    summary: 'The devices that are not there, and how they behave.',
     answer: array(answers.standIn).required(),
   }),
   tellStandIn: route({
     method: 'put',
     path: '/stand-ins/{name}',
-    about: 'Tells a stand-in how to behave.',
+    summary: 'Tells a stand-in how to behave.',
     params: object({ name: string().required() }),
     body: object({ behaviour: string().required() }),
     answer: answers.standIn,
@@ -464,25 +469,25 @@ export const api = {
   outputs: route({
     method: 'get',
     path: '/api/outputs',
-    about: 'All outputs.',
+    summary: 'All outputs.',
     answer: array(answers.output).required(),
   }),
   formats: route({
     method: 'get',
     path: '/api/outputs/formats',
-    about: 'The formats, and whether this machine can make them.',
+    summary: 'The formats, and whether this machine can make them.',
     answer: answers.readyFormats,
   }),
   keepRoots: route({
     method: 'get',
     path: '/api/outputs/keep',
-    about: 'The folders in which others may be kept current.',
+    summary: 'The folders in which others may be kept current.',
     answer: answers.keepRoots,
   }),
   render: route({
     method: 'post',
     path: '/api/outputs',
-    about: 'Orders a rendering of a sheet.',
+    summary: 'Orders a rendering of a sheet.',
     body: settingsSchema.shape({ sheet: whole() }),
     status: 201,
     answer: answers.output,
@@ -491,28 +496,28 @@ export const api = {
   output: route({
     method: 'get',
     path: '/api/outputs/{id}',
-    about: 'An output with its titles, its progress and its log.',
+    summary: 'An output with its titles, its progress and its log.',
     params: id,
     answer: answers.outputDetail,
   }),
   removeOutput: route({
     method: 'delete',
     path: '/api/outputs/{id}',
-    about: 'Removes an output.',
+    summary: 'Removes an output.',
     params: id,
     errors: [409, 422],
   }),
   stop: route({
     method: 'post',
     path: '/api/outputs/{id}/stop',
-    about: 'Stops an output.',
+    summary: 'Stops an output.',
     params: id,
     answer: answers.output,
   }),
   pause: route({
     method: 'post',
     path: '/api/outputs/{id}/pause',
-    about: 'Pauses an output after the titles under way.',
+    summary: 'Pauses an output after the titles under way.',
     params: id,
     answer: answers.output,
     errors: [422],
@@ -520,7 +525,7 @@ export const api = {
   goOn: route({
     method: 'post',
     path: '/api/outputs/{id}/go-on',
-    about: 'Goes on with a paused output.',
+    summary: 'Goes on with a paused output.',
     params: id,
     answer: answers.output,
     errors: [422],
@@ -528,7 +533,7 @@ export const api = {
   setPriority: route({
     method: 'put',
     path: '/api/outputs/{id}/priority',
-    about: 'Puts an output before or behind others; higher is earlier.',
+    summary: 'Puts an output before or behind others; higher is earlier.',
     params: id,
     body: object({ priority: number().integer().min(-9).max(9).required() }),
     answer: answers.output,
@@ -536,7 +541,7 @@ export const api = {
   retry: route({
     method: 'post',
     path: '/api/outputs/{id}/retry',
-    about: 'Tries again what did not come out: all of it, or one row.',
+    summary: 'Tries again what did not come out: all of it, or one row.',
     params: id,
     body: object({ row: number().integer().min(1) }),
     answer: answers.output,
@@ -545,7 +550,7 @@ export const api = {
   renderAgain: route({
     method: 'post',
     path: '/api/outputs/{id}/again',
-    about: 'The same order again, of the rows as they are now, on the newest version.',
+    summary: 'The same order again, of the rows as they are now, on the newest version.',
     params: id,
     status: 201,
     answer: answers.output,
@@ -554,14 +559,14 @@ export const api = {
   outputNews: route({
     method: 'get',
     path: '/api/outputs/{id}/events',
-    about: 'Progress as server-sent events; each is the whole state.',
+    summary: 'Progress as server-sent events; each is the whole state.',
     params: id,
     media: 'text/event-stream',
   }),
   zip: route({
     method: 'get',
     path: '/api/outputs/{id}/zip',
-    about: 'Everything that is finished, and the manifest of it.',
+    summary: 'Everything that is finished, and the manifest of it.',
     params: id,
     media: 'application/zip',
     errors: [409],
@@ -569,14 +574,14 @@ export const api = {
   made: route({
     method: 'get',
     path: '/api/outputs/{id}/rows/{row}',
-    about: 'What a title was made into: how many frames, and its files.',
+    summary: 'What a title was made into: how many frames, and its files.',
     params: object(row),
     answer: answers.made,
   }),
   madeFile: route({
     method: 'get',
     path: '/api/outputs/{id}/rows/{row}/files/{file}',
-    about: 'A file of one title, by its number: to look at, or (download) to keep.',
+    summary: 'A file of one title, by its number: to look at, or (download) to keep.',
     params: object({ ...row, file: number().integer().min(0).required() }),
     query: object({ download: string() }),
     media: 'application/octet-stream',
@@ -584,7 +589,7 @@ export const api = {
   madeFrame: route({
     method: 'get',
     path: '/api/outputs/{id}/rows/{row}/frames/{frame}',
-    about:
+    summary:
       'A frame as it was written, as PNG: out of a sequence, or decoded from a movie (the one that file counts to).',
     params: object({ ...row, frame: string().required() }),
     query: object({ file: number().integer().min(0) }),
@@ -593,7 +598,7 @@ export const api = {
   layersOf: route({
     method: 'get',
     path: '/api/flattened/{version}',
-    about: "What of a template's locked parts becomes clips, and what is left to whoever takes them.",
+    summary: "What of a template's locked parts becomes clips, and what is left to whoever takes them.",
     params: object({ version: number().integer().min(1).required() }),
     query: object({ parts: string().oneOf(['merged', 'apart'] as const) }),
     answer: answers.layers,
@@ -601,7 +606,7 @@ export const api = {
   flatten: route({
     method: 'post',
     path: '/api/flattened',
-    about: "Orders a template's locked parts by themselves.",
+    summary: "Orders a template's locked parts by themselves.",
     body: settingsSchema.shape({ version: whole() }),
     status: 201,
     answer: answers.flattenedOutput,
@@ -610,27 +615,27 @@ export const api = {
   presets: route({
     method: 'get',
     path: '/api/presets',
-    about: 'Output settings that somebody gave a name.',
+    summary: 'Output settings that somebody gave a name.',
     answer: answers.presets,
   }),
   savePreset: route({
     method: 'put',
     path: '/api/presets',
-    about: 'Keeps output settings under a name.',
+    summary: 'Keeps output settings under a name.',
     body: object({ name: string().trim().min(1).max(80).required(), settings: presetSchema.required() }),
     answer: answers.presets,
   }),
   removePreset: route({
     method: 'delete',
     path: '/api/presets/{name}',
-    about: 'Lets settings go.',
+    summary: 'Lets settings go.',
     params: object({ name: string().required() }),
     answer: answers.presets,
   }),
   addUnderneath: route({
     method: 'post',
     path: '/api/footage',
-    about: 'Takes in what can lie under titles: a still or footage.',
+    summary: 'Takes in what can lie under titles: a still or footage.',
     file: true,
     status: 201,
     answer: answers.underneath,
@@ -639,13 +644,13 @@ export const api = {
   backup: route({
     method: 'get',
     path: '/api/backup',
-    about: 'What the data folder and its last backup hold.',
+    summary: 'What the data folder and its last backup hold.',
     answer: answers.backupState,
   }),
   startBackup: route({
     method: 'post',
     path: '/api/backup',
-    about: 'Makes a backup.',
+    summary: 'Makes a backup.',
     status: 202,
     answer: answers.backupState,
     errors: [409, 422],

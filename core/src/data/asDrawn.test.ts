@@ -1,7 +1,7 @@
 import type { Part, Template, Values } from '../template/index.ts'
 import { axis, box, field, fixed, text, tie, to } from '../testing/parts.ts'
 import { demoNames, demoScene, sceneOf } from '../testing/speaker.ts'
-import { checkRow, checkSettled, generatedProofs, writeCell } from './index.ts'
+import { checkLayout, checkRow, generatedProofs, writeCell } from './index.ts'
 
 const relationCodes = new Set(['leaves', 'over', 'bare', 'line', 'spacing', 'collide'])
 const name = field({ id: 'n', key: 'name', name: 'Name', default: 'Io Marrec' })
@@ -12,7 +12,7 @@ const content = { kind: 'content' as const }
 /** What is said of a filling of some parts, by the relations as drawn. */
 function said(parts: Part[], values: Values, more: Partial<Template> = {}): string[] {
   const scene = sceneOf(parts, { fields: [name], ...more })
-  return checkSettled(scene, scene.settle(values), scene.timing())
+  return checkLayout(scene, scene.layout(values), scene.timing())
     .filter(({ code }) => relationCodes.has(code))
     .map(({ code, message }) => `${code}: ${message}`)
 }
@@ -27,8 +27,8 @@ test('a long name that runs out of the plate it stands on is told, with the side
   expect(one).toMatch(/^leaves: Name leaves Plate, \d+ px on the right\.$/)
   // The distance is that of the ink, measured on the settled title itself.
   const scene = sceneOf([plate, onIt], { fields: [name] })
-  const settled = scene.settle({ name: 'Maximiliana Theodora von Hollenstein' })
-  const { ink, line } = settled.blocks[1]!.boxes
+  const layout = scene.layout({ name: 'Maximiliana Theodora von Hollenstein' })
+  const { ink, line } = layout.blocks[1]!.boxes
   const right = 200 + ink.x - line.x + ink.width
   expect(one).toContain(`${Math.ceil(right - 580)} px`)
   // A plate that is tied to its text holds it whatever it says.
@@ -65,7 +65,7 @@ test('texts meet where their letters do, not where one reaches past the other', 
   const under = (y: number) => ({ ...text('u', 'HHH', at(300, content)), y: at(y, content), name: 'Under' }) as Part
   const title = { ...onIt, y: at(200, content) } as Part
   const inkOf = (values: Values, i: number, y: number) => {
-    const { blocks, rest } = sceneOf([title, under(y)], { fields: [name] }).settle(values)
+    const { blocks, rest } = sceneOf([title, under(y)], { fields: [name] }).layout(values)
     const { ink, line } = blocks[i]!.boxes
     const top = rest.start[1][i]! + ink.y - line.y
     return [top, top + ink.height] as const
@@ -82,7 +82,7 @@ test('texts meet where their letters do, not where one reaches past the other', 
   ])
   // A rule that was drawn beside the last line of a text, within the room of the first.
   const two = { ...text('two', 'Maximiliana Theodora\nIo', at(200, content)), y: at(500, content), name: 'Two' } as Part
-  const height = sceneOf([two]).settle({}).rest.size[1][0]!
+  const height = sceneOf([two]).layout({}).rest.size[1][0]!
   const told = {
     ...two,
     style: { ...two.style, content: [{ text: 'Maximiliana Theodora\n' }, { field: 'n' }] },
@@ -104,7 +104,7 @@ test('parts drawn in line, and evenly spaced, are told when they no longer are',
   } as Part
   // The name grows to the left; the foot stays where it was drawn, in line with the mark above it.
   const scene = sceneOf([ends, mark], { fields: [name] })
-  const left = scene.settle({}).rest.start[0][1]!
+  const left = scene.layout({}).rest.start[0][1]!
   const foot = { ...box('f', at(left, fixed(60)), at(310, fixed(40))), name: 'Foot' }
   expect(said([ends, mark, foot], {})).toEqual([])
   expect(said([ends, mark, foot], { name: 'Io Marrec-Quéré' })).toEqual([
@@ -116,7 +116,7 @@ test('parts drawn in line, and evenly spaced, are told when they no longer are',
     dot('b', axis([tie('start', to('a'), 'end', 100)], fixed(20))),
   ]
   const named = { ...onIt, style: { ...onIt.style, size: 30 } } as Part
-  const end = sceneOf([named, ...dots(10)], { fields: [name] }).settle({}).rest.start[0][2]!
+  const end = sceneOf([named, ...dots(10)], { fields: [name] }).layout({}).rest.start[0][2]!
   const fixedDot = dot('c', at(end + 120, fixed(20)))
   expect(said([named, ...dots(10), fixedDot], {})).toEqual([])
   expect(said([named, ...dots(10), fixedDot], { name: 'Io' }).filter((s) => s.startsWith('spacing'))).toEqual([
@@ -165,8 +165,8 @@ test('an option of a choice is a drawing of its own', () => {
 test('the designer weighs these as any other check', () => {
   const weigh = (leaves: 'stop' | 'off') => {
     const scene = sceneOf([plate, onIt], { fields: [name], levels: { leaves } })
-    const settled = scene.settle({ name: 'Maximiliana Theodora von Hollenstein' })
-    return checkSettled(scene, settled, scene.timing()).flatMap((f) => (f.code === 'leaves' ? [f.level] : []))
+    const layout = scene.layout({ name: 'Maximiliana Theodora von Hollenstein' })
+    return checkLayout(scene, layout, scene.timing()).flatMap((f) => (f.code === 'leaves' ? [f.level] : []))
   }
   expect([weigh('stop'), weigh('off')]).toEqual([['stop'], []])
 })
@@ -182,7 +182,7 @@ test('the demo: as drawn nothing is said; in all of its proofs only what a desig
       ...template.proofs,
       ...generatedProofs(template),
     ])
-      for (const { code, message } of checkSettled(scene, scene.settle(values), scene.timing()))
+      for (const { code, message } of checkLayout(scene, scene.layout(values), scene.timing()))
         if (relationCodes.has(code) && code !== 'collide') found.push(`${template.id}, ${proof}: ${message}`)
   }
   expect(found).toEqual([
@@ -203,7 +203,7 @@ test('proofs and Fill say the same about the same filling', () => {
       const cells = Object.fromEntries(template.fields.map((f) => [f.key, writeCell(template, f, whole[f.key]!)]))
       const match = Object.fromEntries(template.fields.map(({ key }) => [key, key]))
       expect(checkRow(scene, match, { cells }, 1).findings).toEqual(
-        checkSettled(scene, scene.settle(whole), scene.timing()),
+        checkLayout(scene, scene.layout(whole), scene.timing()),
       )
     }
   }

@@ -1,9 +1,9 @@
+import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
-import type { Scene, Settled } from '../scene/index.ts'
+import type { Layout, Scene } from '../scene/index.ts'
 import type { Axis, Edge, Part, Template, Values } from '../template/index.ts'
 import { type DrawnPart, drawnOverlap, drawnParts, overlapOf, touching } from './drawnBoxes.ts'
 import type { Finding } from './finding.ts'
-import { keptFor } from './kept.ts'
 
 /**
  * The relations of a drawing, as the designer drew it, and what of them a filling breaks. The drawing itself says what is
@@ -64,11 +64,11 @@ function heldEdges(axis: Axis): Edge[] {
 }
 
 /** Where an edge of a part rests along an axis; texts by the box they show, which is steady from name to name. */
-function edgeAt({ rest }: Settled, i: number, axis: 0 | 1, edge: Edge): number {
+function edgeAt({ rest }: Layout, i: number, axis: 0 | 1, edge: Edge): number {
   return rest.start[axis][i]! + rest.size[axis][i]! * (edge === 'start' ? 0 : edge === 'end' ? 1 : 0.5)
 }
 
-const read = new WeakMap<Scene, Map<string, Relations>>()
+const read = new WeakMap<Scene, LastFew<string, Relations>>()
 /** Combinations of options whose drawing is kept read. */
 const keep = 64
 
@@ -85,20 +85,14 @@ function choicesOf(template: Template, values: Values): Values {
 }
 
 function relationsOf(scene: Scene, values: Values): Relations {
-  const known = keptFor(read, scene, () => new Map<string, Relations>())
+  const known = cached(read, scene, () => new LastFew<string, Relations>(keep))
   const choices = choicesOf(scene.template, values)
   const key = choices === nothing ? '' : JSON.stringify(choices)
-  let relations = known.get(key)
-  if (!relations) {
-    relations = readRelations(scene, scene.settle(choices))
-    if (known.size >= keep) known.delete(known.keys().next().value!)
-    known.set(key, relations)
-  }
-  return relations
+  return cached(known, key, () => readRelations(scene, scene.layout(choices)))
 }
 
-function readRelations(scene: Scene, settled: Settled): Relations {
-  const parts = drawnParts(scene, settled)
+function readRelations(scene: Scene, layout: Layout): Relations {
+  const parts = drawnParts(scene, layout)
   const meet = new Set<number>()
   const inside = new Map<number, number[]>()
   parts.forEach((upper, n) => {
@@ -125,13 +119,13 @@ function readRelations(scene: Scene, settled: Settled): Relations {
     inside,
     holds,
     drawn: new Set(parts.map(({ index }) => index)),
-    lines: readLines(settled, parts, inside),
-    rows: readRows(settled, parts, meet),
+    lines: readLines(layout, parts, inside),
+    rows: readRows(layout, parts, meet),
   }
 }
 
 /** Pairs of neighbours of which an edge that holds stands in line with the other's. */
-function readLines(settled: Settled, parts: readonly DrawnPart[], inside: Relations['inside']): Line[] {
+function readLines(layout: Layout, parts: readonly DrawnPart[], inside: Relations['inside']): Line[] {
   const lines: Line[] = []
   for (const [n, one] of parts.entries())
     for (const other of parts.slice(n + 1)) {
@@ -140,12 +134,12 @@ function readLines(settled: Settled, parts: readonly DrawnPart[], inside: Relati
       if (inside.get(b)?.includes(a)) continue
       for (const axis of [0, 1] as const) {
         const across = (axis === 0 ? 1 : 0) as 0 | 1
-        if (gapBetween(settled, a, b, across) > reachOf(settled, a, b, across)) continue
+        if (gapBetween(layout, a, b, across) > reachOf(layout, a, b, across)) continue
         const name = axis === 0 ? 'x' : 'y'
         const edge = heldEdges(one.part[name]).find(
           (own) =>
             heldEdges(other.part[name]).includes(own) &&
-            Math.abs(edgeAt(settled, a, axis, own) - edgeAt(settled, b, axis, own)) <= drawnAlike,
+            Math.abs(edgeAt(layout, a, axis, own) - edgeAt(layout, b, axis, own)) <= drawnAlike,
         )
         if (edge) lines.push({ a, b, axis, edge })
       }
@@ -154,17 +148,17 @@ function readLines(settled: Settled, parts: readonly DrawnPart[], inside: Relati
 }
 
 /** px between two parts along an axis; less than 0 where they overlap. */
-function gapBetween(settled: Settled, a: number, b: number, axis: 0 | 1): number {
-  const [startA, startB] = [edgeAt(settled, a, axis, 'start'), edgeAt(settled, b, axis, 'start')]
-  return startA < startB ? startB - edgeAt(settled, a, axis, 'end') : startA - edgeAt(settled, b, axis, 'end')
+function gapBetween(layout: Layout, a: number, b: number, axis: 0 | 1): number {
+  const [startA, startB] = [edgeAt(layout, a, axis, 'start'), edgeAt(layout, b, axis, 'start')]
+  return startA < startB ? startB - edgeAt(layout, a, axis, 'end') : startA - edgeAt(layout, b, axis, 'end')
 }
 
 /** px over which two parts are neighbours: the size of the larger. */
-const reachOf = ({ rest }: Settled, a: number, b: number, axis: 0 | 1) =>
+const reachOf = ({ rest }: Layout, a: number, b: number, axis: 0 | 1) =>
   Math.max(rest.size[axis][a]!, rest.size[axis][b]!)
 
 /** Three parts of one kind that stand side by side, as far from the first to the second as from that to the third. */
-function readRows(settled: Settled, parts: readonly DrawnPart[], meet: Relations['meet']): Evenly[] {
+function readRows(layout: Layout, parts: readonly DrawnPart[], meet: Relations['meet']): Evenly[] {
   const rows: Evenly[] = []
   for (const axis of [0, 1] as const) {
     const across = (axis === 0 ? 1 : 0) as 0 | 1
@@ -175,15 +169,15 @@ function readRows(settled: Settled, parts: readonly DrawnPart[], meet: Relations
             other.part.kind === i.part.kind &&
             other !== i &&
             !meet.has(pairOf(i.index, other.index)) &&
-            gapBetween(settled, i.index, other.index, across) < 0 &&
-            edgeAt(settled, other.index, axis, 'start') >= edgeAt(settled, i.index, axis, 'end') - touching,
+            gapBetween(layout, i.index, other.index, across) < 0 &&
+            edgeAt(layout, other.index, axis, 'start') >= edgeAt(layout, i.index, axis, 'end') - touching,
         )
-        .sort((a, b) => edgeAt(settled, a.index, axis, 'start') - edgeAt(settled, b.index, axis, 'start'))[0]
+        .sort((a, b) => edgeAt(layout, a.index, axis, 'start') - edgeAt(layout, b.index, axis, 'start'))[0]
     for (const a of parts) {
       const b = next(a)
       const c = b && next(b)
       if (!c) continue
-      const [one, two] = [gapBetween(settled, a.index, b.index, axis), gapBetween(settled, b.index, c.index, axis)]
+      const [one, two] = [gapBetween(layout, a.index, b.index, axis), gapBetween(layout, b.index, c.index, axis)]
       if (one > touching && Math.abs(one - two) <= drawnAlike) rows.push({ parts: [a.index, b.index, c.index], axis })
     }
   }
@@ -197,21 +191,21 @@ const edgeNames = [
 ]
 
 /** What of the drawing's own relations no longer holds in a filling. */
-export function checkAsDrawn(scene: Scene, settled: Settled, row: number): Finding[] {
-  const relations = relationsOf(scene, settled.values)
-  const parts = drawnParts(scene, settled)
-  const byIndex: (DrawnPart | undefined)[] = new Array(settled.rest.order.parts.length)
+export function checkAsDrawn(scene: Scene, layout: Layout, row: number): Finding[] {
+  const relations = relationsOf(scene, layout.values)
+  const parts = drawnParts(scene, layout)
+  const byIndex: (DrawnPart | undefined)[] = new Array(layout.rest.order.parts.length)
   for (const one of parts) byIndex[one.index] = one
   const findings: Finding[] = []
   const add = (code: string, part: Part, message: string) =>
     findings.push({ row, part: part.id, level: 'look', code, message })
   checkInside(relations, parts, byIndex, add)
   checkApart(relations, parts, add)
-  checkBare(relations, byIndex, settled, add)
+  checkBare(relations, byIndex, layout, add)
   for (const { a, b, axis, edge } of relations.lines) {
     const [one, other] = [byIndex[a], byIndex[b]]
     if (!one || !other) continue
-    const by = Math.abs(edgeAt(settled, a, axis, edge) - edgeAt(settled, b, axis, edge))
+    const by = Math.abs(edgeAt(layout, a, axis, edge) - edgeAt(layout, b, axis, edge))
     if (by > touching)
       add(
         'line',
@@ -222,7 +216,7 @@ export function checkAsDrawn(scene: Scene, settled: Settled, row: number): Findi
   for (const { parts: three, axis } of relations.rows) {
     const [a, b, c] = three.map((i) => byIndex[i])
     if (!a || !b || !c) continue
-    const [one, two] = [gapBetween(settled, a.index, b.index, axis), gapBetween(settled, b.index, c.index, axis)]
+    const [one, two] = [gapBetween(layout, a.index, b.index, axis), gapBetween(layout, b.index, c.index, axis)]
     if (Math.abs(one - two) > touching)
       add(
         'spacing',
@@ -285,14 +279,9 @@ function checkApart({ meet, drawn, inside }: Relations, parts: readonly DrawnPar
 }
 
 /** A surface of which everything that was read or seen on it is gone. */
-function checkBare(
-  { holds }: Relations,
-  byIndex: readonly (DrawnPart | undefined)[],
-  settled: Settled,
-  add: Add,
-): void {
+function checkBare({ holds }: Relations, byIndex: readonly (DrawnPart | undefined)[], layout: Layout, add: Add): void {
   const bare: [number, readonly number[]][] = []
-  for (const [i, held] of holds) if (byIndex[i] && held.every((one) => settled.rest.gone[one])) bare.push([i, held])
+  for (const [i, held] of holds) if (byIndex[i] && held.every((one) => layout.rest.gone[one])) bare.push([i, held])
   if (bare.length === 0) return
   const isBare = new Set(bare.map(([i]) => i))
   for (const [i, held] of bare) {

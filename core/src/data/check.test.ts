@@ -3,11 +3,11 @@ import { Scene } from '../scene/index.ts'
 import type { Field, Part, Template } from '../template/index.ts'
 import { axis, box, field, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import { cellsOf, checkRow, checkSettled, readCell, refuseFieldValue, stateOf, valuesOf } from './index.ts'
+import { cellsOf, checkLayout, checkRow, readCell, refuseFieldValue, stateOf, valuesOf } from './index.ts'
 
 const codes = (parts: Part[]) => {
   const scene = sceneOf(parts)
-  return checkSettled(scene, scene.settle({}), scene.timing()).map((f) => `${f.part} ${f.level} ${f.code}`)
+  return checkLayout(scene, scene.layout({}), scene.timing()).map((f) => `${f.part} ${f.level} ${f.code}`)
 }
 
 test('a box outside action-safe is looked at, a text outside title-safe is stopped, a matte is neither', () => {
@@ -108,10 +108,10 @@ test('a text that only just fits is fine; one pixel less begins its first step',
   })
   words.y = axis([], { kind: 'content' }, { place: 400 })
   const scene = sceneOf([words])
-  const natural = scene.settle({}).blocks[0]!.fit.natural
+  const natural = scene.layout({}).blocks[0]!.fit.natural
   const at = (value: number) => {
     const own = sceneOf([{ ...words, room: { kind: 'width', value } } as Part])
-    return own.settle({}).blocks[0]!.fit
+    return own.layout({}).blocks[0]!.fit
   }
   expect(at(natural).steps).toEqual([])
   expect(at(natural - 1).steps.map((s) => s.step)).toEqual(['shrink'])
@@ -173,11 +173,11 @@ test('a fit step from nine tenths on is looked at; at its bound, with none behin
       },
     )
     const scene = sceneOf([own])
-    return checkSettled(scene, scene.settle({}), scene.timing())
+    return checkLayout(scene, scene.layout({}), scene.timing())
       .filter(({ code }) => code.startsWith('fit') || code === 'overflow')
       .map(({ level, code }) => `${level} ${code}`)
   }
-  const free = sceneOf([text('t', words, axis([]), { size: 60 })]).settle({}).blocks[0]!.fit.width
+  const free = sceneOf([text('t', words, axis([]), { size: 60 })]).layout({}).blocks[0]!.fit.width
   const shrink = [{ step: 'shrink', to: 0.5 }]
   expect(set(free * 0.6, shrink)).toEqual([])
   expect(set(free * 0.53, shrink)).toEqual(['look fit.shrink'])

@@ -1,6 +1,7 @@
+import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
-import { type Scene, type Settled, styleOf } from '../scene/index.ts'
+import { type Layout, type Scene, styleOf } from '../scene/index.ts'
 import { drivenBy, type Field, type Part, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
@@ -8,13 +9,12 @@ import { checkAsDrawn } from './asDrawn.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { fillingProblems, valuesOf } from './convert.ts'
 import type { Finding } from './finding.ts'
-import { keptFor } from './kept.ts'
 import { lockedData } from './locked.ts'
 import type { Problem } from './problem.ts'
+import { framesOfRow, rowTimes } from './rowTimes.ts'
 import { pastSafe, seenPast } from './safe.ts'
 import type { Match } from './source.ts'
 import type { Row } from './table.ts'
-import { framesOfRow, rowTimes } from './times.ts'
 import { weighed } from './weighed.ts'
 
 /** Use of a fit step from which a person should look, and at which it has reached its bound. */
@@ -26,7 +26,7 @@ const readingSpeed = (170 * 6) / 60
 export interface CheckedRow {
   values: Values
   findings: Finding[]
-  settled: Settled
+  layout: Layout
 }
 
 /**
@@ -37,7 +37,7 @@ export interface CheckedRow {
 export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames?: number): CheckedRow {
   const { template } = scene
   const { values, problems } = valuesOf(template, match, row)
-  const settled = scene.settleInPassing(values)
+  const layout = scene.layoutInPassing(values)
   const findings = [...problems, ...lockedData(template, match, row)].map((p: Problem): Finding => ({ row: n, ...p }))
   const { rate } = template.frame
   const { problem } = rowTimes(match, row, rate)
@@ -52,27 +52,27 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
       code: 'short',
       message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: In and Out need ${least}; give it ${least - asked} more.`,
     })
-  findings.push(...settledFindings(scene, settled, timingOf(template, isShort ? undefined : asked), n))
-  return { values, settled, findings: weighed(template, findings) }
+  findings.push(...layoutFindings(scene, layout, timingOf(template, isShort ? undefined : asked), n))
+  return { values, layout, findings: weighed(template, findings) }
 }
 
 /** What is wrong with a title, its values and what they draw, as the template's designer weighs it. */
-export function checkSettled(scene: Scene, settled: Settled, timing: Timing, row = 1): Finding[] {
-  const own = fillingProblems(scene.template, settled.values).map((problem): Finding => ({ row, ...problem }))
-  return weighed(scene.template, [...own, ...settledFindings(scene, settled, timing, row)])
+export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1): Finding[] {
+  const own = fillingProblems(scene.template, layout.values).map((problem): Finding => ({ row, ...problem }))
+  return weighed(scene.template, [...own, ...layoutFindings(scene, layout, timing, row)])
 }
 
-function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: number): Finding[] {
+function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {
   const findings: Finding[] = []
   const { template } = scene
   const fieldOf = (part: Part) =>
     template.fields.find((field) => drivenBy(template, field).some((d) => d.part === part.id))?.key
-  settled.rest.order.parts.forEach((part, i) => {
+  layout.rest.order.parts.forEach((part, i) => {
     const add = (level: Finding['level'], code: string, message: string) => {
       const field = fieldOf(part)
       findings.push({ row, ...(field ? { field } : {}), part: part.id, level, code, message })
     }
-    const style = settled.content.styles[i]!
+    const style = layout.content.styles[i]!
     if (
       style.kind === 'picture' &&
       style.visible !== false &&
@@ -84,7 +84,7 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
         'picture',
         `The picture "${style.picture}" is not among the template's or the sheet's; add it or name another.`,
       )
-    if (settled.rest.gone[i]) return
+    if (layout.rest.gone[i]) return
     const fill = 'fill' in style ? style.fill : null
     if (fill && typeof fill === 'object' && fill.kind === 'picture' && !scene.assets.picture(fill.picture))
       add(
@@ -92,22 +92,22 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
         'picture',
         `${part.name} is filled with "${fill.picture}", which the template does not carry; choose another picture.`,
       )
-    if (part.kind === 'picture') checkPicture(scene, settled, i, add)
-    const block = settled.blocks[i]
+    if (part.kind === 'picture') checkPicture(scene, layout, i, add)
+    const block = layout.blocks[i]
     if (block) {
       checkText(scene, part, block, add)
-      checkLegible(scene, settled, i, block, add)
+      checkLegible(scene, layout, i, block, add)
     }
-    const way = scene.drawings(settled).wayOf(part, settled.rest)
+    const way = scene.drawings(layout).wayOf(part, layout.rest)
     if (way && block && block.fit.width > way.path.length + 0.5)
       add(
         'stop',
         'along',
         `${part.name} runs ${Math.ceil(block.fit.width - way.path.length)} px past the end of its path; shorten it or draw the path longer.`,
       )
-    if (!way) checkSafe(scene, settled, i, add)
+    if (!way) checkSafe(scene, layout, i, add)
   })
-  for (const note of settled.rest.notes)
+  for (const note of layout.rest.notes)
     findings.push({
       row,
       part: note.part,
@@ -118,8 +118,8 @@ function settledFindings(scene: Scene, settled: Settled, timing: Timing, row: nu
           ? `The least size is above the most on ${note.axis}; the least holds.`
           : `The two ties on ${note.axis} cross; the part has no size.`,
     })
-  findings.push(...checkAsDrawn(scene, settled, row))
-  checkReading(settled, timing, scene, row, findings)
+  findings.push(...checkAsDrawn(scene, layout, row))
+  checkReading(layout, timing, scene, row, findings)
   return findings
 }
 
@@ -166,10 +166,10 @@ function checkText(scene: Scene, part: Part, block: Block, add: Add): void {
 /** The least size of a text, px at 1080 lines, that is read with ease at home: common practice. */
 const leastSize = 18
 
-function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, add: Add): void {
+function checkLegible(scene: Scene, layout: Layout, i: number, block: Block, add: Add): void {
   const { template } = scene
-  const part = settled.rest.order.parts[i]!
-  const size = (block.size * settled.content.styles[i]!.scale * 1080) / template.frame.height
+  const part = layout.rest.order.parts[i]!
+  const size = (block.size * layout.content.styles[i]!.scale * 1080) / template.frame.height
   if (size < leastSize)
     add(
       'look',
@@ -177,9 +177,9 @@ function checkLegible(scene: Scene, settled: Settled, i: number, block: Block, a
       `${part.name} is ${size.toFixed(0)} px high at 1080 lines; under ${leastSize} it is hard to read.`,
     )
   // Colours that a row chose itself; those of the design are the designer's business.
-  if (!choosesColours(template, settled.values)) return
-  const found = textContrast(settled, i)
-  const designed = textContrast(scene.settle({}), i)
+  if (!choosesColours(template, layout.values)) return
+  const found = textContrast(layout, i)
+  const designed = textContrast(scene.layout({}), i)
   const own = found && (found.text !== designed?.text || found.behind !== designed.behind)
   if (!own) return
   const least = leastContrast(size, 1080)
@@ -196,7 +196,7 @@ const tellingColours = new Set(['colour', 'fill', 'opacity', 'visible'])
 
 /** Whether a filling itself changes what a text stands out by. */
 function choosesColours(template: Template, values: Values): boolean {
-  const fields = keptFor(colouring, template, () =>
+  const fields = cached(colouring, template, () =>
     template.fields.filter(
       (field) =>
         field.type !== 'text' && drivenBy(template, field).some(({ property }) => tellingColours.has(property)),
@@ -208,11 +208,11 @@ function choosesColours(template: Template, values: Values): boolean {
 /** How far a picture may be drawn larger than it is. */
 const mostEnlarged = 2
 
-function checkPicture(scene: Scene, settled: Settled, i: number, add: Add): void {
-  const style = styleOf(settled.content, i, 'picture')
+function checkPicture(scene: Scene, layout: Layout, i: number, add: Add): void {
+  const style = styleOf(layout.content, i, 'picture')
   const picture = scene.assets.picture(style.picture)
   if (!picture) return
-  const box = boxOf(settled.rest, i)
+  const box = boxOf(layout.rest, i)
   const ratios = [box.width / picture.width, box.height / picture.height]
   const grown = (style.scaling === 'contain' ? Math.min(...ratios) : Math.max(...ratios)) * style.zoom
   if (grown > mostEnlarged)
@@ -233,20 +233,20 @@ interface Designed {
   seen?: number
 }
 
-function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
-  const part = settled.rest.order.parts[i]!
-  if (part.kind === 'group' || settled.content.styles[i]!.matteOnly) return
-  const { rest, moving } = pastSafe(settled, i)
+function checkSafe(scene: Scene, layout: Layout, i: number, add: Add): void {
+  const part = layout.rest.order.parts[i]!
+  if (part.kind === 'group' || layout.content.styles[i]!.matteOnly) return
+  const { rest, moving } = pastSafe(layout, i)
   // A plate may run out of the frame by design; a text may not.
   const level = part.kind === 'text' ? 'stop' : 'look'
   if (rest.by > 0.5)
     add(level, `safe.${rest.region}`, `${part.name} stands ${Math.ceil(rest.by)} px outside ${rest.region}-safe.`)
   if (!moving || moving.by <= Math.max(0.5, rest.by)) return
   const { region } = moving
-  const known = keptFor(designedPast, scene, () => new Map<string, Designed>())
+  const known = cached(designedPast, scene, () => new Map<string, Designed>())
   let designed = known.get(part.id)
   if (!designed) {
-    const own = scene.settle({})
+    const own = scene.layout({})
     const at = own.rest.order.index.get(part.id)
     const isThere = at !== undefined && !own.rest.gone[at]
     designed = { most: (isThere ? pastSafe(own, at).moving?.by : undefined) ?? 0 }
@@ -255,8 +255,8 @@ function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
   const more = 0.5
   if (moving.by <= Math.max(0.5, designed.most) + more) return
   // It may, by its movement; whether it is seen there takes every frame of it.
-  designed.seen ??= seenPast(scene, scene.settle({}), part, region, moving.frame!).by
-  const seen = seenPast(scene, settled, part, region, moving.frame!)
+  designed.seen ??= seenPast(scene, scene.layout({}), part, region, moving.frame!).by
+  const seen = seenPast(scene, layout, part, region, moving.frame!)
   if (seen.by > Math.max(0.5, rest.by, designed.seen) + more)
     add(
       'look',
@@ -265,9 +265,9 @@ function checkSafe(scene: Scene, settled: Settled, i: number, add: Add): void {
     )
 }
 
-function checkReading(settled: Settled, timing: Timing, scene: Scene, row: number, findings: Finding[]): void {
-  const characters = settled.blocks.reduce(
-    (sum, block, i) => sum + (block && !settled.rest.gone[i] ? characterCount(block.text.replaceAll('\u00ad', '')) : 0),
+function checkReading(layout: Layout, timing: Timing, scene: Scene, row: number, findings: Finding[]): void {
+  const characters = layout.blocks.reduce(
+    (sum, block, i) => sum + (block && !layout.rest.gone[i] ? characterCount(block.text.replaceAll('\u00ad', '')) : 0),
     0,
   )
   const seconds = secondsOf(timing.total - Math.floor((timing.in + timing.out) / 2), scene.template.frame.rate)

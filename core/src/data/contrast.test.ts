@@ -39,7 +39,7 @@ describe('contrast', () => {
 
   const behind = (...parts: Part[]) => {
     const scene = sceneOf([...parts, text('words', 'Maren', axis([], undefined, { place: 100 }), { size: 40 })])
-    return textContrast(scene.settle({}), parts.length)
+    return textContrast(scene.layout({}), parts.length)
   }
   test('a text is measured against the box that covers it; nobody knows the footage', () => {
     expect(behind()).toBeUndefined()

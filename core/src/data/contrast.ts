@@ -1,5 +1,5 @@
 import { boxOf } from '../layout/index.ts'
-import { type Settled, styleOf } from '../scene/index.ts'
+import { type Layout, styleOf } from '../scene/index.ts'
 import type { Fill } from '../template/index.ts'
 import { inkOf } from '../text/index.ts'
 
@@ -54,10 +54,10 @@ function coloursOf(fill: Fill): Rgba[] | undefined {
  * what that will be.
  */
 export function textContrast(
-  settled: Settled,
+  layout: Layout,
   index: number,
 ): { ratio: number; text: string; behind: string } | undefined {
-  const { rest, content, blocks } = settled
+  const { rest, content, blocks } = layout
   const block = blocks[index]
   if (!block || rest.gone[index]) return undefined
   const own = boxOf(rest, index)

@@ -1,3 +1,4 @@
+import { cached } from '../cache/index.ts'
 import {
   defaultIsSample,
   type Field,
@@ -15,7 +16,6 @@ import {
 } from '../template/index.ts'
 import { strangeCharacters } from './characters.ts'
 import { refuseFieldValue } from './fieldValues.ts'
-import { keptFor } from './kept.ts'
 import { type Marks, numberIn } from './numbers.ts'
 import type { Problem } from './problem.ts'
 import { quoteFix, quotesOf } from './quotes.ts'
@@ -203,7 +203,7 @@ const atDefault = new WeakMap<Template, Map<Field, Problem[]>>()
 
 /** A field of which nothing was given stands at its default: the same is told of it in every row. */
 function defaultProblems(template: Template, field: Field): Problem[] {
-  const known = keptFor(atDefault, template, () => new Map<Field, Problem[]>())
+  const known = cached(atDefault, template, () => new Map<Field, Problem[]>())
   let problems = known.get(field)
   if (!problems) {
     problems = sampleProblems(template, field)

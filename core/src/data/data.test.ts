@@ -4,16 +4,7 @@ import { Scene } from '../scene/index.ts'
 import type { Field } from '../template/index.ts'
 import { axis, field, text } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import {
-  cellsOf,
-  checkRow,
-  checkSettled,
-  matchColumns,
-  readCell,
-  refuseFieldValue,
-  stateOf,
-  valuesOf,
-} from './index.ts'
+import { cellsOf, checkLayout, checkRow, matchColumns, readCell, refuseFieldValue, stateOf, valuesOf } from './index.ts'
 
 /** A cell through its field: the value, or the sentence that refuses it. */
 const through = (own: Partial<Field>, cell: string) => {
@@ -43,10 +34,10 @@ test('only fields come through, and limits hold whatever the row says (invariant
   expect(problems.map((p) => p.code)).toEqual(['limit', 'spaces'])
   expect(problems[1]!.fix).toBe('a b')
   const scene = new Scene(speaker, assets)
-  const plain = JSON.stringify(scene.settledFrame(scene.settle({ name: 'Io' })).items)
-  expect(
-    JSON.stringify(scene.settledFrame(scene.settle({ name: 'Io', plate: '#ff0000', fill: '#ff0000' })).items),
-  ).toBe(plain)
+  const plain = JSON.stringify(scene.restFrame(scene.layout({ name: 'Io' })).items)
+  expect(JSON.stringify(scene.restFrame(scene.layout({ name: 'Io', plate: '#ff0000', fill: '#ff0000' })).items)).toBe(
+    plain,
+  )
 })
 
 test('the demo sheet is as hard as it says: its rows are found out', () => {
@@ -79,7 +70,7 @@ test('texts past their room, at the bound of a step, and outside title-safe', ()
     const part = text('a', 'Maximiliana Theodora', x, { size: 90, ...style }, more)
     part.y = axis([], { kind: 'content' }, { place: 300 })
     const scene = sceneOf([part])
-    return checkSettled(scene, scene.settle({}), scene.timing()).map((f) => `${f.level} ${f.code}`)
+    return checkLayout(scene, scene.layout({}), scene.timing()).map((f) => `${f.level} ${f.code}`)
   }
   const width = { room: { kind: 'width', value: 500 } }
   expect(find({}, {})).toEqual([])
@@ -102,8 +93,8 @@ test('texts past their room, at the bound of a step, and outside title-safe', ()
 // BBC Subtitle Guidelines: 160 to 180 words a minute; 90 characters with spaces are about 15 words, a little over 5 s.
 test('a title too short to read is looked at, with the frames it lacks', () => {
   const scene = new Scene(speaker, assets)
-  const settled = scene.settle({ name: 'n'.repeat(40), role: 'r'.repeat(50) })
-  const [finding] = checkSettled(scene, settled, scene.timing(), 1).filter((f) => f.code === 'reading')
+  const layout = scene.layout({ name: 'n'.repeat(40), role: 'r'.repeat(50) })
+  const [finding] = checkLayout(scene, layout, scene.timing(), 1).filter((f) => f.code === 'reading')
   expect(finding!.message).toMatch(/90 characters take about 5\.3 s .* hold 23 frames longer/)
-  expect(checkSettled(scene, settled, scene.timing(148), 1).filter((f) => f.code === 'reading')).toEqual([])
+  expect(checkLayout(scene, layout, scene.timing(148), 1).filter((f) => f.code === 'reading')).toEqual([])
 })

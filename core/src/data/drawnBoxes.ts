@@ -1,12 +1,12 @@
+import { cached } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { boxOf } from '../layout/index.ts'
-import { settledFrame, timingOf } from '../motion/index.ts'
+import { restFrame, timingOf } from '../motion/index.ts'
 import { common, type Matrix, mapBounds } from '../paint/index.ts'
 import { areaOf, type Segment, segmentsOf } from '../path/index.ts'
-import { type PartStyle, type Scene, type Settled, styleOf } from '../scene/index.ts'
+import { type Layout, type PartStyle, type Scene, styleOf } from '../scene/index.ts'
 import type { Part } from '../template/index.ts'
 import { type Block, inkOf } from '../text/index.ts'
-import { keptFor } from './kept.ts'
 
 /** Letters may touch; more than two px are meant. */
 export const touching = 2
@@ -49,15 +49,15 @@ interface Standing {
   moved: ReadonlySet<string>
 }
 
-const standings = new WeakMap<Settled['template'], Standing>()
+const standings = new WeakMap<Layout['template'], Standing>()
 
-function standingOf(scene: Scene, settled: Settled): Standing {
-  return keptFor(standings, settled.template, () => {
-    const timing = timingOf(settled.template)
-    const posed = scene.posed(settled, timing, settledFrame(timing))
+function standingOf(scene: Scene, layout: Layout): Standing {
+  return cached(standings, layout.template, () => {
+    const timing = timingOf(layout.template)
+    const posed = scene.posed(layout, timing, restFrame(timing))
     const hidden = new Set<string>()
     const moved = new Set<string>()
-    for (const part of settled.rest.order.parts) {
+    for (const part of layout.rest.order.parts) {
       // A part that is gone in this filling shows in the next how it moves.
       const place = posed.standingOf(part.id)
       if (place.seen < 1) hidden.add(part.id)
@@ -87,7 +87,7 @@ class DrawnText implements DrawnPart {
   readonly outer: Box
 
   constructor(
-    private readonly settled: Settled,
+    private readonly layout: Layout,
     readonly part: Part,
     readonly index: number,
     private readonly block: Block,
@@ -119,7 +119,7 @@ class DrawnText implements DrawnPart {
 
   /** A box of the block's own coordinates, in the frame. */
   private placed(x: number, y: number, width: number, height: number): Box {
-    const { rest, content } = this.settled
+    const { rest, content } = this.layout
     const shown = this.block.boxes[styleOf(content, this.index, 'text').shows as 'line']
     const box = {
       x: rest.start[0][this.index]! + x - shown.x,
@@ -127,7 +127,7 @@ class DrawnText implements DrawnPart {
       width,
       height,
     }
-    return cutBox(this.settled, this.part, this.matrix ? mapBounds(this.matrix, box) : box)
+    return cutBox(this.layout, this.part, this.matrix ? mapBounds(this.matrix, box) : box)
   }
 }
 
@@ -148,22 +148,22 @@ class DrawnShape implements DrawnPart {
 }
 
 /** Every part of a settled title that is seen when all have arrived, in painting order; groups are what they hold. */
-export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
-  const { rest, content, blocks } = settled
-  const { hidden, moved } = standingOf(scene, settled)
-  const timing = moved.size > 0 ? timingOf(settled.template) : undefined
-  const posed = timing && scene.posed(settled, timing, settledFrame(timing))
+export function drawnParts(scene: Scene, layout: Layout): DrawnPart[] {
+  const { rest, content, blocks } = layout
+  const { hidden, moved } = standingOf(scene, layout)
+  const timing = moved.size > 0 ? timingOf(layout.template) : undefined
+  const posed = timing && scene.posed(layout, timing, restFrame(timing))
   const found: DrawnPart[] = []
   const { parts } = rest.order
   for (let index = 0; index < parts.length; index++) {
     const part = parts[index]!
     const style = content.styles[index]!
-    if (rest.gone[index] || style.matteOnly || hidden.has(part.id) || isFaded(settled, index)) continue
+    if (rest.gone[index] || style.matteOnly || hidden.has(part.id) || isFaded(layout, index)) continue
     const matrix = posed && moved.has(part.id) ? posed.placeOf(part.id)?.matrix : undefined
     if (style.kind === 'group') continue
     if (style.kind === 'text') {
       const block = blocks[index]
-      if (block && !style.along && style.crawl === 0) found.push(new DrawnText(settled, part, index, block, matrix))
+      if (block && !style.along && style.crawl === 0) found.push(new DrawnText(layout, part, index, block, matrix))
       continue
     }
     if (style.kind !== 'picture' && !paints(style)) continue
@@ -172,20 +172,20 @@ export function drawnParts(scene: Scene, settled: Settled): DrawnPart[] {
     const stroke = style.kind === 'picture' || isClear(style.stroke) ? 0 : style.strokeWidth * style.scale
     if (stroke > 0)
       box = { x: box.x - stroke / 2, y: box.y - stroke / 2, width: box.width + stroke, height: box.height + stroke }
-    const whole = cutBox(settled, part, matrix ? mapBounds(matrix, box) : box)
+    const whole = cutBox(layout, part, matrix ? mapBounds(matrix, box) : box)
     if (whole.width > 0 && whole.height > 0) found.push(new DrawnShape(part, index, whole))
   }
   return found
 }
 
 /** Whether a part, or a group around it, is clear in this filling. */
-function isFaded({ rest, content }: Settled, index: number): boolean {
+function isFaded({ rest, content }: Layout, index: number): boolean {
   for (let i = index; i >= 0; i = rest.order.parent[i]!) if (content.styles[i]!.opacity <= 0) return true
   return false
 }
 
 /** What is left of a part's box where another part cuts it out. */
-function cutBox({ rest }: Settled, part: Part, box: Box): Box {
+function cutBox({ rest }: Layout, part: Part, box: Box): Box {
   if (!part.matte || part.matte.invert) return box
   const i = rest.order.index.get(part.matte.part)
   if (i === undefined) return box

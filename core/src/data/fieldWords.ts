@@ -16,7 +16,7 @@ export const fieldTypeNames: Record<FieldType, string> = {
   language: 'language',
 }
 
-const span = (from: number | undefined, to: number | undefined, unit = '') =>
+const rangeWords = (from: number | undefined, to: number | undefined, unit = '') =>
   from !== undefined && to !== undefined
     ? `from ${from} to ${to}${unit}`
     : from !== undefined
@@ -37,7 +37,7 @@ export function limitWords(template: Template, field: Field): string[] {
     field.lines !== undefined && `at most ${field.lines} ${field.lines === 1 ? 'line' : 'lines'}`,
     field.allowed !== undefined && `of the characters ${field.allowed}`,
     field.count !== undefined && `at most ${field.count} entries`,
-    (field.type === 'number' || field.type === 'numbers') && span(field.min, field.max, field.format?.after),
+    (field.type === 'number' || field.type === 'numbers') && rangeWords(field.min, field.max, field.format?.after),
     field.type === 'moment' && 'as 2026-11-26 or 2026-11-26T18:30',
     field.type === 'language' && 'a BCP 47 tag, as en or pt-BR',
     field.type === 'colour' &&
@@ -45,8 +45,8 @@ export function limitWords(template: Template, field: Field): string[] {
     field.options && `one of ${field.options.map((option) => option.value).join(', ')}`,
     field.picture?.scaling && 'scaling may be changed',
     field.picture?.focus && 'its focus may be moved',
-    field.picture?.zoom && `zoom ${span(...field.picture.zoom)}`,
-    field.sizes && span(...field.sizes, ' px'),
+    field.picture?.zoom && `zoom ${rangeWords(...field.picture.zoom)}`,
+    field.sizes && rangeWords(...field.sizes, ' px'),
     field.fonts && field.fonts.length > 0 && `in ${named(field.fonts).join(', ')}`,
     field.reach && `${field.reach.x.join(' to ')} px across, ${field.reach.y.join(' to ')} px down`,
   ]

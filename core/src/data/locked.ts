@@ -1,5 +1,5 @@
+import { cached } from '../cache/index.ts'
 import { allParts, propertiesOf, type Template } from '../template/index.ts'
-import { keptFor } from './kept.ts'
 import type { Problem } from './problem.ts'
 import { type Match, usedColumns } from './source.ts'
 import type { Row } from './table.ts'
@@ -21,7 +21,7 @@ const locks = new WeakMap<Template, Lock>()
 
 /** Whether a column names a property of a part that no field exposes: "Plate fill", "plate.fill", "fill of plate". */
 function lockedBy(template: Template, column: string): string | undefined {
-  const lock = keptFor(locks, template, (): Lock => {
+  const lock = cached(locks, template, (): Lock => {
     const names = new Map<string, string>()
     const fields = new Set(template.fields.flatMap(({ key, name }) => [plain(key), plain(name)]))
     for (const part of allParts(template.parts))
@@ -39,7 +39,7 @@ const used = new WeakMap<Match, Set<string>>()
 
 /** Data for what the hand-off keeps locked: it is not used, and whoever wrote it should know. */
 export function lockedData(template: Template, match: Match, row: Row): Problem[] {
-  const columns = keptFor(used, match, () => new Set(usedColumns(match)))
+  const columns = cached(used, match, () => new Set(usedColumns(match)))
   const problems: Problem[] = []
   for (const [column, cell] of Object.entries(row.cells)) {
     if (cell === '' || columns.has(column)) continue

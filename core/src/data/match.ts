@@ -3,9 +3,9 @@ import type { Field, Template } from '../template/index.ts'
 import { readCell } from './convert.ts'
 import { refuseFieldValue } from './fieldValues.ts'
 import { guessMarks, type Marks } from './numbers.ts'
+import { guessTimes } from './rowTimes.ts'
 import { givenText, type Match, marksFor, usedColumns } from './source.ts'
 import { cellsOf, type Row, type Table } from './table.ts'
-import { guessTimes } from './times.ts'
 
 const plain = (text: string) =>
   text

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import { characterCount } from '../text/index.ts'
-import { checkSettled, generatedProofs, limitOf, stateOf, textOfLength } from './index.ts'
+import { checkLayout, generatedProofs, limitOf, stateOf, textOfLength } from './index.ts'
 
 const name = speaker.fields.find((field) => field.key === 'name')!
 
@@ -31,7 +31,7 @@ test('proofs are made from the fields: shortest, longest, each text empty, accen
   const scene = new Scene(speaker, assets)
   const state = (id: string) => {
     const proof = proofs.find((p) => p.id === `generated-${id}`)!
-    return stateOf(checkSettled(scene, scene.settle(proof.values), scene.timing()))
+    return stateOf(checkLayout(scene, scene.layout(proof.values), scene.timing()))
   }
   expect(state('missing-mark')).toBe('stop')
   expect(state('shortest')).toBe('fine')
@@ -46,7 +46,7 @@ test('no proof holds more than its field may', () => {
   const proofs = generatedProofs(short)
   expect(proofs.map(({ id }) => id)).not.toContain('generated-two-lines')
   for (const { values } of proofs) {
-    const codes = checkSettled(scene, scene.settle(values), scene.timing()).map(({ code }) => code)
+    const codes = checkLayout(scene, scene.layout(values), scene.timing()).map(({ code }) => code)
     expect(codes.filter((code) => ['limit', 'lines', 'spaces'].includes(code))).toEqual([])
   }
 })

@@ -7,7 +7,7 @@ const at = { y: axis([], fixed(60), { place: 500 }) }
 const shrinking = { fit: [{ step: 'shrink', to: 0.3 }] }
 const use = (words: string, room: object | undefined, style: object = shrinking) => {
   const part = text('name', words, axis([]), { size: 60, ...style }, { ...at, ...(room ? { room } : {}) })
-  return roomUse(sceneOf([part]).settle({}))
+  return roomUse(sceneOf([part]).layout({}))
 }
 
 test('a text needs what it would take as designed, however far it was fitted, and has the room it was given', () => {
@@ -39,10 +39,10 @@ test('it fits as designed when, and only when, it needs no more than there is', 
         { size: 60, ...shrinking },
         { ...at, room: { kind: 'width', value: width } },
       )
-      const settled = sceneOf([part]).settle({})
-      const [one] = roomUse(settled)
+      const layout = sceneOf([part]).layout({})
+      const [one] = roomUse(layout)
       if (Math.abs(one!.needed - width) < 1) return
-      expect(settled.blocks[0]!.fit.steps.length === 0).toBe(one!.needed < width)
+      expect(layout.blocks[0]!.fit.steps.length === 0).toBe(one!.needed < width)
     }),
     { numRuns: 40 },
   )

@@ -1,4 +1,4 @@
-import { type Settled, styleOf } from '../scene/index.ts'
+import { type Layout, styleOf } from '../scene/index.ts'
 import { fullStyle } from '../template/index.ts'
 import { setText } from '../text/index.ts'
 
@@ -13,13 +13,13 @@ export interface RoomUse {
 }
 
 /** The room that every text of a filling needs as designed, and has. Texts that are gone or crawl are left out. */
-export function roomUse(settled: Settled): RoomUse[] {
-  return settled.rest.order.parts.flatMap((part, i): RoomUse[] => {
-    const shape = settled.shapes[i]
-    if (part.kind !== 'text' || !shape || settled.rest.gone[i]) return []
-    if (styleOf(settled.content, i, 'text').crawl !== 0) return []
+export function roomUse(layout: Layout): RoomUse[] {
+  return layout.rest.order.parts.flatMap((part, i): RoomUse[] => {
+    const shape = layout.shapes[i]
+    if (part.kind !== 'text' || !shape || layout.rest.gone[i]) return []
+    if (styleOf(layout.content, i, 'text').crawl !== 0) return []
     const { leading } = fullStyle('text', part.style)
     const { fit } = setText(shape, { leading, align: 'start', fit: [] })
-    return [{ part: part.id, name: part.name, needed: fit.width, room: settled.rooms[i] ?? undefined }]
+    return [{ part: part.id, name: part.name, needed: fit.width, room: layout.rooms[i] ?? undefined }]
   })
 }

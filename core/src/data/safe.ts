@@ -1,9 +1,9 @@
+import { cached } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { boxOf, regionOf } from '../layout/index.ts'
 import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
-import type { Scene, Settled } from '../scene/index.ts'
+import type { Layout, Scene } from '../scene/index.ts'
 import { findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
-import { keptFor } from './kept.ts'
 
 /** A value of a track at its least and most, and the frames of the title (as designed) at which it is there. */
 interface Extreme {
@@ -64,7 +64,7 @@ function groupOf(parts: readonly Part[], part: Part): Part | undefined {
 }
 
 function reachOf(template: Template, part: Part): Reach | undefined {
-  const known = keptFor(reaches, template, () => new Map())
+  const known = cached(reaches, template, () => new Map())
   if (known.has(part.id)) return known.get(part.id)
   const reach: Reach = { shifts: [[], []], scale: { value: 1, frame: 0 } }
   let moves = false
@@ -105,15 +105,15 @@ const pastOf = (box: Box, left: number, width: number, top: number, height: numb
  * How far (px) what is seen of a part stands outside its region on its way in and out, and at the frame `also`: what a wipe
  * or another part hides is nowhere.
  */
-export function seenPast(scene: Scene, settled: Settled, part: Part, region: Past['region'], also: number): Past {
-  const { frame } = settled.template
+export function seenPast(scene: Scene, layout: Layout, part: Part, region: Past['region'], also: number): Past {
+  const { frame } = layout.template
   const [left, width] = regionOf(frame, region, 'x')
   const [top, height] = regionOf(frame, region, 'y')
-  const timing = timingOf(settled.template)
+  const timing = timingOf(layout.template)
   const most: Past = { region, by: Number.NEGATIVE_INFINITY }
   for (let at = 0; at < timing.total; at++) {
     if (at > timing.in && at < timing.total - timing.out && at !== also) continue
-    const box = scene.posed(settled, timing, at).seenBox(part.id)
+    const box = scene.posed(layout, timing, at).seenBox(part.id)
     const by = box ? pastOf(box, left, width, top, height) : 0
     if (by > most.by) Object.assign(most, { by, frame: at })
   }
@@ -121,11 +121,11 @@ export function seenPast(scene: Scene, settled: Settled, part: Part, region: Pas
 }
 
 /** How far (px) a part stands outside the region it belongs into as it rests, and how far its movement carries it. */
-export function pastSafe(settled: Settled, i: number): { rest: Past; moving?: Past } {
+export function pastSafe(layout: Layout, i: number): { rest: Past; moving?: Past } {
   // As the filling's choices make it: its parts are those that rest here.
-  const { template } = settled
-  const part = settled.rest.order.parts[i]!
-  const box = boxOf(settled.rest, i)
+  const { template } = layout
+  const part = layout.rest.order.parts[i]!
+  const box = boxOf(layout.rest, i)
   const region = part.kind === 'text' ? 'title' : 'action'
   const [left, width] = regionOf(template.frame, region, 'x')
   const [top, height] = regionOf(template.frame, region, 'y')

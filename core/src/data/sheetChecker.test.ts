@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
-import type { Key } from '../template/index.ts'
+import type { Keyframe } from '../template/index.ts'
 import { axis, box, field, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
 import { checkRow, type Row, SheetChecker } from './index.ts'
@@ -111,7 +111,7 @@ describe('outside safe areas while moving', () => {
         },
       },
     )
-  const shown = (key: Key): Key => ({ ...key, value: 1 + key.value })
+  const shown = (key: Keyframe): Keyframe => ({ ...key, value: 1 + key.value })
   const codes = (of: ReturnType<typeof flying>, words: string) => {
     of.y.ties = [tie('start', { region: 'title' }, 'start')]
     ;(of.style as { content: object[] }).content = [{ field: 'f' }]

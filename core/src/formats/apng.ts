@@ -1,4 +1,5 @@
 import { unzlibSync, zlibSync } from 'fflate'
+import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import type { Pixels } from '../paint/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
@@ -164,20 +165,15 @@ const keptBytes = 48 * 1024 * 1024
 export function readMovie(bytes: Uint8Array, id: string, name: string, rate: Rate) {
   const { width, height, frames } = apngFrames(bytes, name)
   const keep = Math.max(2, Math.floor(keptBytes / (width * height * 4)))
-  const kept = new Map<number, Pixels>()
+  const kept = new LastFew<number, Pixels>(keep)
   return {
     width,
     height,
     rate,
     frames: frames.length,
     frame(n: number): Pixels {
-      let pixels = kept.get(n)
-      if (!pixels) {
-        pixels = { id: `${id}#${n}`, width, height, rgba: unfiltered(unzlibSync(frames[n]!), width, height) }
-        if (kept.size >= keep) kept.delete(kept.keys().next().value!)
-        kept.set(n, pixels)
-      }
-      return pixels
+      const decode = () => unfiltered(unzlibSync(frames[n]!), width, height)
+      return cached(kept, n, () => ({ id: `${id}#${n}`, width, height, rgba: decode() }))
     },
   }
 }

@@ -175,14 +175,14 @@ test('whatever stands in a row, it is measured and checked, and its state is one
   const match = matchColumns(speaker, ['name', 'role', 'mark'])
   fc.assert(
     fc.property(cell, cell, cell, (name, role, mark) => {
-      const { findings, settled } = checkRow(scene, match, { cells: { name, role, mark } }, 3)
+      const { findings, layout } = checkRow(scene, match, { cells: { name, role, mark } }, 3)
       expect(['stop', 'look', 'fine']).toContain(stateOf(findings))
       for (const finding of findings) {
         expect(finding.row).toBe(3)
         expect(finding.message).toMatch(/[.]$/)
       }
-      for (const list of settled.rest.size) for (const value of list) expect(Number.isFinite(value)).toBe(true)
-      expect(() => scene.frame(settled, scene.timing(), 9)).not.toThrow()
+      for (const list of layout.rest.size) for (const value of list) expect(Number.isFinite(value)).toBe(true)
+      expect(() => scene.frame(layout, scene.timing(), 9)).not.toThrow()
     }),
     { numRuns: 250 },
   )

@@ -76,11 +76,11 @@ test('artwork becomes a group whose paths stretch with it, and a single shape on
     [wide, 3],
   ] as const) {
     const scene = sceneOf([one])
-    const settled = scene.settle({})
-    const boxes = allParts([one]).map((_, i) => boxOf(settled.rest, i))
+    const layout = scene.layout({})
+    const boxes = allParts([one]).map((_, i) => boxOf(layout.rest, i))
     expect(boxes[1]).toMatchObject({ x: 200, y: 100, width: 50 * k, height: 80 })
     expect(boxes[2]!.x).toBeCloseTo(200 + 50 * k, 3)
-    const drawn = boundsOf(scene.settledFrame(settled).items)!
+    const drawn = boundsOf(scene.restFrame(layout).items)!
     expect(drawn.x + drawn.width).toBeCloseTo(200 + 100 * k, 0)
   }
   const single = artworkParts(readSvgArtwork(svg('<rect x="10" width="50" height="80"/>'), 'one.svg'), 'art', 'One', {

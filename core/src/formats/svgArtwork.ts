@@ -1,6 +1,15 @@
 import { formatHex, formatHex8, parse as parseColour } from 'culori'
 import { limits, most } from '../limits/index.ts'
-import { apply, identity, lengthFactor, type Matrix, scaling, times, translation, turning } from '../paint/index.ts'
+import {
+  apply,
+  identity,
+  lengthFactor,
+  type Matrix,
+  multiply,
+  rotationMatrix,
+  scaling,
+  translation,
+} from '../paint/index.ts'
 import { outlinesOf, parsePathData, type Segment, tightAreaOf } from '../path/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { fixedAxis, type Outline, type Part, stillMotion } from '../template/index.ts'
@@ -134,7 +143,7 @@ class Reader {
       for (const key of ['filter', 'mask', 'clip-path'])
         if (own[key] && own[key] !== 'none') this.beyond.push(`a ${key}`)
       if (own['mix-blend-mode'] && own['mix-blend-mode'] !== 'normal') this.beyond.push('a blend mode')
-      const matrix = times(outer, transformOf(node.attributes.transform))
+      const matrix = multiply(outer, transformOf(node.attributes.transform))
       const seen = opacity * lengthOf(own.opacity, 1)
       if (node.name === 'g' || node.name === 'a' || node.name === 'svg') {
         if (lengthOf(own.opacity, 1) < 1 && node.children.length > 1) this.beyond.push('a group with opacity')
@@ -240,12 +249,13 @@ function transformOf(text: string | undefined): Matrix {
       .map(Number)
     const [a = 0, b = 0, c = 0] = v
     const tan = (degrees: number) => Math.tan((degrees * Math.PI) / 180)
-    if (name === 'matrix' && v.length === 6) matrix = times(matrix, v as unknown as Matrix)
-    else if (name === 'translate') matrix = times(matrix, translation(a, b))
-    else if (name === 'scale') matrix = times(matrix, scaling(a, v.length > 1 ? b : a))
-    else if (name === 'rotate') matrix = times(matrix, times(translation(b, c), times(turning(a), translation(-b, -c))))
-    else if (name === 'skewX') matrix = times(matrix, [1, 0, tan(a), 1, 0, 0])
-    else if (name === 'skewY') matrix = times(matrix, [1, tan(a), 0, 1, 0, 0])
+    if (name === 'matrix' && v.length === 6) matrix = multiply(matrix, v as unknown as Matrix)
+    else if (name === 'translate') matrix = multiply(matrix, translation(a, b))
+    else if (name === 'scale') matrix = multiply(matrix, scaling(a, v.length > 1 ? b : a))
+    else if (name === 'rotate')
+      matrix = multiply(matrix, multiply(translation(b, c), multiply(rotationMatrix(a), translation(-b, -c))))
+    else if (name === 'skewX') matrix = multiply(matrix, [1, 0, tan(a), 1, 0, 0])
+    else if (name === 'skewY') matrix = multiply(matrix, [1, tan(a), 0, 1, 0, 0])
   }
   return matrix
 }

@@ -5,3 +5,7 @@ export interface Box {
   width: number
   height: number
 }
+
+/** Where a box starts along an axis and how long it is there; px, in the box's coordinates. */
+export const extentAlong = (box: Box, axis: 'x' | 'y'): [start: number, size: number] =>
+  axis === 'x' ? [box.x, box.width] : [box.y, box.height]

@@ -1,4 +1,4 @@
-import { checkSettled, leastContrast, textContrast, textOfLength } from '../data/index.ts'
+import { checkLayout, leastContrast, textContrast, textOfLength } from '../data/index.ts'
 import { boundsOf, pixelRegion } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
 import {
@@ -67,8 +67,8 @@ const showing = (template: Template, field: Field) =>
 
 /** Whether the layout holds a text of so many characters, the other fields at their defaults. */
 function holds(scene: Scene, field: Field, parts: Set<string>, count: number): boolean {
-  const settled = scene.settle({ [field.key]: textOfLength(field, count) })
-  return !checkSettled(scene, settled, scene.timing()).some(
+  const layout = scene.layout({ [field.key]: textOfLength(field, count) })
+  return !checkLayout(scene, layout, scene.timing()).some(
     (finding) =>
       finding.part !== undefined &&
       parts.has(finding.part) &&
@@ -158,7 +158,7 @@ function otherValues(template: Template, field: Field): FieldValue[] {
 
 /** A settled frame as text: equal frames are equal texts. */
 function written(scene: Scene, values: Values): string {
-  const list = scene.settledFrame(scene.settle(values))
+  const list = scene.restFrame(scene.layout(values))
   return JSON.stringify(list, (key, value) => (key === 'pixels' ? value.id : value))
 }
 
@@ -189,10 +189,10 @@ function aboutNumber(template: Template): Advice[] {
 
 function aboutContrast(scene: Scene): Advice[] {
   const { template } = scene
-  const settled = scene.settle({})
-  return settled.rest.order.parts.flatMap((part, i): Advice[] => {
-    const found = textContrast(settled, i)
-    const block = settled.blocks[i]
+  const layout = scene.layout({})
+  return layout.rest.order.parts.flatMap((part, i): Advice[] => {
+    const found = textContrast(layout, i)
+    const block = layout.blocks[i]
     if (!found || !block) return []
     const least = leastContrast(block.size * (part.style.scale ?? 1), template.frame.height)
     if (found.ratio >= least) return []
@@ -229,7 +229,7 @@ function aboutPoster(scene: Scene): Advice[] {
         message: `The poster is frame ${poster.frame}, and the title has ${timing.total}; choose another.`,
       },
     ]
-  const list = scene.frame(scene.settle(poster.values), timing, poster.frame)
+  const list = scene.frame(scene.layout(poster.values), timing, poster.frame)
   const seen = pixelRegion(boundsOf(list.items), frame.width, frame.height)
   if (seen) return []
   return [

@@ -1,4 +1,4 @@
-import type { Box } from '../geometry/index.ts'
+import { type Box, extentAlong } from '../geometry/index.ts'
 import { demand } from '../refusal/index.ts'
 import {
   type Axis,
@@ -79,8 +79,6 @@ export function resizeBy(part: Part, box: Box, axis: AxisName, edge: 'start' | '
 /** What parts are lined up with. */
 export type AlignTo = 'frame' | 'title' | 'action' | 'each other'
 
-const span = (box: Box, axis: AxisName): [number, number] => (axis === 'x' ? [box.x, box.width] : [box.y, box.height])
-
 /** Lines up an edge (or the middle) of parts with that of the frame, a safe area, or the box around all of them. */
 export function align(
   template: Template,
@@ -93,14 +91,14 @@ export function align(
   const boxes = ids.map((id) => boxOf(rest, rest.order.index.get(id)!))
   let [start, size] = to === 'each other' ? [0, 0] : regionOf(template.frame, to, axis)
   if (to === 'each other') {
-    start = Math.min(...boxes.map((box) => span(box, axis)[0]))
-    size = Math.max(...boxes.map((box) => span(box, axis)[0] + span(box, axis)[1])) - start
+    start = Math.min(...boxes.map((box) => extentAlong(box, axis)[0]))
+    size = Math.max(...boxes.map((box) => extentAlong(box, axis)[0] + extentAlong(box, axis)[1])) - start
   }
   const line = start + size * shareOf(edge)
   return {
     kind: 'several',
     changes: ids.map((id, i) => {
-      const [from, length] = span(boxes[i]!, axis)
+      const [from, length] = extentAlong(boxes[i]!, axis)
       const by = line - (from + length * shareOf(edge))
       return moveBy(findPart(template, id)!, axis === 'x' ? by : 0, axis === 'y' ? by : 0)
     }),
@@ -111,14 +109,14 @@ export function align(
 export function distribute(template: Template, rest: Rest, ids: readonly PartId[], axis: AxisName): Change {
   demand(ids.length > 2, 'distribute.few', 'Even gaps need three parts or more; choose them first.')
   const sorted = ids
-    .map((id) => ({ id, span: span(boxOf(rest, rest.order.index.get(id)!), axis) }))
-    .sort((a, b) => a.span[0] - b.span[0])
-  const first = sorted[0]!.span[0]
+    .map((id) => ({ id, extent: extentAlong(boxOf(rest, rest.order.index.get(id)!), axis) }))
+    .sort((a, b) => a.extent[0] - b.extent[0])
+  const first = sorted[0]!.extent[0]
   const last = sorted[sorted.length - 1]!
-  const filled = sorted.reduce((sum, { span: [, length] }) => sum + length, 0)
-  const gap = (last.span[0] + last.span[1] - first - filled) / (sorted.length - 1)
+  const filled = sorted.reduce((sum, { extent: [, length] }) => sum + length, 0)
+  const gap = (last.extent[0] + last.extent[1] - first - filled) / (sorted.length - 1)
   let at = first
-  const changes = sorted.map(({ id, span: [from, length] }) => {
+  const changes = sorted.map(({ id, extent: [from, length] }) => {
     const by = at - from
     at += length + gap
     return moveBy(findPart(template, id)!, axis === 'x' ? by : 0, axis === 'y' ? by : 0)
@@ -147,7 +145,7 @@ export function snapLines(
   for (const axis of ['x', 'y'] as AxisName[]) {
     for (const region of ['frame', 'title', 'action'] as const) edges(axis, regionOf(template.frame, region, axis))
     rest.order.parts.forEach((part, i) => {
-      if (!rest.gone[i] && !moving.includes(part.id)) edges(axis, span(boxOf(rest, i), axis))
+      if (!rest.gone[i] && !moving.includes(part.id)) edges(axis, extentAlong(boxOf(rest, i), axis))
     })
   }
   return lines
@@ -163,7 +161,7 @@ export function snapped(
 ): { dx: number; dy: number; lines: SnapLine[] } {
   const result = { dx, dy, lines: [] as SnapLine[] }
   for (const axis of ['x', 'y'] as AxisName[]) {
-    const [start, size] = span(box, axis)
+    const [start, size] = extentAlong(box, axis)
     const by = axis === 'x' ? dx : dy
     let best: { off: number; line: SnapLine } | undefined
     for (const line of lines) {

@@ -9,13 +9,13 @@ const edges: Edge[] = ['start', 'middle', 'end']
 
 function solved(parts: Part[]) {
   const scene = sceneOf(parts)
-  const settled = scene.settle({})
-  const index = settled.rest.order.index
+  const layout = scene.layout({})
+  const index = layout.rest.order.index
   return {
     scene,
-    settled,
-    at: (id: string) => boxOf(settled.rest, index.get(id)!),
-    gone: (id: string) => settled.rest.gone[index.get(id)!] === 1,
+    layout,
+    at: (id: string) => boxOf(layout.rest, index.get(id)!),
+    gone: (id: string) => layout.rest.gone[index.get(id)!] === 1,
   }
 }
 
@@ -165,10 +165,10 @@ test('explanations end in the number they explain, and tell each line once', () 
   fc.assert(
     fc.property(drawing, (list) => {
       const parts = partsOf(list, 30)
-      const { scene, settled, at } = solved(parts)
+      const { scene, layout, at } = solved(parts)
       const last = `p${list.length - 1}`
       for (const about of edges) {
-        const reasons = explain(scene.template, settled.rest, last, 'x', about)
+        const reasons = explain(scene.template, layout.rest, last, 'x', about)
         const b = at(last)
         const value = about === 'start' ? b.x : about === 'end' ? b.x + b.width : b.x + b.width / 2
         expect(reasons[0]!.value).toBeCloseTo(value, 0)
@@ -187,13 +187,13 @@ test('what is drawn lies where layout says, turned parts too', () => {
       fc.integer({ min: 20, max: 300 }),
       fc.double({ min: 0.2, max: 3, noNaN: true }),
       (rotation, width, height, scale) => {
-        const { scene, settled, at } = solved([
+        const { scene, layout, at } = solved([
           part('box', 'a', axis([], fixed(width), { place: 400 }), axis([], fixed(height), { place: 300 }), {
             rotation,
             scale,
           }),
         ])
-        const drawn = boundsOf(scene.settledFrame(settled).items)!
+        const drawn = boundsOf(scene.restFrame(layout).items)!
         const b = at('a')
         for (const key of ['x', 'y', 'width', 'height'] as const) expect(drawn[key]).toBeCloseTo(b[key], 4)
       },

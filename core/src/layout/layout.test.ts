@@ -8,10 +8,10 @@ import { boxOf, explain, regionOf } from './index.ts'
 
 const rest = (parts: Part[], values = {}) => {
   const scene = sceneOf(parts)
-  const settled = scene.settle(values)
+  const layout = scene.layout(values)
   return (id: string) => ({
-    ...boxOf(settled.rest, settled.rest.order.index.get(id)!),
-    gone: settled.rest.gone[settled.rest.order.index.get(id)!] === 1,
+    ...boxOf(layout.rest, layout.rest.order.index.get(id)!),
+    gone: layout.rest.gone[layout.rest.order.index.get(id)!] === 1,
   })
 }
 
@@ -64,9 +64,9 @@ test('shares, fractions across, min and max; an impossible pair keeps min and sa
   expect(at('dot').x).toBe(196)
   expect(at('least')).toMatchObject({ x: 100, width: 500 })
   const scene = sceneOf([box('odd', axis([], fixed(5), { min: 90, max: 40 }))])
-  const settled = scene.settle({})
-  expect(boxOf(settled.rest, 0).width).toBe(90)
-  expect(settled.rest.notes).toEqual([{ part: 'odd', axis: 'x', kind: 'min-over-max' }])
+  const layout = scene.layout({})
+  expect(boxOf(layout.rest, 0).width).toBe(90)
+  expect(layout.rest.notes).toEqual([{ part: 'odd', axis: 'x', kind: 'min-over-max' }])
 })
 
 // Common practice: a text drawn at 300 % scale pushes what is tied to it three times as far.
@@ -143,8 +143,8 @@ test('a turned part shows its upright bounding box', () => {
     { rotation: 30 },
   )
   const scene = sceneOf([held])
-  const settled = scene.settle({})
-  expect(settled.rest.own[0][0]! * c + 50).toBeCloseTo(300, 9)
+  const layout = scene.layout({})
+  expect(layout.rest.own[0][0]! * c + 50).toBeCloseTo(300, 9)
 })
 
 test('a group holds what is in it, and carries it along when it is tied', () => {
@@ -194,7 +194,7 @@ test('ties that follow the movement take the animated bounds, the others the set
     box('live', axis([tie('start', to('bar'), 'end', 0, { follow: 'moving' })], fixed(7))),
     box('still', axis([tie('start', to('bar'), 'end')], fixed(7))),
   ])
-  const list = scene.frame(scene.settle({}), scene.timing(), 5)
+  const list = scene.frame(scene.layout({}), scene.timing(), 5)
   const x = list.items.map((item) =>
     item.kind === 'layer' && item.items[0]?.kind === 'layer' ? item.items[0].matrix[4] : Number.NaN,
   )
@@ -220,9 +220,9 @@ test('every edge is explained down to the frame or a measured text', () => {
     box('plate', axis([tie('start', to('name'), 'start', -25), tie('end', to('name'), 'end', 90)])),
   ]
   const scene = sceneOf(parts)
-  const settled = scene.settle({})
-  const reasons = explain(scene.template, settled.rest, 'plate', 'x', 'end')
-  const width = boxOf(settled.rest, 0).width
+  const layout = scene.layout({})
+  const reasons = explain(scene.template, layout.rest, 'plate', 'x', 'end')
+  const width = boxOf(layout.rest, 0).width
   expect(reasons[0]!.sentence).toBe(`right of plate ${Number((136 + width + 90).toFixed(1))} = right of name + 90`)
   expect(reasons.map((r) => r.sentence)).toContain(`left of name 136 = left of title-safe + 40`)
   expect(reasons.map((r) => r.sentence)).toContain('title-safe gives 96')
@@ -321,5 +321,5 @@ test('a drawing is ordered once, and long chains are no trouble', () => {
   const template = templateOf(chain)
   expect(tieOrder(template)).toBe(tieOrder({ ...template, name: 'other' }))
   const scene = new Scene(template, assets)
-  expect(boxOf(scene.settle({}).rest, 0).x).toBe(2999 * 2)
+  expect(boxOf(scene.layout({}).rest, 0).x).toBe(2999 * 2)
 })

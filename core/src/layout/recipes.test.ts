@@ -20,9 +20,9 @@ import {
   snapped,
 } from './index.ts'
 
-const settled = (template: Template) => new Scene(template, assets).settle({}).rest
+const layout = (template: Template) => new Scene(template, assets).layout({}).rest
 const boxIn = (template: Template, id: string): Box => {
-  const rest = settled(template)
+  const rest = layout(template)
   return boxOf(rest, rest.order.index.get(id)!)
 }
 const after = (parts: Part[], id: string, recipe: Recipe) => {
@@ -104,7 +104,7 @@ test('slide from: the end follows the text, the bar itself keeps one width and s
     expect(bar.x + bar.width).toBeCloseTo(a.x + a.width + 40, 6)
     expect(bar.x).toBeLessThanOrEqual(0)
     const scene = new Scene(made, assets)
-    const first = scene.frame(scene.settle({}), scene.timing(), 0).items[1] as LayerItem
+    const first = scene.frame(scene.layout({}), scene.timing(), 0).items[1] as LayerItem
     expect(bar.x + bar.width + first.matrix[4]!).toBeLessThanOrEqual(0.01)
     return bar.width
   })
@@ -116,9 +116,9 @@ test('a glint crosses the whole of a bar, short or long, and is not seen while t
     const template = templateOf([at('bar', 100, 400, width, 60)])
     const made = edit(template, addGlint(template, 'bar').change)
     const scene = new Scene(made, assets)
-    const settled = scene.settle({})
+    const layout = scene.layout({})
     const shown = (frame: number) => {
-      const layer = scene.frame(settled, scene.timing(), frame).items[1] as LayerItem
+      const layer = scene.frame(layout, scene.timing(), frame).items[1] as LayerItem
       return boundsOf([layer])!
     }
     expect(shown(0).x + shown(0).width).toBeLessThanOrEqual(100)
@@ -181,18 +181,18 @@ test('parts are lined up with the frame, safe areas and each other, and spread e
   const template = templateOf([at('a', 10, 0, 100, 10), at('b', 300, 0, 50, 10), at('c', 900, 0, 20, 10)])
   const ids = ['a', 'b', 'c']
   const lined = (edge: 'start' | 'middle' | 'end', goal: 'frame' | 'title' | 'each other') => {
-    const made = edit(template, align(template, settled(template), ids, 'x', edge, goal))
+    const made = edit(template, align(template, layout(template), ids, 'x', edge, goal))
     return ids.map((id) => boxIn(made, id).x)
   }
   expect(lined('start', 'frame')).toEqual([0, 0, 0])
   expect(lined('start', 'title')).toEqual([96, 96, 96])
   expect(lined('end', 'each other')).toEqual([820, 870, 900])
   expect(lined('middle', 'frame')).toEqual([910, 935, 950])
-  const even = edit(template, distribute(template, settled(template), ids, 'x'))
+  const even = edit(template, distribute(template, layout(template), ids, 'x'))
   const [a, b, c] = ids.map((id) => boxIn(even, id))
   expect([a!.x, c!.x]).toEqual([10, 900])
   expect(b!.x - (a!.x + a!.width)).toBeCloseTo(c!.x - (b!.x + b!.width), 6)
-  expect(() => distribute(template, settled(template), ['a', 'b'], 'x')).toThrow('three parts or more')
+  expect(() => distribute(template, layout(template), ['a', 'b'], 'x')).toThrow('three parts or more')
 })
 
 test('a moved box snaps to the nearest line within reach, and says which', () => {
@@ -202,7 +202,7 @@ test('a moved box snaps to the nearest line within reach, and says which', () =>
       guides: [{ axis: 'y', at: 777 }],
     },
   )
-  const lines = snapLines(template, settled(template), ['me'], template.guides)
+  const lines = snapLines(template, layout(template), ['me'], template.guides)
   const me = boxIn(template, 'me')
   expect(snapped(me, 297, 400, lines, 6)).toMatchObject({ dx: 300, dy: 400 })
   expect(snapped(me, 500, 780, lines, 6)).toMatchObject({ dx: 500, dy: 777, lines: [{ axis: 'y', at: 777 }] })

@@ -83,15 +83,15 @@ export function followRecipe(template: Template, id: PartId, recipe: Recipe): Ch
       break
     }
     case 'beside': {
-      const along: AxisName = recipe.side === 'before' || recipe.side === 'after' ? 'x' : 'y'
+      const axis: AxisName = recipe.side === 'before' || recipe.side === 'after' ? 'x' : 'y'
       const isFirst = recipe.side === 'before' || recipe.side === 'above'
-      put(along, {
+      put(axis, {
         ties: [
           isFirst ? tie('end', recipe.target, 'start', -recipe.gap) : tie('start', recipe.target, 'end', recipe.gap),
         ],
       })
       if (recipe.line !== 'free')
-        put(along === 'x' ? 'y' : 'x', { ties: [tie(recipe.line, recipe.target, recipe.line, 0)] })
+        put(axis === 'x' ? 'y' : 'x', { ties: [tie(recipe.line, recipe.target, recipe.line, 0)] })
       break
     }
     case 'between':

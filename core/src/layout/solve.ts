@@ -147,7 +147,7 @@ class Solver {
     const free = held.length === 2 ? this.between(axis, held, part, a) : undefined
     const size = this.clamp(free ?? this.ownSize(i, a, held) * scale, axis, part, a)
     if (held.length === 2 && part.kind === 'text' && a === 0) this.input.measure.text(i, size / scale)
-    this.settle(i, a, size, size / scale, held)
+    this.place(i, a, size, size / scale, held)
   }
 
   /** Upright box of a turned part: w' = w|cos| + h|sin|, h' = w|sin| + h|cos|, w and h after scale. */
@@ -177,16 +177,16 @@ class Solver {
     const sizes = [w * c + h * s, w * s + h * c]
     for (const a of [0, 1] as const) {
       const axis = part[axisNames[a]]
-      this.settle(i, a, this.clamp(sizes[a]!, axis, part, a), (a === 0 ? w : h) / scale, held[a])
+      this.place(i, a, this.clamp(sizes[a]!, axis, part, a), (a === 0 ? w : h) / scale, held[a])
     }
   }
 
   /** Size between two held edges. */
   private between(axis: Axis, held: number[], part: Part, a: 0 | 1): number {
     const [one, two] = axis.ties as [Tie, Tie]
-    const span = (held[1]! - held[0]!) / (shareOf(two.edge) - shareOf(one.edge))
-    if (span < 0) this.rest.notes.push({ part: part.id, axis: axisNames[a], kind: 'inside-out' })
-    return Math.max(0, span)
+    const size = (held[1]! - held[0]!) / (shareOf(two.edge) - shareOf(one.edge))
+    if (size < 0) this.rest.notes.push({ part: part.id, axis: axisNames[a], kind: 'inside-out' })
+    return Math.max(0, size)
   }
 
   private clamp(size: number, axis: Axis, part: Part, a: 0 | 1): number {
@@ -266,7 +266,7 @@ class Solver {
     return high >= low ? [low, high - low] : [0, 0]
   }
 
-  private settle(i: number, a: 0 | 1, size: number, own: number, held: number[]): void {
+  private place(i: number, a: 0 | 1, size: number, own: number, held: number[]): void {
     const part = this.order.parts[i]!
     const axis = part[axisNames[a]]
     const tie = axis.ties[0]

@@ -1,11 +1,16 @@
 import fc from 'fast-check'
 import { boundsOf } from '../paint/index.ts'
-import { type Key, type Motion, type Part, type Segments, stillMotion } from '../template/index.ts'
+import { type Keyframe, type Motion, type Part, type Segments, stillMotion } from '../template/index.ts'
 import { axis, box, fixed, text } from '../testing/parts.ts'
 import { sceneOf } from '../testing/speaker.ts'
 import { animatedBounds, holdFrame, mirrored, momentAt, pose, segmentMoment, shownMoment, timingOf } from './index.ts'
 
-const key = (at: number, value: number, span: Key['span'] = 'in'): Key => ({ span, at, value, ease: 'linear' })
+const key = (at: number, value: number, span: Keyframe['span'] = 'in'): Keyframe => ({
+  span,
+  at,
+  value,
+  ease: 'linear',
+})
 const still = (value: number) => ({ keys: [key(0, value)] })
 
 test('the bounds that moving ties take are the bounds that are drawn', () => {
@@ -36,8 +41,8 @@ test('the bounds that moving ties take are the bounds that are drawn', () => {
           motion,
         } as Part
         const scene = sceneOf([part])
-        const settled = scene.settle({})
-        const drawn = boundsOf(scene.frame(settled, scene.timing(), 3).items)!
+        const layout = scene.layout({})
+        const drawn = boundsOf(scene.frame(layout, scene.timing(), 3).items)!
         const rest = { x: 500, y: 400, width: 200, height: 90 }
         const context = {
           frame: scene.template.frame,
@@ -65,9 +70,9 @@ test('letters that are not there yet do not count', () => {
     motion: { ...stillMotion(), segments },
   } as Part
   const scene = sceneOf([part])
-  const settled = scene.settle({})
-  const rest = { x: 300, y: 0, width: settled.rest.size[0][0]!, height: settled.rest.size[1][0]! }
-  const boxes = scene.drawings(settled).segmentBoxes(0, rest)
+  const layout = scene.layout({})
+  const rest = { x: 300, y: 0, width: layout.rest.size[0][0]!, height: layout.rest.size[1][0]! }
+  const boxes = scene.drawings(layout).segmentBoxes(0, rest)
   expect(boxes).toHaveLength(7)
   const at = (frame: number) =>
     animatedBounds(

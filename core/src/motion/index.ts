@@ -1,5 +1,5 @@
 export * from './easing.ts'
-export * from './keyEdits.ts'
+export * from './keyframeEdits.ts'
 export * from './moves.ts'
 export * from './pose.ts'
 export * from './segments.ts'

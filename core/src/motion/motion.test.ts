@@ -4,7 +4,7 @@ import { Scene } from '../scene/index.ts'
 import {
   allParts,
   edit,
-  type Key,
+  type Keyframe,
   type Motion,
   type Part,
   type PartKind,
@@ -24,10 +24,10 @@ import {
   moves,
   pose,
   putMove,
+  restFrame,
   saveMove,
   segmentMoment,
   segmentRanks,
-  settledFrame,
   shortestDuration,
   stagger,
   timingOf,
@@ -35,7 +35,12 @@ import {
   withOut,
 } from './index.ts'
 
-const key = (at: number, value: number, span: Key['span'] = 'in'): Key => ({ span, at, value, ease: 'linear' })
+const key = (at: number, value: number, span: Keyframe['span'] = 'in'): Keyframe => ({
+  span,
+  at,
+  value,
+  ease: 'linear',
+})
 const moving = (tracks: Motion['tracks'], more: Partial<Motion> = {}): Motion => ({ ...stillMotion(), tracks, ...more })
 
 test('cubic-bezier agrees with the bezier-easing library', () => {
@@ -80,7 +85,7 @@ test('retiming: the shortest title is In + Out; shorter is refused with that num
   expect(shortestDuration(speaker.spans)).toBe(30)
   expect(timingOf(speaker, 30).hold).toBe(0)
   expect(() => timingOf(speaker, 29)).toThrow('In and Out need 30')
-  expect(settledFrame(timingOf(speaker))).toBe(15)
+  expect(restFrame(timingOf(speaker))).toBe(15)
 })
 
 // Invariant 3: changing D never changes any frame of In or Out. Common practice: 15 frames of In stay 15.
@@ -108,10 +113,10 @@ test.each(['freeze', 'loop', 'stretch'] as const)('no duration changes a frame o
     holding,
   )
   const scene = new Scene(template, assets)
-  const settled = scene.settle({})
+  const layout = scene.layout({})
   const keys = (duration: number) => {
     const timing = scene.timing(duration)
-    const frame = (f: number) => scene.posed(settled, timing, f).key
+    const frame = (f: number) => scene.posed(layout, timing, f).key
     return {
       in: Array.from({ length: 15 }, (_, f) => frame(f)),
       out: Array.from({ length: 15 }, (_, f) => frame(duration - 15 + f)),
@@ -126,10 +131,10 @@ test.each(['freeze', 'loop', 'stretch'] as const)('no duration changes a frame o
 
 test('a mirrored Out is In frame by frame backwards, ending in the reverse order', () => {
   const scene = new Scene(speaker, assets)
-  const settled = scene.settle({})
+  const layout = scene.layout({})
   const timing = scene.timing()
   for (let f = 0; f < 15; f++)
-    expect(scene.posed(settled, timing, timing.total - 1 - f).key).toBe(scene.posed(settled, timing, f).key)
+    expect(scene.posed(layout, timing, timing.total - 1 - f).key).toBe(scene.posed(layout, timing, f).key)
   // Common practice: the first to arrive is the last to leave.
   const two = sceneOf([box('first', axis([], fixed(9))), box('last', axis([], fixed(9)))])
   const template = edit(
@@ -215,11 +220,11 @@ test('every move, on In or backwards on Out, leaves its part at rest while Hold 
       const moved = edit(templateOf([still]), putMove(templateOf([still]), ['a'], move, where))
       const scene = sceneOf(moved.parts)
       const flat = (s: Scene) =>
-        JSON.stringify(s.settledFrame(s.settle({})))
+        JSON.stringify(s.restFrame(s.layout({})))
           .replace(/"d":"[^"]*"/g, '')
           .replaceAll(',"blur":0', '')
       if (!moved.parts[0]!.motion.segments) expect(flat(scene)).toBe(flat(sceneOf([still])))
-      const key = (frame: number) => scene.posed(scene.settle({}), scene.timing(), frame).key
+      const key = (frame: number) => scene.posed(scene.layout({}), scene.timing(), frame).key
       expect(key(where === 'in' ? 0 : scene.timing().total - 1) === key(15)).toBe(move.id === 'still')
       if (where === 'out') expect(key(0)).toBe(key(15))
     }
@@ -250,7 +255,7 @@ test('In and Out may uncover from different sides: Out works by its own settings
   const { reveal } = template.parts[0]!.motion.tracks
   expect(reveal).toMatchObject({ from: 'left', leaving: { from: 'right' } })
   const scene = sceneOf(template.parts)
-  const clip = (frame: number) => JSON.stringify(scene.frame(scene.settle({}), scene.timing(), frame).items)
+  const clip = (frame: number) => JSON.stringify(scene.frame(scene.layout({}), scene.timing(), frame).items)
   expect(clip(5)).toContain('clip')
   expect(clip(scene.timing().total - 5)).not.toBe(clip(4))
 })

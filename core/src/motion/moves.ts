@@ -3,7 +3,7 @@ import {
   type Change,
   type Ease,
   findPart,
-  type Key,
+  type Keyframe,
   type Motion,
   type PartId,
   type PartKind,
@@ -294,7 +294,7 @@ export function readSavedMove(value: unknown): Omit<SavedMove, 'id'> {
   return { name: named, note: String(note ?? '').slice(0, 200), kinds, frames: frames!, arrival: arrival! }
 }
 
-type KeyMap = (key: Key) => Key | undefined
+type KeyMap = (key: Keyframe) => Keyframe | undefined
 
 /** An arrival with its keys mapped; channels that keep none go. */
 function mapArrival(arrival: Arrival, map: KeyMap): Arrival {
@@ -303,9 +303,9 @@ function mapArrival(arrival: Arrival, map: KeyMap): Arrival {
       Object.entries(all)
         .map(([channel, track]) => [
           channel,
-          { ...track, keys: sortedKeys((track.keys as Key[]).flatMap((key) => map(key) ?? [])) },
+          { ...track, keys: sortedKeys((track.keys as Keyframe[]).flatMap((key) => map(key) ?? [])) },
         ])
-        .filter(([, track]) => (track as { keys: Key[] }).keys.length > 0),
+        .filter(([, track]) => (track as { keys: Keyframe[] }).keys.length > 0),
     ) as T
   const own = arrival.segments && mapped(arrival.segments.tracks)
   return {
@@ -344,14 +344,14 @@ export function moveOf(saved: SavedMove): Move {
 
 /** The channels of two sets of keys as one; where both have a channel, its keys join and Out works by `leaving`. */
 function joined<T extends object>(staying: T, going: T): T {
-  const result = { ...staying } as Record<string, { keys: Key[] }>
-  for (const [channel, track] of Object.entries(going) as [Channel, { keys: Key[] }][]) {
+  const result = { ...staying } as Record<string, { keys: Keyframe[] }>
+  for (const [channel, track] of Object.entries(going) as [Channel, { keys: Keyframe[] }][]) {
     const own = result[channel]
     if (!own) {
       result[channel] = track
       continue
     }
-    const { keys: _, leaving: __, ...settings } = track as { keys: Key[]; leaving?: object }
+    const { keys: _, leaving: __, ...settings } = track as { keys: Keyframe[]; leaving?: object }
     result[channel] = {
       ...own,
       keys: sortedKeys([...own.keys, ...track.keys]),
@@ -361,7 +361,7 @@ function joined<T extends object>(staying: T, going: T): T {
   return result as T
 }
 
-const keysOfSpans = (motion: Arrival, spans: Key['span'][]): Arrival =>
+const keysOfSpans = (motion: Arrival, spans: Keyframe['span'][]): Arrival =>
   mapArrival(motion, (key) => (spans.includes(key.span) ? key : undefined))
 
 /** Puts a move on a part's In, or backwards on its Out; the keys of the other spans stay. */
@@ -406,7 +406,11 @@ function backwards(arrival: Arrival, frames: number): Arrival {
         channel,
         {
           ...track,
-          keys: reversedKeys(track.keys as Key[]).map((key) => ({ ...key, span: 'out' as const, at: frames - key.at })),
+          keys: reversedKeys(track.keys as Keyframe[]).map((key) => ({
+            ...key,
+            span: 'out' as const,
+            at: frames - key.at,
+          })),
         },
       ]),
     ) as T

@@ -1,3 +1,4 @@
+import { cached } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import type {
   Frame,
@@ -95,18 +96,15 @@ const leavings = new WeakMap<Tracks, Pose['by']>()
 
 /** The channels as they work in Out. */
 function leavingOf(tracks: Tracks): Pose['by'] {
-  let known = leavings.get(tracks)
-  if (!known) {
+  return cached(leavings, tracks, () => {
     const { reveal, grow, colour, trim } = tracks
-    known = {
+    return {
       ...(reveal ? { reveal: inSpan<RevealTrack>(reveal, 'out') } : {}),
       ...(grow ? { grow: inSpan<GrowTrack>(grow, 'out') } : {}),
       ...(colour ? { colour: inSpan<TintTrack>(colour, 'out') } : {}),
       ...(trim ? { trim: inSpan<TrimTrack>(trim, 'out') } : {}),
     }
-    leavings.set(tracks, known)
-  }
-  return known
+  })
 }
 
 /** A part's pose at a frame. `unitBoxes`: rest boxes of its characters, words or lines when its motion asks for them. */

@@ -1,4 +1,4 @@
-import type { Key, Segments } from '../template/index.ts'
+import type { Keyframe, Segments } from '../template/index.ts'
 import type { Moment } from './timeline.ts'
 
 /** A small seeded generator (mulberry32): the same order on every machine. */
@@ -42,7 +42,7 @@ export function segmentMoment(segments: Segments, rank: number, count: number, m
   let first = Number.POSITIVE_INFINITY
   let last = Number.NEGATIVE_INFINITY
   for (const track of Object.values(segments.tracks))
-    for (const key of track?.keys ?? ([] as Key[]))
+    for (const key of track?.keys ?? ([] as Keyframe[]))
       if (key.span === moment.span) {
         first = Math.min(first, key.at)
         last = Math.max(last, key.at)

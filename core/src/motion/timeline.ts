@@ -62,7 +62,7 @@ export function shownMoment(spans: Spans, timing: Timing, frame: number): Moment
 }
 
 /** The frame at which every part has arrived: the first of Hold (or of Out, when nothing is held). */
-export function settledFrame(timing: Timing): number {
+export function restFrame(timing: Timing): number {
   return Math.min(timing.in, timing.total - 1)
 }
 

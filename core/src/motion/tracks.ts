@@ -1,4 +1,4 @@
-import type { Ease, Key, PartKind, Spans, Track, Tracks } from '../template/index.ts'
+import type { Ease, Keyframe, PartKind, Spans, Track, Tracks } from '../template/index.ts'
 import { eased } from './easing.ts'
 import { holdFrame, type Moment, mirrored } from './timeline.ts'
 
@@ -78,13 +78,13 @@ export function valueAt(track: Track, moment: Moment): number {
 }
 
 /** The last key of the spans before a moment's own. A frozen Hold has no keys of its own. */
-function before(keys: readonly Key[], moment: Moment): Key | undefined {
+function before(keys: readonly Keyframe[], moment: Moment): Keyframe | undefined {
   const spans = moment.span === 'out' ? ['in', 'hold'] : moment.span === 'hold' ? ['in'] : []
   for (let i = keys.length - 1; i >= 0; i--) if (spans.includes(keys[i]!.span)) return keys[i]
   return undefined
 }
 
-function between(keys: readonly Key[], at: number): number {
+function between(keys: readonly Keyframe[], at: number): number {
   if (at <= keys[0]!.at) return keys[0]!.value
   for (let i = 1; i < keys.length; i++) {
     const [from, to] = [keys[i - 1]!, keys[i]!]
@@ -108,6 +108,6 @@ export function reversedEase(ease: Ease): Ease {
 }
 
 /** Keys in the order they come backwards, each with the easing of the way that leads from it then. Times stay. */
-export function reversedKeys(keys: readonly Key[]): Key[] {
+export function reversedKeys(keys: readonly Keyframe[]): Keyframe[] {
   return keys.map((key, i) => ({ ...key, ease: i > 0 ? reversedEase(keys[i - 1]!.ease) : 'linear' })).reverse()
 }

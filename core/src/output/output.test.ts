@@ -7,7 +7,7 @@ import {
   durationOf,
   flatLayers,
   formatIds,
-  judged,
+  judgeLevels,
   levelsWarning,
   manifestCsv,
   manifestJson,
@@ -216,8 +216,8 @@ test('levels are judged by EBU R 103', () => {
     shareOutside(Uint8Array.of(y, 100), Uint8Array.of(cb, 128), Uint8Array.of(cr, 128))
   expect([of(16), of(235), of(14), of(241)]).toEqual([0, 0, 0, 0])
   expect([of(13), of(242), of(120, 240, 128)]).toEqual([0.5, 0.5, 0.5])
-  expect(levelsWarning(judged([0, 0.009, 0.01]))).toBeUndefined()
-  expect(levelsWarning(judged([0, 0.02, 0.3]))).toContain('in 2 of 3 pictures looked at, up to 30 % of one')
+  expect(levelsWarning(judgeLevels([0, 0.009, 0.01]))).toBeUndefined()
+  expect(levelsWarning(judgeLevels([0, 0.02, 0.3]))).toContain('in 2 of 3 pictures looked at, up to 30 % of one')
 })
 
 test('a template is taken apart along what can be edited', () => {

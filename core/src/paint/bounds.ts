@@ -1,6 +1,6 @@
 import type { Box } from '../geometry/index.ts'
 import type { Item } from './drawList.ts'
-import { apply, identity, lengthFactor, type Matrix, times } from './matrix.ts'
+import { apply, identity, lengthFactor, type Matrix, multiply } from './matrix.ts'
 
 export function unite(a: Box | undefined, b: Box | undefined): Box | undefined {
   if (!a) return b
@@ -55,7 +55,7 @@ export function boundsOf(items: readonly Item[], matrix: Matrix = identity): Box
   let all: Box | undefined
   for (const item of items) {
     if (item.kind === 'layer') {
-      const inside = item.opacity > 0 ? boundsOf(item.items, times(matrix, item.matrix)) : undefined
+      const inside = item.opacity > 0 ? boundsOf(item.items, multiply(matrix, item.matrix)) : undefined
       all = unite(all, inside && item.blur ? grown(inside, blurReach(item.blur, matrix)) : inside)
       continue
     }

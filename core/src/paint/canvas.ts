@@ -1,8 +1,9 @@
+import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { gaussian } from './blur.ts'
 import { blurReach, boundsOf, grown, pixelRegion } from './bounds.ts'
 import type { Brush, DrawList, Item, LayerItem, PathItem, PictureItem } from './drawList.ts'
-import { gridded, identity, lengthFactor, type Matrix, scaling, times, translation } from './matrix.ts'
+import { gridded, identity, lengthFactor, type Matrix, multiply, scaling, translation } from './matrix.ts'
 import type { Pixels } from './picture.ts'
 
 /** The part of Canvas 2D that painting needs; the browser's and the server's both have it. */
@@ -46,7 +47,7 @@ export interface Surface {
 }
 
 /** What differs between browser and server: making surfaces, paths and pictures. */
-export interface Workshop {
+export interface RasterBackend {
   /** A cleared surface of at least CPU-readable kind (software raster on both sides, so that bytes agree). */
   surface(width: number, height: number): Surface
   path(d: string): unknown
@@ -65,41 +66,31 @@ export interface Workshop {
   }
 }
 
-/** Paths and pictures that a workshop keeps: enough for a title's frames, few enough for a long run. */
+/** Paths and pictures that a backend keeps: enough for a title's frames, few enough for a long run. */
 const keep = 400
 
-/** Wraps a workshop so that each path and picture is made once while it is in use, and scratch surfaces are used again. */
-export class Studio {
-  private readonly paths = new Map<string, unknown>()
-  private readonly images = new Map<string, unknown>()
+/** Wraps a backend so that each path and picture is made once while it is in use, and scratch surfaces are used again. */
+export class PaintResources {
+  private readonly paths = new LastFew<string, unknown>(keep)
+  private readonly images = new LastFew<string, unknown>(keep)
   private readonly spare: Surface[] = []
 
-  constructor(private readonly workshop: Workshop) {}
-
-  private kept<T>(map: Map<string, T>, key: string, make: () => T): T {
-    let value = map.get(key)
-    if (value === undefined) {
-      value = make()
-      if (map.size >= keep) map.delete(map.keys().next().value!)
-      map.set(key, value)
-    }
-    return value
-  }
+  constructor(private readonly backend: RasterBackend) {}
 
   path(d: string): never {
-    return this.kept(this.paths, d, () => this.workshop.path(d)) as never
+    return cached(this.paths, d, () => this.backend.path(d)) as never
   }
 
   image(pixels: Pixels): never {
-    return this.kept(this.images, pixels.id, () => this.workshop.image(pixels)) as never
+    return cached(this.images, pixels.id, () => this.backend.image(pixels)) as never
   }
 
   surface(width: number, height: number): Surface {
-    return this.workshop.surface(width, height)
+    return this.backend.surface(width, height)
   }
 
-  get deep(): Workshop['deep'] {
-    return this.workshop.deep
+  get deep(): RasterBackend['deep'] {
+    return this.backend.deep
   }
 
   /** A cleared scratch surface at least this large; give it back with `release`. Sizes go in steps, so that the next frame's fits too. */
@@ -130,12 +121,12 @@ export interface PaintOptions {
 }
 
 /** Paints a draw list onto a surface, over what is there. */
-export function paint(list: DrawList, surface: Surface, studio: Studio, options: PaintOptions = {}): void {
+export function paint(list: DrawList, surface: Surface, resources: PaintResources, options: PaintOptions = {}): void {
   const scale = options.scale ?? 1
-  const matrix = times(scaling(scale), translation(-(options.x ?? 0), -(options.y ?? 0)))
+  const matrix = multiply(scaling(scale), translation(-(options.x ?? 0), -(options.y ?? 0)))
   const { context } = surface
   context.save()
-  for (const item of list.items) paintItem(item, surface, studio, matrix, 1)
+  for (const item of list.items) paintItem(item, surface, resources, matrix, 1)
   if (options.frame) clearBeside(options.frame, surface, options, scale)
   context.restore()
 }
@@ -155,11 +146,11 @@ function clearBeside(
   if (bottom < height) context.clearRect(0, bottom, width, height - bottom)
 }
 
-function paintItem(item: Item, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
+function paintItem(item: Item, surface: Surface, resources: PaintResources, matrix: Matrix, alpha: number): void {
   if (alpha <= 0) return
-  if (item.kind === 'layer') paintLayer(item, surface, studio, matrix, alpha)
-  else if (item.kind === 'path') paintPath(item, surface, studio, matrix, alpha)
-  else paintPicture(item, surface, studio, matrix, alpha)
+  if (item.kind === 'layer') paintLayer(item, surface, resources, matrix, alpha)
+  else if (item.kind === 'path') paintPath(item, surface, resources, matrix, alpha)
+  else paintPicture(item, surface, resources, matrix, alpha)
 }
 
 /** Whether opacity can be given to what an item draws without its own overlaps showing through. */
@@ -174,38 +165,44 @@ function isApart(layer: LayerItem): boolean {
   return !!(layer.clip || layer.matte || layer.soft || layer.blur || layer.blend)
 }
 
-function paintLayer(layer: LayerItem, surface: Surface, studio: Studio, outer: Matrix, alpha: number): void {
-  const matrix = times(outer, layer.matrix)
+function paintLayer(layer: LayerItem, surface: Surface, resources: PaintResources, outer: Matrix, alpha: number): void {
+  const matrix = multiply(outer, layer.matrix)
   const opacity = alpha * layer.opacity
   if (opacity <= 0 || layer.items.length === 0) return
   const apart = isApart(layer) || (opacity < 1 && !(layer.items.length === 1 && isFlat(layer.items[0]!)))
-  if (!apart) for (const item of layer.items) paintItem(item, surface, studio, matrix, opacity)
-  else paintApart(layer, surface, studio, outer, opacity)
+  if (!apart) for (const item of layer.items) paintItem(item, surface, resources, matrix, opacity)
+  else paintApart(layer, surface, resources, outer, opacity)
 }
 
 /** A layer that must be whole before it meets what lies below: drawn on a scratch surface just large enough, then laid over. */
-function paintApart(layer: LayerItem, surface: Surface, studio: Studio, outer: Matrix, opacity: number): void {
-  const bounds = boundsOf(layer.items, times(outer, layer.matrix))
+function paintApart(
+  layer: LayerItem,
+  surface: Surface,
+  resources: PaintResources,
+  outer: Matrix,
+  opacity: number,
+): void {
+  const bounds = boundsOf(layer.items, multiply(outer, layer.matrix))
   const touched = layer.blur
     ? blurredRegion(bounds, blurReach(layer.blur, outer), surface)
     : pixelRegion(bounds, surface.width, surface.height)
   if (!touched) return
   const { context } = surface
-  let own = studio.scratch(touched.width, touched.height)
-  const moved = times(translation(-touched.x, -touched.y), outer)
-  const matrix = times(moved, layer.matrix)
-  for (const item of layer.items) paintItem(item, own, studio, matrix, 1)
-  if (layer.blur) own = blurred(own, layer.blur * lengthFactor(outer), studio)
-  if (layer.clip) cutTo(layer.clip, own, studio, matrix)
+  let own = resources.scratch(touched.width, touched.height)
+  const moved = multiply(translation(-touched.x, -touched.y), outer)
+  const matrix = multiply(moved, layer.matrix)
+  for (const item of layer.items) paintItem(item, own, resources, matrix, 1)
+  if (layer.blur) own = blurred(own, layer.blur * lengthFactor(outer), resources)
+  if (layer.clip) cutTo(layer.clip, own, resources, matrix)
   if (layer.soft) softenEdge(layer.soft, own, matrix)
-  if (layer.matte) applyMatte(layer.matte, own, studio, moved)
+  if (layer.matte) applyMatte(layer.matte, own, resources, moved)
   context.setTransform(...identity)
   context.globalAlpha = opacity
   if (layer.blend) context.globalCompositeOperation = layer.blend
   context.drawImage(own.canvas as never, touched.x, touched.y, own.width, own.height)
   context.globalCompositeOperation = 'source-over'
   context.globalAlpha = 1
-  studio.release(own)
+  resources.release(own)
 }
 
 /** What a blur needs to be the same in a region as in the whole frame: also what lies just outside and is drawn in. */
@@ -219,18 +216,18 @@ function blurredRegion(bounds: Box | undefined, reach: number, surface: Surface)
 }
 
 /** The same picture, blurred, on another scratch surface. */
-function blurred(own: Surface, deviation: number, studio: Studio): Surface {
-  if (studio.deep) {
-    const pixels = studio.deep.read(own)
+function blurred(own: Surface, deviation: number, resources: PaintResources): Surface {
+  if (resources.deep) {
+    const pixels = resources.deep.read(own)
     gaussian(pixels, own.width, own.height, deviation)
-    studio.deep.write(own, pixels)
+    resources.deep.write(own, pixels)
     return own
   }
-  const target = studio.scratch(own.width, own.height)
+  const target = resources.scratch(own.width, own.height)
   target.context.filter = `blur(${deviation}px)`
   target.context.drawImage(own.canvas as never, 0, 0, own.width, own.height)
   target.context.filter = 'none'
-  studio.release(own)
+  resources.release(own)
   return target
 }
 
@@ -238,13 +235,13 @@ function blurred(own: Surface, deviation: number, studio: Studio): Surface {
  * Keeps what lies inside an outline. Not by the canvas's own clip: glyphs filled under one come out a level apart in
  * browser and server; laid under a mask they come out the same.
  */
-function cutTo(clip: string, own: Surface, studio: Studio, matrix: Matrix): void {
-  const mask = studio.scratch(own.width, own.height)
+function cutTo(clip: string, own: Surface, resources: PaintResources, matrix: Matrix): void {
+  const mask = resources.scratch(own.width, own.height)
   mask.context.setTransform(...gridded(matrix))
   mask.context.fillStyle = '#000000'
-  mask.context.fill(studio.path(clip))
+  mask.context.fill(resources.path(clip))
   keepUnder(mask, own, 'destination-in')
-  studio.release(mask)
+  resources.release(mask)
 }
 
 function keepUnder(mask: Surface, own: Surface, how: 'destination-in' | 'destination-out'): void {
@@ -268,16 +265,21 @@ function softenEdge(soft: NonNullable<LayerItem['soft']>, own: Surface, matrix: 
 }
 
 /** A matte's items stand in the coordinates outside the layer it cuts, where its own ties and motion put it. */
-function applyMatte(matte: NonNullable<LayerItem['matte']>, own: Surface, studio: Studio, outer: Matrix): void {
-  const mask = studio.scratch(own.width, own.height)
-  for (const item of matte.items) paintItem(item, mask, studio, outer, 1)
-  if (matte.by === 'luminance') luminanceToAlpha(mask, studio)
+function applyMatte(
+  matte: NonNullable<LayerItem['matte']>,
+  own: Surface,
+  resources: PaintResources,
+  outer: Matrix,
+): void {
+  const mask = resources.scratch(own.width, own.height)
+  for (const item of matte.items) paintItem(item, mask, resources, outer, 1)
+  if (matte.by === 'luminance') luminanceToAlpha(mask, resources)
   keepUnder(mask, own, matte.invert ? 'destination-out' : 'destination-in')
-  studio.release(mask)
+  resources.release(mask)
 }
 
 /** Rec. 709 luma of the sRGB bytes, times alpha, becomes alpha; in whole numbers, so that it is the same everywhere. */
-function luminanceToAlpha(mask: Surface, { deep }: Studio): void {
+function luminanceToAlpha(mask: Surface, { deep }: PaintResources): void {
   if (deep) {
     const pixels = deep.read(mask)
     // Premultiplied already: the luma of what is seen.
@@ -310,9 +312,9 @@ type Shadow = NonNullable<PathItem['shadows']>[number]
 /** How far away a shape is put when only its shadow is wanted: off any surface, and exact in single precision. */
 const faraway = 1 << 14
 
-function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
+function paintPath(item: PathItem, surface: Surface, resources: PaintResources, matrix: Matrix, alpha: number): void {
   const { context } = surface
-  const path = studio.path(item.d)
+  const path = resources.path(item.d)
   context.globalAlpha = alpha
   if (item.fill) context.fillStyle = brushOf(item.fill, context)
   if (item.stroke) {
@@ -324,13 +326,13 @@ function paintPath(item: PathItem, surface: Surface, studio: Studio, matrix: Mat
     context.setLineDash(item.stroke.dash ? [item.stroke.dash, item.stroke.dash] : [])
   }
   const body = item.fill || !item.stroke ? ('fill' as const) : ('stroke' as const)
-  if (studio.deep)
-    for (const shadow of [...(item.shadows ?? [])].reverse()) castDeep(item, shadow, surface, studio, matrix, alpha)
+  if (resources.deep)
+    for (const shadow of [...(item.shadows ?? [])].reverse()) castDeep(item, shadow, surface, resources, matrix, alpha)
   // The first shadow is drawn with the shape; those below it by a shape too far away to be seen.
-  const [first, ...below] = (!studio.deep && item.shadows) || []
+  const [first, ...below] = (!resources.deep && item.shadows) || []
   for (const shadow of below.reverse()) {
     castShadow(context, shadow, matrix, -faraway)
-    context.setTransform(...gridded(times(translation(faraway, 0), matrix)))
+    context.setTransform(...gridded(multiply(translation(faraway, 0), matrix)))
     context[body](path)
   }
   context.setTransform(...gridded(matrix))
@@ -347,7 +349,7 @@ function castDeep(
   item: PathItem,
   shadow: Shadow,
   surface: Surface,
-  studio: Studio,
+  resources: PaintResources,
   matrix: Matrix,
   alpha: number,
 ): void {
@@ -355,20 +357,20 @@ function castDeep(
   // Canvas 2D's blur is two standard deviations.
   const deviation = (shadow.blur * k) / 2
   const { shadows: _, ...bare } = item
-  const moved = times(translation(shadow.x * k, shadow.y * k), matrix)
+  const moved = multiply(translation(shadow.x * k, shadow.y * k), matrix)
   const touched = blurredRegion(boundsOf([bare], moved), Math.ceil(3 * deviation) + 2, surface)
   if (!touched) return
-  const own = studio.scratch(touched.width, touched.height)
-  paintPath(bare, own, studio, times(translation(-touched.x, -touched.y), moved), 1)
+  const own = resources.scratch(touched.width, touched.height)
+  paintPath(bare, own, resources, multiply(translation(-touched.x, -touched.y), moved), 1)
   // Only how much is seen is blurred; the colour is one.
-  const seen = studio.deep!.alpha(own)
+  const seen = resources.deep!.alpha(own)
   gaussian(seen, own.width, own.height, deviation, 1)
-  studio.deep!.fillUnder(own, seen, shadow.colour)
+  resources.deep!.fillUnder(own, seen, shadow.colour)
   const { context } = surface
   context.setTransform(...identity)
   context.globalAlpha = alpha
   context.drawImage(own.canvas as never, touched.x, touched.y, own.width, own.height)
-  studio.release(own)
+  resources.release(own)
 }
 
 /** Canvas shadows ignore the transform, so their lengths are brought to the surface here. */
@@ -380,10 +382,16 @@ function castShadow(context: Context, shadow: Shadow, matrix: Matrix, shift: num
   context.shadowOffsetY = shadow.y * k
 }
 
-function paintPicture(item: PictureItem, surface: Surface, studio: Studio, matrix: Matrix, alpha: number): void {
+function paintPicture(
+  item: PictureItem,
+  surface: Surface,
+  resources: PaintResources,
+  matrix: Matrix,
+  alpha: number,
+): void {
   const { context } = surface
   context.setTransform(...gridded(matrix))
   context.globalAlpha = alpha
-  context.drawImage(studio.image(item.pixels), item.bounds.x, item.bounds.y, item.bounds.width, item.bounds.height)
+  context.drawImage(resources.image(item.pixels), item.bounds.x, item.bounds.y, item.bounds.width, item.bounds.height)
   context.globalAlpha = 1
 }

@@ -6,21 +6,21 @@ export const translation = (x: number, y: number): Matrix => [1, 0, 0, 1, x, y]
 export const scaling = (x: number, y = x): Matrix => [x, 0, 0, y, 0, 0]
 
 /** Turn by degrees, clockwise on the screen. */
-export function turning(degrees: number): Matrix {
+export function rotationMatrix(degrees: number): Matrix {
   const angle = (degrees * Math.PI) / 180
   const [c, s] = [Math.cos(angle), Math.sin(angle)]
   return [c, s, -s, c, 0, 0]
 }
 
 /** `outer` after `inner`. */
-export function times(outer: Matrix, inner: Matrix): Matrix {
+export function multiply(outer: Matrix, inner: Matrix): Matrix {
   const [a, b, c, d, e, f] = outer
   const [g, h, i, j, k, l] = inner
   return [a * g + c * h, b * g + d * h, a * i + c * j, b * i + d * j, a * k + c * l + e, b * k + d * l + f]
 }
 
-export function about(x: number, y: number, map: Matrix): Matrix {
-  return times(translation(x, y), times(map, translation(-x, -y)))
+export function aboutPoint(x: number, y: number, map: Matrix): Matrix {
+  return multiply(translation(x, y), multiply(map, translation(-x, -y)))
 }
 
 export function apply([a, b, c, d, e, f]: Matrix, x: number, y: number): [number, number] {

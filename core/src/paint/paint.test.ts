@@ -3,10 +3,10 @@ import fc from 'fast-check'
 import { writePng } from '../formats/index.ts'
 import { Scene } from '../scene/index.ts'
 import { blendModes } from '../template/index.ts'
-import { drawn, studio } from '../testing/raster.ts'
+import { drawn, resources } from '../testing/raster.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
-  about,
+  aboutPoint,
   apply,
   type DrawList,
   gridded,
@@ -15,15 +15,15 @@ import {
   lengthFactor,
   type Matrix,
   mapBounds,
+  multiply,
   onGrid,
   type PathItem,
   paint,
   paintSvg,
   pixelRegion,
+  rotationMatrix,
   scaling,
-  times,
   translation,
-  turning,
   unite,
 } from './index.ts'
 
@@ -211,10 +211,10 @@ test('a stroke without a fill has a shadow too', () => {
 
 // SVG 2, 8.5: matrices as the standard composes them.
 test('maps compose and turn as SVG has them', () => {
-  expect(apply(times(translation(10, 0), scaling(2)), 3, 4)).toEqual([16, 8])
-  const [x, y] = apply(about(5, 5, turning(90)), 5, 0)
+  expect(apply(multiply(translation(10, 0), scaling(2)), 3, 4)).toEqual([16, 8])
+  const [x, y] = apply(aboutPoint(5, 5, rotationMatrix(90)), 5, 0)
   expect([Math.round(x), Math.round(y)]).toEqual([10, 5])
-  expect(lengthFactor(times(turning(30), scaling(3)))).toBeCloseTo(3, 12)
+  expect(lengthFactor(multiply(rotationMatrix(30), scaling(3)))).toBeCloseTo(3, 12)
   const any = fc.tuple(
     ...Array.from({ length: 6 }, () => fc.integer({ min: -9, max: 9 })),
   ) as unknown as fc.Arbitrary<Matrix>
@@ -226,8 +226,8 @@ test('maps compose and turn as SVG has them', () => {
       fc.integer({ min: -50, max: 50 }),
       fc.integer({ min: -50, max: 50 }),
       (a, b, c, px, py) => {
-        expect(apply(times(a, times(b, c)), px, py)).toEqual(apply(times(times(a, b), c), px, py))
-        expect(apply(times(a, b), px, py)).toEqual(apply(a, ...apply(b, px, py)))
+        expect(apply(multiply(a, multiply(b, c)), px, py)).toEqual(apply(multiply(multiply(a, b), c), px, py))
+        expect(apply(multiply(a, b), px, py)).toEqual(apply(a, ...apply(b, px, py)))
       },
     ),
   )
@@ -240,7 +240,7 @@ test('bounds hold every corner; regions begin on the dither’s period and stay 
       fc.double({ min: 0.1, max: 4, noNaN: true }),
       fc.integer({ min: -400, max: 2400 }),
       (angle, scale, x) => {
-        const matrix = times(translation(x, 40), times(turning(angle), scaling(scale)))
+        const matrix = multiply(translation(x, 40), multiply(rotationMatrix(angle), scaling(scale)))
         const b = mapBounds(matrix, { x: 0, y: 0, width: 30, height: 8 })
         for (const [cx, cy] of [
           [0, 0],
@@ -291,7 +291,7 @@ test('the grid is a power of two, so whole pixels added to it are exact in singl
 test('a frame as SVG looks like the frame on canvas', async () => {
   const scene = new Scene(speaker, assets)
   for (const frame of [8, 40]) {
-    const list: DrawList = scene.frame(scene.settle({ mark: 'eel.png' }), scene.timing(), frame)
+    const list: DrawList = scene.frame(scene.layout({ mark: 'eel.png' }), scene.timing(), frame)
     const svg = paintSvg(list, (pixels) => Buffer.from(writePng(pixels)).toString('base64')).replace(
       / filter="[^"]*"/g,
       '',
@@ -300,7 +300,7 @@ test('a frame as SVG looks like the frame on canvas', async () => {
     const canvas = createCanvas(1920, 1080)
     canvas.getContext('2d').drawImage(image, 0, 0)
     const other = canvas.getContext('2d').getImageData(0, 0, 1920, 1080).data
-    const surface = studio.surface(1920, 1080)
+    const surface = resources.surface(1920, 1080)
     const unshadowed = (items: Item[]): Item[] =>
       items.map(
         (item) =>
@@ -310,7 +310,7 @@ test('a frame as SVG looks like the frame on canvas', async () => {
               ? { ...item, shadows: [] }
               : item) as Item,
       )
-    paint({ ...list, items: unshadowed(list.items) }, surface, studio)
+    paint({ ...list, items: unshadowed(list.items) }, surface, resources)
     const own = surface.context.getImageData(0, 0, 1920, 1080).data
     let far = 0
     let drawn = 0

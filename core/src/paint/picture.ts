@@ -1,3 +1,4 @@
+import { cached, LastFew } from '../cache/index.ts'
 /** Decoded pixels, sRGB, straight alpha, four bytes each. */
 export interface Pixels {
   /** Names the pixels: equal ids are equal pixels. */
@@ -38,20 +39,13 @@ function filter(
   })
 }
 
-const scaledPictures = new WeakMap<Pixels, Map<string, Pixels>>()
+const scaledPictures = new WeakMap<Pixels, LastFew<string, Pixels>>()
 
 /** `resample`, remembering for each picture the last few sizes asked for. */
 export function scaledPicture(picture: Pixels, crop: Crop, width: number, height: number): Pixels {
-  const known = scaledPictures.get(picture) ?? new Map<string, Pixels>()
-  scaledPictures.set(picture, known)
+  const known = cached(scaledPictures, picture, () => new LastFew<string, Pixels>(8))
   const key = `${crop.x},${crop.y},${crop.width},${crop.height}>${width}x${height}`
-  let scaled = known.get(key)
-  if (!scaled) {
-    scaled = resample(picture, crop, width, height)
-    if (known.size >= 8) known.delete(known.keys().next().value!)
-    known.set(key, scaled)
-  }
-  return scaled
+  return cached(known, key, () => resample(picture, crop, width, height))
 }
 
 /**

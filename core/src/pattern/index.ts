@@ -1,4 +1,5 @@
 import { RE2JS } from 're2js'
+import { cached, LastFew } from '../cache/index.ts'
 import { limits, most } from '../limits/index.ts'
 
 /** A pattern as somebody wrote it, ready to be looked for. */
@@ -48,18 +49,13 @@ export function pattern(source: string, options: { ignoreCase?: boolean } = {}):
   }
 }
 
-/** Compiled ones, the last used last: to compile takes longer than to look for it in a row. */
-const known = new Map<string, RE2JS>()
+/** The last ones that were compiled: to compile takes longer than to look for it in a row. */
+const known = new LastFew<string, RE2JS>(50)
 
 function compiled(source: string, ignoreCase: boolean): RE2JS {
   const key = `${ignoreCase ? 'i' : '-'}${source}`
-  let re = known.get(key)
-  if (!re) {
-    re = RE2JS.compile(RE2JS.translateRegExp(source), ignoreCase ? RE2JS.CASE_INSENSITIVE : 0)
-    if (known.size >= 50) known.delete(known.keys().next().value!)
-    known.set(key, re)
-  }
-  return re
+  const flags = ignoreCase ? RE2JS.CASE_INSENSITIVE : 0
+  return cached(known, key, () => RE2JS.compile(RE2JS.translateRegExp(source), flags))
 }
 
 /** ECMA-262, GetSubstitution: what is no group stays as it is written. */

@@ -58,7 +58,7 @@ test('what is beside the frame is no picture, though parts lead out of it', () =
   const wide = part('box', 'b', axis([], fixed(900), { place: -300 }), axis([], fixed(400), { place: 0 }))
   const own = sceneOf([wide], { frame: { ...speaker.frame, width: 200, height: 400 } })
   const { x, y, width, height } = readableCrop(own, {}, 2)
-  const list = own.settledFrame(own.settle({}))
+  const list = own.restFrame(own.layout({}))
   const at = drawn({ ...list, width: 400, height: 200 }, { x, y, scale: 400 / width, frame: list })
   expect([width, height]).toEqual([800, 400])
   expect([at(40, 100)[3], at(140, 100)[3], at(200, 100)[3], at(260, 100)[3], at(360, 100)[3]]).toEqual([

@@ -14,7 +14,7 @@ const air = 40
 /** The part of the frame that a settled title touches, frame px; all of it for one that touches nothing. */
 export function touchedBy(scene: Scene, values: Values): Box {
   const { width, height } = scene.template.frame
-  const touched = pixelRegion(boundsOf(scene.settledFrame(scene.settle(values)).items), width, height)
+  const touched = pixelRegion(boundsOf(scene.restFrame(scene.layout(values)).items), width, height)
   return touched ?? { x: 0, y: 0, width, height }
 }
 

@@ -7,14 +7,14 @@ import {
   type Item,
   type LayerItem,
   type Matrix,
+  multiply,
   onGrid,
   type PathItem,
   type Pixels,
   placePicture,
+  rotationMatrix,
   scaledPicture,
-  times,
   translation,
-  turning,
 } from '../paint/index.ts'
 import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePathData } from '../path/index.ts'
 import { type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
@@ -363,7 +363,10 @@ export class Drawings {
       if (!way) return [{ kind: 'layer', matrix: translation(spread, 0), opacity: 1, items }]
       const middle = glyph.x + glyph.advance / 2
       const { x, y, angle } = way.at(offset + middle + spread)
-      const matrix = times(translation(x, y), times(turning((angle * 180) / Math.PI), translation(-middle, 0)))
+      const matrix = multiply(
+        translation(x, y),
+        multiply(rotationMatrix((angle * 180) / Math.PI), translation(-middle, 0)),
+      )
       return [{ kind: 'layer', matrix, opacity: 1, items }]
     })
   }

@@ -5,8 +5,8 @@ import { assets, sceneOf, speaker, templateOf } from '../testing/speaker.ts'
 import { type Hyphenate, hyphenatedLanguages, loadHyphens } from '../text/index.ts'
 import { Scene } from './index.ts'
 
-const words = (scene: Scene, values = {}) => scene.settle(values).blocks[0]!.text
-const glyphs = (scene: Scene, values = {}) => scene.settle(values).blocks[0]!.glyphs.map(({ id }) => id)
+const words = (scene: Scene, values = {}) => scene.layout(values).blocks[0]!.text
+const glyphs = (scene: Scene, values = {}) => scene.layout(values).blocks[0]!.glyphs.map(({ id }) => id)
 const one = (said: string, style: object = {}, more: Partial<Template> = {}) =>
   sceneOf([text('t', said, axis([]), style)], more)
 
@@ -75,7 +75,7 @@ const parted = async (said: string, language: string, room: number, style: objec
     room: { kind: 'width', value: room },
   }
   const scene = new Scene(templateOf([part as never]), { ...assets, hyphenate })
-  const block = scene.settle({}).blocks[0]!
+  const block = scene.layout({}).blocks[0]!
   return { block, lines: block.lineCount, widest: block.fit.width }
 }
 
@@ -99,7 +99,7 @@ test('words are parted by the rules of their language, with a hyphen that is cou
   }
   // In one line nothing shows of where it could be parted.
   const whole = await parted('Gezeitenkraftwerk', 'de', 5000)
-  const plain = one('Gezeitenkraftwerk', { language: 'de' }).settle({}).blocks[0]!
+  const plain = one('Gezeitenkraftwerk', { language: 'de' }).layout({}).blocks[0]!
   expect([whole.lines, whole.block.fit.width]).toEqual([1, expect.closeTo(plain.fit.width, 6)])
 })
 
@@ -110,7 +110,7 @@ test('a soft hyphen that somebody typed parts a word with a hyphen too, and show
         ...text('t', 'salt\u00admarsh', axis([]), { fit: [{ step: 'wrap', to: 3 }] }),
         room: { kind: 'width', value: room },
       } as never,
-    ]).settle({}).blocks[0]!
+    ]).layout({}).blocks[0]!
   const [wide, narrow] = [set(900), set(140)]
   expect([wide.lineCount, narrow.lineCount]).toEqual([1, 2])
   const drawn = (block: typeof wide) => block.glyphs.filter(({ font, id }) => font.ink(id).width > 0).length

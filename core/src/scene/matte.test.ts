@@ -15,7 +15,7 @@ const sheet = (matte: Partial<Matte> = {}): Part =>
   square('a', 0, 0, 200, { fill: '#00ff00' }, { matte: { part: 'm', by: 'alpha', invert: false, ...matte } })
 const list = (parts: Part[], frameAt = 0) => {
   const scene = sceneOf(parts, { frame })
-  return scene.frame(scene.settle({}), scene.timing(), frameAt)
+  return scene.frame(scene.layout({}), scene.timing(), frameAt)
 }
 /** Opacity inside the matte's own shape (40 to 80), in its shadow (100 to 140), and beside both. */
 const seen = (parts: Part[]) => {
@@ -119,11 +119,11 @@ test('in the demo nothing of a row’s picture shows outside its round mount, no
     rgba: new Uint8ClampedArray(16).map((_, i) => (i % 4 === 0 || i % 4 === 3 ? 255 : 0)),
   }
   const scene = new Scene(template, { ...assets, picture: () => red })
-  const settled = scene.settle({})
-  const pixel = drawn(scene.settledFrame(settled))
+  const layout = scene.layout({})
+  const pixel = drawn(scene.restFrame(layout))
   const mount = boxOf(
-    settled.rest,
-    settled.rest.order.parts.findIndex(({ name }) => name === 'Mount'),
+    layout.rest,
+    layout.rest.order.parts.findIndex(({ name }) => name === 'Mount'),
   )
   const [cx, cy, radius] = [mount.x + mount.width / 2, mount.y + mount.height / 2, mount.width / 2]
   expect(pixel(Math.round(cx), Math.round(cy)).slice(0, 3)).toEqual([255, 0, 0])

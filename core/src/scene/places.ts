@@ -2,7 +2,7 @@ import type { Box } from '../geometry/index.ts'
 import type { Timing } from '../motion/index.ts'
 import type { Matrix } from '../paint/index.ts'
 import type { PartId } from '../template/index.ts'
-import type { Scene, Settled } from './scene.ts'
+import type { Layout, Scene } from './scene.ts'
 
 /** From a frame on until the next place: how a part has moved from where it rests. */
 export interface Place {
@@ -17,7 +17,7 @@ export interface Place {
 /** Where a part rests (frame px), and where it is from frame to frame; undefined for one that is never there. */
 export function placesOf(
   scene: Scene,
-  settled: Settled,
+  layout: Layout,
   timing: Timing,
   id: PartId,
 ): { box: Box; places: Place[] } | undefined {
@@ -25,7 +25,7 @@ export function placesOf(
   let box: Box | undefined
   let last = ''
   for (let frame = 0; frame < timing.total; frame++) {
-    const place = scene.posed(settled, timing, frame).placeOf(id)
+    const place = scene.posed(layout, timing, frame).placeOf(id)
     if (!place) continue
     box ??= place.box
     const { matrix, opacity } = place

@@ -2,7 +2,7 @@ import type { Box } from '../geometry/index.ts'
 import { boxOf, type Rest } from '../layout/index.ts'
 import { type Pose, type PoseContext, pose, uncovered } from '../motion/index.ts'
 import {
-  about,
+  aboutPoint,
   boundsOf,
   common,
   type DrawList,
@@ -13,10 +13,10 @@ import {
   type LayerItem,
   type Matrix,
   mapBounds,
+  multiply,
+  rotationMatrix,
   scaling,
-  times,
   translation,
-  turning,
   unite,
 } from '../paint/index.ts'
 import { findPart, type Part, type PartId, type Template } from '../template/index.ts'
@@ -129,7 +129,7 @@ export class Posed {
     const shared = this.carried(this.nearest(parent(part), parent(other))).opacity
     return {
       kind: 'layer',
-      matrix: times(back, there.matrix),
+      matrix: multiply(back, there.matrix),
       opacity: shared > 0 ? there.opacity / shared : 0,
       items: [layer],
     }
@@ -152,7 +152,7 @@ export class Posed {
     const { anchor } = part.motion
     const own = moved(p, box.x + anchor.x * box.width, box.y + anchor.y * box.height)
     const carrier = part.motion.ride && !riding.has(part.id) ? findPart(this.template, part.motion.ride) : undefined
-    return carrier ? times(this.movement(carrier, riding.add(part.id)), own) : own
+    return carrier ? multiply(this.movement(carrier, riding.add(part.id)), own) : own
   }
 
   /** A part's own drawing, put where it rests with its own scale and rotation. */
@@ -183,9 +183,9 @@ export class Posed {
     if (scale === 1 && rotation === 0) return undefined
     const box = boxOf(this.rest, i)
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
-    const turned = times(turning(rotation), scaling(scale))
+    const turned = multiply(rotationMatrix(rotation), scaling(scale))
     const back = translation(-box.x - width / 2, -box.y - height / 2)
-    return times(translation(box.x + box.width / 2, box.y + box.height / 2), times(turned, back))
+    return multiply(translation(box.x + box.width / 2, box.y + box.height / 2), multiply(turned, back))
   }
 
   /**
@@ -234,7 +234,7 @@ export class Posed {
       const part = this.parts[i]!
       const map = part.kind === 'group' ? this.turnOf(part, i) : undefined
       const movement = this.movement(part, new Set())
-      matrix = times(map ? times(movement, map) : movement, matrix)
+      matrix = multiply(map ? multiply(movement, map) : movement, matrix)
       opacity *= this.styleOf(part).opacity * this.poseOf(i).fade
     }
     return { matrix, opacity }
@@ -247,8 +247,8 @@ export class Posed {
     const at = track.from === 'start' ? 0 : track.from === 'end' ? 1 : 0.5
     const map =
       track.axis === 'x'
-        ? about(box.x + box.width * at, 0, scaling(p.grow, 1))
-        : about(0, box.y + box.height * at, scaling(1, p.grow))
+        ? aboutPoint(box.x + box.width * at, 0, scaling(p.grow, 1))
+        : aboutPoint(0, box.y + box.height * at, scaling(1, p.grow))
     return [{ kind: 'layer', matrix: map, opacity: 1, items }]
   }
 }

@@ -1,3 +1,4 @@
+import { cached } from '../cache/index.ts'
 import {
   type Colour,
   type Field,
@@ -75,22 +76,19 @@ interface Groundwork {
 const groundworks = new WeakMap<Template, Groundwork>()
 
 function groundworkOf(template: Template): Groundwork {
-  let known = groundworks.get(template)
-  if (!known) {
+  return cached(groundworks, template, () => {
     const { parts } = tieOrder(template)
     const targets = new Set(template.fields.flatMap((field) => field.targets.map((target) => target.part)))
     const reached = new Set(
       parts.flatMap((part, i) => (targets.has(part.id) || runsOf(part).some((run) => run.field) ? [i] : [])),
     )
-    known = {
+    return {
       styles: parts.map((part) => designedStyle(template, part)),
       reached,
       languageField: languageFieldOf(template),
       languages: new Map(template.fields.flatMap(({ id, language }) => (language ? [[id, language] as const] : []))),
     }
-    groundworks.set(template, known)
-  }
-  return known
+  })
 }
 
 /** Puts a filling into a template. Only fields reach parts: nothing in `values` but a field's key has any effect. */

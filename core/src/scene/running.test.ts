@@ -30,9 +30,9 @@ const flat = (items: readonly Item[]): Item[] =>
 function seen(playing: string, frames: number[]): (string | undefined)[] {
   const picture = part('picture', 'p', axis([], fixed(2)), axis([], fixed(2)), { picture: 'boats.mov', playing })
   const scene = sceneWith([picture])
-  const settled = scene.settle({})
+  const layout = scene.layout({})
   return frames.map((frame) => {
-    const item = flat(scene.frame(settled, scene.timing(), frame).items).find((one) => one.kind === 'picture')
+    const item = flat(scene.frame(layout, scene.timing(), frame).items).find((one) => one.kind === 'picture')
     return item?.kind === 'picture' ? item.pixels.id.split('@')[0] : undefined
   })
 }
@@ -47,8 +47,8 @@ test('a movie runs by the clock, at its own rate, through a frozen Hold; then it
 test('frames that show the same of a movie have equal keys, others have not', () => {
   const picture = part('picture', 'p', axis([], fixed(2)), axis([], fixed(2)), { picture: 'boats.mov' })
   const scene = sceneWith([picture])
-  const settled = scene.settle({})
-  const key = (frame: number) => scene.posed(settled, scene.timing(), frame).key
+  const layout = scene.layout({})
+  const key = (frame: number) => scene.posed(layout, scene.timing(), frame).key
   expect(key(3)).toBe(key(4))
   expect(key(4)).not.toBe(key(5))
   expect(key(40)).toBe(key(60))
@@ -65,10 +65,10 @@ describe('a crawl', () => {
   /** Left edge of the running text in its box, px, and the way it has to go before it comes in again. */
   const at = (speed: number, frame: number) => {
     const scene = sceneWith([crawl(speed)])
-    const settled = scene.settle({})
-    const clipped = flat(scene.frame(settled, scene.timing(), frame).items).find((i) => i.kind === 'layer' && i.clip)
+    const layout = scene.layout({})
+    const clipped = flat(scene.frame(layout, scene.timing(), frame).items).find((i) => i.kind === 'layer' && i.clip)
     if (clipped?.kind !== 'layer' || clipped.items[0]?.kind !== 'layer') throw new Error('no crawl')
-    const block = settled.blocks[0]!
+    const block = layout.blocks[0]!
     return { x: clipped.items[0].matrix[4] + block.boxes.line.x, way: 500 + block.boxes.line.width, clip: clipped.clip }
   }
 
@@ -87,18 +87,18 @@ describe('a crawl', () => {
 
   test('never has to fit its box, and no two of its frames are one picture', () => {
     const scene = sceneWith([crawl(100)])
-    const settled = scene.settle({})
-    expect(settled.blocks[0]!.fit.overflow).toBe(0)
-    expect(settled.blocks[0]!.lineCount).toBe(1)
-    const keys = Array.from({ length: 125 }, (_, frame) => scene.posed(settled, scene.timing(), frame).key)
+    const layout = scene.layout({})
+    expect(layout.blocks[0]!.fit.overflow).toBe(0)
+    expect(layout.blocks[0]!.lineCount).toBe(1)
+    const keys = Array.from({ length: 125 }, (_, frame) => scene.posed(layout, scene.timing(), frame).key)
     expect(new Set(keys).size).toBe(125)
   })
 })
 
 test('without anything that runs, a frozen Hold is one picture', () => {
   const scene = sceneWith([part('curve', 'c', axis([], fixed(10)), axis([], fixed(10)))])
-  const settled = scene.settle({})
-  expect(scene.posed(settled, scene.timing(), 20)).toBe(scene.posed(settled, scene.timing(), 80))
+  const layout = scene.layout({})
+  expect(scene.posed(layout, scene.timing(), 20)).toBe(scene.posed(layout, scene.timing(), 80))
 })
 
 describe('a curve', () => {
@@ -166,7 +166,7 @@ describe('a curve', () => {
     )
     const scene = new Scene(readTemplate(JSON.parse(JSON.stringify(document))), assets)
     const paths = (values: number[]) =>
-      flat(scene.settledFrame(scene.settle({ h: values })).items).filter((i): i is PathItem => i.kind === 'path')
+      flat(scene.restFrame(scene.layout({ h: values })).items).filter((i): i is PathItem => i.kind === 'path')
     const [area, line] = paths([0, 4, 2]) as [PathItem, PathItem]
     expect(parsePathData(line.d)).toEqual([
       { type: 'M', x: 0, y: 100 },

@@ -1,5 +1,14 @@
 import fc from 'fast-check'
-import { apply, boundsOf, type Item, paintSvg, placePicture, resample, times, turning } from '../paint/index.ts'
+import {
+  apply,
+  boundsOf,
+  type Item,
+  multiply,
+  paintSvg,
+  placePicture,
+  resample,
+  rotationMatrix,
+} from '../paint/index.ts'
 import type { Values } from '../template/index.ts'
 import { axis, box, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf, speaker } from '../testing/speaker.ts'
@@ -16,17 +25,17 @@ test('same template, values and frame: the same draw list, in any order (invaria
   const values: Values[] = [{ name: 'Io' }, { name: 'ليلى', role: '' }, { mark: 'mill.png' }]
   const first = values.map(
     (v) =>
-      JSON.stringify(one.frame(one.settle(v), one.timing(), 9).items.length) +
-      one.posed(one.settle(v), one.timing(), 9).key,
+      JSON.stringify(one.frame(one.layout(v), one.timing(), 9).items.length) +
+      one.posed(one.layout(v), one.timing(), 9).key,
   )
   const two = new Scene(speaker, assets)
   fc.assert(
     fc.property(fc.shuffledSubarray([0, 1, 2], { minLength: 3 }), fc.integer({ min: 0, max: 124 }), (order, other) => {
       for (const i of order) {
-        two.frame(two.settle(values[i]!), two.timing(), other)
+        two.frame(two.layout(values[i]!), two.timing(), other)
         expect(
-          JSON.stringify(two.frame(two.settle(values[i]!), two.timing(), 9).items.length) +
-            two.posed(two.settle(values[i]!), two.timing(), 9).key,
+          JSON.stringify(two.frame(two.layout(values[i]!), two.timing(), 9).items.length) +
+            two.posed(two.layout(values[i]!), two.timing(), 9).key,
         ).toBe(first[i])
       }
     }),
@@ -36,7 +45,7 @@ test('same template, values and frame: the same draw list, in any order (invaria
 
 test('a frame that does not exist is refused', () => {
   const scene = new Scene(speaker, assets)
-  expect(() => scene.frame(scene.settle({}), scene.timing(), 125)).toThrow('frames 0 to 124')
+  expect(() => scene.frame(scene.layout({}), scene.timing(), 125)).toThrow('frames 0 to 124')
 })
 
 test('palette colours are looked up, so a recolour is one change', () => {
@@ -44,7 +53,7 @@ test('palette colours are looked up, so a recolour is one change', () => {
     { ...speaker, palette: speaker.palette.map((p) => (p.id === 'amber' ? { ...p, colour: '#00ff00' } : p)) },
     assets,
   )
-  const fills = flat(scene.settledFrame(scene.settle({})).items).flatMap((item) =>
+  const fills = flat(scene.restFrame(scene.layout({})).items).flatMap((item) =>
     item.kind === 'path' && typeof item.fill === 'string' ? [item.fill] : [],
   )
   expect(fills.filter((f) => f === '#00ff00').length).toBe(2)
@@ -57,7 +66,7 @@ test('a picture is cut by the part that is its matte; a matte-only part is not d
     square('m', { matteOnly: true }),
     { ...square('a'), matte: { part: 'm', by: 'luminance', invert: true } },
   ])
-  const { items } = scene.settledFrame(scene.settle({}))
+  const { items } = scene.restFrame(scene.layout({}))
   expect(items).toHaveLength(1)
   expect(items[0]).toMatchObject({
     kind: 'layer',
@@ -76,9 +85,9 @@ test('motion turns and scales about the anchor of the rest box, whatever the tex
   }
   for (const words of ['Io', 'Maximiliana']) {
     const scene = sceneOf([text('a', words, axis([], { kind: 'content' }, { place: 300 }), {}, { motion })])
-    const settled = scene.settle({})
-    const [x, y] = [300 + settled.rest.size[0][0]!, settled.rest.size[1][0]! / 2]
-    const layer = scene.settledFrame(settled).items[0]!
+    const layout = scene.layout({})
+    const [x, y] = [300 + layout.rest.size[0][0]!, layout.rest.size[1][0]! / 2]
+    const layer = scene.restFrame(layout).items[0]!
     expect(layer.kind === 'layer' && apply(layer.matrix, x, y)).toEqual([expect.closeTo(x, 6), expect.closeTo(y, 6)])
   }
 })
@@ -96,7 +105,7 @@ test('riding carries a part with another, in its own place', () => {
       motion: { ...shift, tracks: {}, ride: 'a' },
     } as never,
   ])
-  const layers = scene.settledFrame(scene.settle({})).items
+  const layers = scene.restFrame(scene.layout({})).items
   expect(layers.map((l) => l.kind === 'layer' && l.matrix[4])).toEqual([40, 40])
 })
 
@@ -111,8 +120,8 @@ test('a reveal uncovers from nothing to all, on every side, hard and soft', () =
       const scene = sceneOf([
         { ...box('a', axis([], fixed(200), { place: 100 }), axis([], fixed(80), { place: 100 })), motion } as never,
       ])
-      const settled = scene.settle({})
-      const at = (f: number) => scene.frame(settled, scene.timing(), f).items[0]
+      const layout = scene.layout({})
+      const at = (f: number) => scene.frame(layout, scene.timing(), f).items[0]
       expect(at(0)).toBeUndefined()
       expect(at(5)).toMatchObject(soft ? { soft: expect.anything() } : { clip: expect.stringMatching(/^M/) })
       expect(at(10)).not.toHaveProperty('clip')
@@ -165,13 +174,13 @@ test('bounds are never too small under any map', () => {
     fill: '#ffffff',
     shadows: [{ x: 3, y: 0, blur: 4, colour: '#000000' }],
   }
-  const b = boundsOf([item], times(turning(90), [1, 0, 0, 1, 0, 0]))!
+  const b = boundsOf([item], multiply(rotationMatrix(90), [1, 0, 0, 1, 0, 0]))!
   expect([b.x, b.y, b.width, b.height].map((v) => Math.round(v))).toEqual([-10, -3, 16, 22])
 })
 
 test('a frame as SVG is well-formed and says what the canvas draws', () => {
   const scene = new Scene(speaker, assets)
-  const svg = paintSvg(scene.frame(scene.settle({ name: 'Ana "A" <b>' }), scene.timing(), 9), () => 'AAAA')
+  const svg = paintSvg(scene.frame(scene.layout({ name: 'Ana "A" <b>' }), scene.timing(), 9), () => 'AAAA')
   expect(svg.match(/<g[ >]/g)!.length).toBe(svg.match(/<\/g>/g)!.length)
   for (const piece of [
     'viewBox="0 0 1920 1080"',

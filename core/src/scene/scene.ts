@@ -1,10 +1,11 @@
+import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { goneParts, type Measure, type Rest, solve } from '../layout/index.ts'
 import {
   animatedBounds,
   type PoseContext,
   pose,
-  settledFrame,
+  restFrame,
   shownMoment,
   type Timing,
   timingOf,
@@ -31,7 +32,7 @@ import { type Content, resolve, styleOf } from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. Nothing in it changes. */
-export interface Settled {
+export interface Layout {
   readonly values: Values
   /** The template as the filling's choices make it. */
   readonly template: Template
@@ -68,8 +69,8 @@ const keep = 12
  * reason with it, the server renders with it.
  */
 export class Scene {
-  private readonly settled = new Map<string, Settled>()
-  private readonly kept = new WeakMap<Settled, Kept>()
+  private readonly layouts = new LastFew<string, Layout>(keep)
+  private readonly kept = new WeakMap<Layout, Kept>()
 
   constructor(
     readonly template: Template,
@@ -77,22 +78,15 @@ export class Scene {
   ) {}
 
   /** Resolves, shapes and solves a filling; cached. */
-  settle(values: Values): Settled {
-    const key = JSON.stringify(values)
-    let settled = this.settled.get(key)
-    if (!settled) {
-      settled = this.work(values, true)
-      if (this.settled.size >= keep) this.settled.delete(this.settled.keys().next().value!)
-      this.settled.set(key, settled)
-    }
-    return settled
+  layout(values: Values): Layout {
+    return cached(this.layouts, JSON.stringify(values), () => this.work(values, true))
   }
 
   /**
    * The same, and nothing of it is kept: for rows that pass by once, thousands of them, where keeping costs more than it
    * ever saves.
    */
-  settleInPassing(values: Values): Settled {
+  layoutInPassing(values: Values): Layout {
     return this.work(values, false)
   }
 
@@ -102,29 +96,26 @@ export class Scene {
   }
 
   /** What the parts of a filling look like in their own coordinates. */
-  drawings(settled: Settled): Drawings {
-    return this.keptFor(settled).drawings
+  drawings(layout: Layout): Drawings {
+    return this.keptFor(layout).drawings
   }
 
-  private keptFor(settled: Settled): Kept {
-    let kept = this.kept.get(settled)
-    if (!kept) {
-      const { template, content, blocks, rest } = settled
-      kept = { drawings: new Drawings(template, this.assets, content, blocks, rest.gone) }
-      this.kept.set(settled, kept)
-    }
-    return kept
+  private keptFor(layout: Layout): Kept {
+    const { template, content, blocks, rest } = layout
+    return cached(this.kept, layout, () => ({
+      drawings: new Drawings(template, this.assets, content, blocks, rest.gone),
+    }))
   }
 
   /** A title's pose at a frame, counted from 0. @throws Refusal for a frame outside the title. */
-  posed(settled: Settled, timing: Timing, frame: number): Posed {
+  posed(layout: Layout, timing: Timing, frame: number): Posed {
     demand(
       Number.isInteger(frame) && frame >= 0 && frame < timing.total,
       'frame.range',
       `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
     )
-    const { template, content } = settled
-    const kept = this.keptFor(settled)
+    const { template, content } = layout
+    const kept = this.keptFor(layout)
     const { spans } = template
     const moment = shownMoment(spans, timing, frame)
     // What runs by the clock, a crawl or a movie, is another one at every frame, a frozen Hold's too.
@@ -132,40 +123,40 @@ export class Scene {
     const name = `${moment.span} ${moment.at} ${timing.hold} ${seconds}`
     if (kept.last?.moment !== name) {
       const context: PoseContext = { frame: template.frame, spans, hold: timing.hold, moment }
-      const { rest, drawings } = this.restAt(settled, context)
+      const { rest, drawings } = this.restAt(layout, context)
       kept.last = { moment: name, posed: new Posed(template, content, drawings, rest, context, seconds) }
     }
     return kept.last.posed
   }
 
   /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
-  frame(settled: Settled, timing: Timing, frame: number): DrawList {
-    return this.posed(settled, timing, frame).drawList()
+  frame(layout: Layout, timing: Timing, frame: number): DrawList {
+    return this.posed(layout, timing, frame).drawList()
   }
 
   /** What a title shows when every part has arrived. */
-  settledFrame(settled: Settled, timing: Timing = this.timing()): DrawList {
-    return this.frame(settled, timing, settledFrame(timing))
+  restFrame(layout: Layout, timing: Timing = this.timing()): DrawList {
+    return this.frame(layout, timing, restFrame(timing))
   }
 
   /** The rest, solved anew at this frame when some tie follows the movement, and the texts as they are set in it. */
-  private restAt(settled: Settled, context: PoseContext): { rest: Rest; drawings: Drawings } {
-    const { template, content, rest } = settled
-    const drawings = this.drawings(settled)
+  private restAt(layout: Layout, context: PoseContext): { rest: Rest; drawings: Drawings } {
+    const { template, content, rest } = layout
+    const drawings = this.drawings(layout)
     if (!followsMovement(template)) return { rest, drawings }
     const { parts } = rest.order
-    const setting: Setting = { blocks: [...settled.blocks], rooms: [...settled.rooms] }
+    const setting: Setting = { blocks: [...layout.blocks], rooms: [...layout.rooms] }
     // What moves is where the texts stand now, not where they stood when all had arrived.
     const moving = (index: number, box: Box) => {
       const segments = drawings.withBlocks(setting.blocks).segmentBoxes(index, box)
       return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, segments), segments)
     }
-    const measure = this.measure(content, settled.shapes, setting, true)
+    const measure = this.measure(content, layout.shapes, setting, true)
     const now = solve({ template, gone: rest.gone, measure, styles: content.styles, moving })
     return { rest: now, drawings: drawings.withBlocks(setting.blocks) }
   }
 
-  private work(values: Values, keeps: boolean): Settled {
+  private work(values: Values, keeps: boolean): Layout {
     const template = variantOf(this.template, values)
     const content = resolve(template, values)
     const { parts } = tieOrder(template)
@@ -225,7 +216,7 @@ export class Scene {
   }
 
   /** Sets texts when layout asks, remembering the last room of each. */
-  private measure(content: Content, shapes: Settled['shapes'], { blocks, rooms }: Setting, keeps: boolean): Measure {
+  private measure(content: Content, shapes: Layout['shapes'], { blocks, rooms }: Setting, keeps: boolean): Measure {
     return {
       text: (index: number, given: number | undefined) => {
         const style = styleOf(content, index, 'text')
@@ -253,12 +244,7 @@ export class Scene {
 const following = new WeakMap<Part[], boolean>()
 
 function followsMovement(template: Template): boolean {
-  let known = following.get(template.parts)
-  if (known === undefined) {
-    known = tieOrder(template).parts.some((part) =>
-      [...part.x.ties, ...part.y.ties].some((tie) => tie.follow === 'moving'),
-    )
-    following.set(template.parts, known)
-  }
-  return known
+  return cached(following, template.parts, () =>
+    tieOrder(template).parts.some((part) => [...part.x.ties, ...part.y.ties].some((tie) => tie.follow === 'moving')),
+  )
 }

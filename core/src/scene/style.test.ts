@@ -1,22 +1,22 @@
 import fc from 'fast-check'
-import { checkSettled } from '../data/index.ts'
+import { checkLayout } from '../data/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { boundsOf, type Item, type LayerItem, type PathItem } from '../paint/index.ts'
 import { parsePathData, tightAreaOf } from '../path/index.ts'
-import { type Key, type Part, stillMotion, type Tracks } from '../template/index.ts'
+import { type Keyframe, type Part, stillMotion, type Tracks } from '../template/index.ts'
 import { axis, box, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { assets, sceneOf } from '../testing/speaker.ts'
 import { asPath } from './asPath.ts'
 import { mixed } from './tint.ts'
 
 const at = (place: number, size: number) => axis([], fixed(size), { place })
-const keys = (from: number, rest: number): Key[] => [
+const keys = (from: number, rest: number): Keyframe[] => [
   { span: 'in', at: 0, value: from, ease: 'linear' },
   { span: 'in', at: 10, value: rest, ease: 'linear' },
 ]
 const drawn = (parts: Part[], frame = 15) => {
   const scene = sceneOf(parts)
-  return scene.frame(scene.settle({}), scene.timing(), frame).items
+  return scene.frame(scene.layout({}), scene.timing(), frame).items
 }
 const paths = (items: readonly Item[]): PathItem[] =>
   items.flatMap((item) => (item.kind === 'layer' ? paths(item.items) : item.kind === 'path' ? [item] : []))
@@ -118,8 +118,8 @@ test('tracking spreads letters about where the text is aligned; the box that oth
     const edge = { start: 0, middle: 0.5, end: 1 }[align]
     expect(Math.abs(wide.x + wide.width * edge - still.x - still.width * edge)).toBeLessThan(1)
     const scene = sceneOf([words])
-    expect(boxOf(scene.settle({}).rest, 0)).toEqual(
-      boxOf(sceneOf([text('a', 'Eel', axis([], undefined, { place: 300 }), { align })]).settle({}).rest, 0),
+    expect(boxOf(scene.layout({}).rest, 0)).toEqual(
+      boxOf(sceneOf([text('a', 'Eel', axis([], undefined, { place: 300 }), { align })]).layout({}).rest, 0),
     )
   }
 })
@@ -142,7 +142,7 @@ test('a text along a path stands on it, glyph by glyph, and is turned as it goes
     ring,
     { ...words, style: { ...words.style, content: [{ text: 'round '.repeat(40) }] } } as Part,
   ])
-  const findings = checkSettled(scene, scene.settle({}), scene.timing())
+  const findings = checkLayout(scene, scene.layout({}), scene.timing())
   expect(findings.map((f) => f.code)).toContain('along')
   expect(findings.find((f) => f.code === 'along')!.message).toMatch(/runs \d+ px past the end of its path/)
 })
@@ -155,7 +155,7 @@ test('a picture in a fill is cut to the shape, follows its size, and is missed w
   expect((layers[0] as LayerItem).clip).toContain('A')
   const scene = sceneOf([part('box', 'a', at(300, 200), at(300, 100), { fill: fill('nowhere.png') })])
   expect(
-    checkSettled(scene, scene.settle({}), scene.timing())
+    checkLayout(scene, scene.layout({}), scene.timing())
       .map((f) => f.message)
       .join(),
   ).toContain('is filled with "nowhere.png"')
@@ -163,7 +163,7 @@ test('a picture in a fill is cut to the shape, follows its size, and is missed w
 
 test('small caps and tabular figures are the font’s own: other glyphs, figures of one width', () => {
   const width = (words: string, features: string[]) => {
-    const { rest } = sceneOf([text('a', words, axis([]), { features })]).settle({})
+    const { rest } = sceneOf([text('a', words, axis([]), { features })]).layout({})
     return rest.size[0][0]!
   }
   expect(width('tide', ['smcp'])).not.toBe(width('tide', []))
@@ -187,7 +187,7 @@ test('a mask around a text uncovers all of it, at three times the length too', (
       matte: { part: 'mask', by: 'alpha' as const, invert: false },
     }
     const scene = sceneOf([mask, masked as Part])
-    const { rest } = scene.settle({})
+    const { rest } = scene.layout({})
     const [cover, covered] = [boxOf(rest, 0), boxOf(rest, 1)]
     expect(cover.x).toBeLessThanOrEqual(covered.x)
     expect(cover.x + cover.width).toBeGreaterThanOrEqual(covered.x + covered.width)
@@ -198,10 +198,10 @@ test('a mask around a text uncovers all of it, at three times the length too', (
     })
     const both = sceneOf([wiped, rule])
     const ruleAt = (frame: number) => {
-      const list = both.frame(both.settle({}), both.timing(), frame).items
+      const list = both.frame(both.layout({}), both.timing(), frame).items
       return boundsOf(list.slice(-1))!.x
     }
-    const end = boxOf(both.settle({}).rest, 0)
+    const end = boxOf(both.layout({}).rest, 0)
     expect(ruleAt(1)).toBeLessThan(end.x + end.width * 0.2)
     expect(ruleAt(10)).toBeCloseTo(end.x + end.width, 1)
   }

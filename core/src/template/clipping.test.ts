@@ -20,7 +20,7 @@ import {
 } from './index.ts'
 
 const boxes = (template: Template) => {
-  const { rest } = new Scene(template, assets).settle({})
+  const { rest } = new Scene(template, assets).layout({})
   return new Map(rest.order.parts.map((p, i) => [p.id, boxOf(rest, i)]))
 }
 
@@ -97,7 +97,7 @@ test('parts pasted into another template bring their fields, colours, fonts and 
   expect(made.fonts.map((f) => f.sha256)).toEqual(expect.arrayContaining(clipping.fonts.map((font) => font.sha256)))
   const drawn = (template: Template) => {
     const scene = new Scene({ ...template, fallbacks: [] }, assets)
-    return JSON.stringify(scene.settledFrame(scene.settle({})))
+    return JSON.stringify(scene.restFrame(scene.layout({})))
   }
   expect(drawn(made)).toBe(drawn(speaker))
   // Once more: everything is there already and is used again.

@@ -1,3 +1,4 @@
+import { cached } from '../cache/index.ts'
 import { limits } from '../limits/index.ts'
 import {
   type About,
@@ -21,7 +22,7 @@ import {
   variant,
   whole,
 } from '../schema/index.ts'
-import { type CheckLevel, checkKinds } from './levels.ts'
+import { type CheckLevel, checkKinds } from './checkKinds.ts'
 import { type Meaning, meanings, propertyMeanings } from './meanings.ts'
 import {
   type PartKind,
@@ -42,7 +43,7 @@ import type { FieldType, FieldValue } from './values.ts'
  */
 
 /** What each key means and how it is written, as the JSON Schema says it. */
-const about = (told: Readonly<Record<string, Meaning>>): { about: About } => ({
+const withMeaning = (told: Readonly<Record<string, Meaning>>): { about: About } => ({
   about: Object.fromEntries(
     Object.entries(told).map(([key, { means, example }]) => [key, { description: means, examples: [example] }]),
   ),
@@ -96,7 +97,7 @@ const at = named('at', () => either('start, middle, end or a share of the way', 
 const tie = named('tie', () =>
   record(
     { edge, to: target, at, gap: px(), follow: oneOf('settled', 'moving'), gone: oneOf('hide', 'collapse', 'keep') },
-    about(meanings.tie),
+    withMeaning(meanings.tie),
   ),
 )
 const fixedSize = px(0)
@@ -119,7 +120,7 @@ const axis: Schema<Axis> = named('axis', () =>
       min: optional(px(0)),
       max: optional(px(0)),
     },
-    about(meanings.axis),
+    withMeaning(meanings.axis),
   ),
 )
 const room = named('room', () =>
@@ -152,7 +153,7 @@ const key = named('key', () =>
       value: keyValue,
       ease,
     },
-    about(meanings.key),
+    withMeaning(meanings.key),
   ),
 )
 const keys = list(key, 10_000)
@@ -193,7 +194,7 @@ const arrival = {
       track: optional(track),
       trim: optional(settingsTrack(channelSettings.trim)),
     },
-    about(meanings.channels),
+    withMeaning(meanings.channels),
   ),
   segments: optional(
     record(
@@ -204,7 +205,7 @@ const arrival = {
         overlap,
         tracks: record(segmentChannels),
       },
-      about(meanings.segments),
+      withMeaning(meanings.segments),
     ),
   ),
 }
@@ -216,7 +217,7 @@ const motion = named('motion', () =>
       out: oneOf('mirror', 'own'),
       ride: optional(anyReference('part', 'ride')),
     },
-    about(meanings.motion),
+    withMeaning(meanings.motion),
   ),
 )
 
@@ -293,12 +294,7 @@ const known = new WeakMap<Property, Schema>()
 
 /** How the value of a property is written. */
 export function valueSchema(property: Property): Schema {
-  let schema = known.get(property)
-  if (!schema) {
-    schema = (valueSchemas[property.type] as (property: Property) => Schema)(property)
-    known.set(property, schema)
-  }
-  return schema
+  return cached(known, property, () => (valueSchemas[property.type] as (property: Property) => Schema)(property))
 }
 
 const styles = Object.fromEntries(
@@ -341,7 +337,7 @@ const part: Schema<Part> = named('part', () =>
       picture: { style: styles.picture },
       group: { style: styles.group, parts: list(part, limits.parts.most) },
     },
-    about(meanings.part),
+    withMeaning(meanings.part),
   ),
 ) as Schema<Part>
 
@@ -457,7 +453,7 @@ const field = named('field', () =>
     'type',
     fieldMembers,
     Object.fromEntries(Object.entries(given).map(([type, value]) => [type, { default: value }])),
-    about(meanings.field),
+    withMeaning(meanings.field),
   ),
 ) as Schema<Field>
 
@@ -468,7 +464,7 @@ const side = whole(16, limits.frameSide.most, { unit: 'px' })
 const safe = number(0, 0.4, { unit: 'share', step: 0.005 })
 const frame = record(
   { width: side, height: side, rate, safe: record({ action: safe, title: safe }) },
-  about(meanings.frame),
+  withMeaning(meanings.frame),
 )
 const spans = record(
   {
@@ -480,7 +476,7 @@ const spans = record(
       loop: optional(record({ from: frames(), to: frames() })),
     }),
   },
-  about(meanings.spans),
+  withMeaning(meanings.spans),
 )
 const soundLevel = number(-60, 12, { unit: 'dB' })
 const sound = record({
@@ -533,7 +529,7 @@ export const document = record(
     sounds: list(sound, 20),
     levels: optional(levels),
   },
-  about(meanings.document),
+  withMeaning(meanings.document),
 )
 
 /** The parts of the description that controls and edits ask for by name. */

@@ -43,8 +43,8 @@ test('every property that is not locked becomes a field that holds to the schema
         const after = edit(template, change)
         expect(readTemplate(JSON.parse(JSON.stringify(after)))).toEqual(after)
         expect(fieldDriving(after, after.parts[0]!, key)?.id).toBe(field.id)
-        const settle = (t: Template) => sceneOf(t.parts, t).settle({})
-        if (key !== 'content') expect(settle(after).content.styles).toEqual(settle(template).content.styles)
+        const layoutOf = (t: Template) => sceneOf(t.parts, t).layout({})
+        if (key !== 'content') expect(layoutOf(after).content.styles).toEqual(layoutOf(template).content.styles)
       }
     }
 })
@@ -65,7 +65,7 @@ test('one field drives several parts, and lets go of them one by one', () => {
     { part: 'name', property: 'colour' },
     { part: 'plate', property: 'fill' },
   ])
-  const { content } = sceneOf(template.parts, template).settle({ [template.fields[0]!.key]: '#010203' })
+  const { content } = sceneOf(template.parts, template).layout({ [template.fields[0]!.key]: '#010203' })
   expect([styleOf(content, 0, 'text').colour, styleOf(content, 1, 'box').fill]).toEqual(['#010203', '#010203'])
   expect(() => driveToo(template, id, 'name', 'size')).toThrow("can't be driven by a colour")
   template = edit(template, letGo(template, template.fields[0]!, 'name', 'colour'))
@@ -105,7 +105,7 @@ test('a text may be given as a number, a moment or a list, and back; a size as a
     field: { ...field(), name: 'Height', key: 'height', note: 'm', default: '3,42' },
   })
   const shown = (values = {}) =>
-    styleOf(sceneOf(template.parts, template).settle(values).content, 0, 'text').content[0]!.text
+    styleOf(sceneOf(template.parts, template).layout(values).content, 0, 'text').content[0]!.text
   expect(kindsFor(template, field())).toEqual(['text', 'number', 'moment', 'texts'])
   template = edit(template, asKind(template, id, 'number'))
   expect(field()).toMatchObject({ type: 'number', name: 'Height', key: 'height', note: 'm', default: 3.42 })
@@ -177,7 +177,7 @@ function sided(more: Setting[] = []): Template {
 test('one option sets several properties, a side among them; what is tied follows', () => {
   const template = sided()
   const scene = sceneOf(template.parts, template)
-  const [left, right] = [scene.settle({}), scene.settle({ side: 'right' })]
+  const [left, right] = [scene.layout({}), scene.layout({ side: 'right' })]
   expect(boxOf(left.rest, 0).x).toBe(96)
   const [name, plate] = [boxOf(right.rest, 0), boxOf(right.rest, 1)]
   expect(name.x + name.width).toBeCloseTo(1824, 6)
@@ -234,7 +234,7 @@ test('a shift moves a part from where its ties put it, and what is tied to it go
   expect(reach).toEqual({ x: [-200, 200], y: [-200, 200] })
   fc.assert(
     fc.property(fc.integer({ min: -200, max: 200 }), fc.integer({ min: -200, max: 200 }), (x, y) => {
-      const [at, moved] = [scene.settle({}).rest, scene.settle({ [key]: { x, y } }).rest]
+      const [at, moved] = [scene.layout({}).rest, scene.layout({ [key]: { x, y } }).rest]
       for (const i of [0, 1]) expect(moved.start[0][i]! - at.start[0][i]!).toBeCloseTo(x, 6)
       expect(moved.start[1][0]! - at.start[1][0]!).toBeCloseTo(y, 6)
       expect(moved.start[1][1]).toBe(at.start[1][1])

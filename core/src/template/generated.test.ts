@@ -12,7 +12,7 @@ import {
   expose,
   type Field,
   fieldDriving,
-  type Key,
+  type Keyframe,
   newPart,
   numberedParts,
   orderedKeys,
@@ -122,7 +122,7 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
 }
 
 const edge = fc.constantFrom('start' as const, 'middle' as const, 'end' as const)
-const key: fc.Arbitrary<Key> = fc.record({
+const key: fc.Arbitrary<Keyframe> = fc.record({
   span: fc.constantFrom('in' as const, 'out' as const),
   at: number(0, 12),
   value: fc.double({ min: -2, max: 2, noNaN: true }),
@@ -284,11 +284,11 @@ test('500 generated templates hold to both schemas, come back from JSON as they 
       const read = readTemplate(plain)
       expect(read).toEqual(plain)
       const scene = new Scene(read, assets)
-      const settled = scene.settle({ name: 'Íñigo', role: '' })
-      for (const list of [...settled.rest.start, ...settled.rest.size])
+      const layout = scene.layout({ name: 'Íñigo', role: '' })
+      for (const list of [...layout.rest.start, ...layout.rest.size])
         for (const value of list) expect(Number.isFinite(value)).toBe(true)
-      for (const size of settled.rest.size) for (const value of size) expect(value).toBeGreaterThanOrEqual(0)
-      expect(() => scene.frame(settled, scene.timing(), frame)).not.toThrow()
+      for (const size of layout.rest.size) for (const value of size) expect(value).toBeGreaterThanOrEqual(0)
+      expect(() => scene.frame(layout, scene.timing(), frame)).not.toThrow()
       expect(numberedParts(read)).toHaveLength(read.parts.length)
     }),
     { numRuns: 500 },
@@ -308,7 +308,7 @@ test('a picture of any size is drawn, from no more pixels than the largest frame
       style: { picture: 'mill.png' },
     } as unknown as Part
     const scene = new Scene({ ...speaker, parts: [picture], fields: [] }, assets)
-    const drawn = JSON.stringify(scene.frame(scene.settle({}), scene.timing(), 40), (name, value) =>
+    const drawn = JSON.stringify(scene.frame(scene.layout({}), scene.timing(), 40), (name, value) =>
       name === 'rgba' ? undefined : value,
     )
     const sizes = [...drawn.matchAll(/"pixels":\{[^}]*"width":(\d+),"height":(\d+)/g)].map(([, w, h]) => [+w!, +h!])
@@ -321,8 +321,8 @@ test('solving again gives the same rest, and renaming or recolouring changes non
   fc.assert(
     fc.property(template, (made) => {
       const rest = (t: Template) => {
-        const settled = new Scene(t, assets).settle({})
-        return [...settled.rest.start, ...settled.rest.size].map((list) => [...list])
+        const layout = new Scene(t, assets).layout({})
+        return [...layout.rest.start, ...layout.rest.size].map((list) => [...list])
       }
       const first = rest(made)
       expect(rest(made)).toEqual(first)

@@ -1,7 +1,7 @@
 import { Refusal } from '../refusal/index.ts'
 import { axis, box, field, fixed, part, tie, to } from '../testing/parts.ts'
 import { speaker, templateOf } from '../testing/speaker.ts'
-import { edit, type Key, readTemplate, type Template } from './index.ts'
+import { edit, type Keyframe, readTemplate, type Template } from './index.ts'
 
 const plain = (template: Template) => JSON.parse(JSON.stringify(template))
 /** What reading says of a document that was spoilt. */
@@ -15,8 +15,8 @@ function told(spoil: (document: Template) => void, from: Template = speaker): st
     return (error as Error).message
   }
 }
-const key = (span: Key['span'], at: number, value = 0): Key => ({ span, at, value, ease: 'linear' })
-const keyed = (...keys: Key[]): Template =>
+const key = (span: Keyframe['span'], at: number, value = 0): Keyframe => ({ span, at, value, ease: 'linear' })
+const keyed = (...keys: Keyframe[]): Template =>
   templateOf([
     {
       ...box('a', axis([], fixed(9))),

@@ -3,7 +3,7 @@ import type { Found } from '../schema/index.ts'
 import { isLanguage } from './language.ts'
 import { namedByField, namedByPart, targetsOf } from './naming.ts'
 import { refusePattern } from './shown.ts'
-import type { Field, Key, Part, SpanName, Spans, Template } from './types.ts'
+import type { Field, Keyframe, Part, SpanName, Spans, Template } from './types.ts'
 import { allParts } from './walk.ts'
 
 const spanNames: Record<SpanName, string> = { in: 'In', hold: 'Hold', out: 'Out' }
@@ -90,7 +90,7 @@ function checkMatte(part: Part, parts: ReadonlyMap<string, Part>): void {
   }
 }
 
-function checkKeys(part: Part, channel: string, keys: readonly Key[], spans: Spans): void {
+function checkKeys(part: Part, channel: string, keys: readonly Keyframe[], spans: Spans): void {
   const lengths = { in: spans.in, hold: spans.hold.frames, out: spans.out }
   keys.forEach((key, i) => {
     const place = `Part ${partWords(part)} has a key of "${channel}" at ${spanNames[key.span]} ${key.at}`

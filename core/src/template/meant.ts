@@ -1,6 +1,6 @@
 import { type Schema, withReferences } from '../schema/index.ts'
 import { described } from './description.ts'
-import { withinSpans } from './keys.ts'
+import { withinSpans } from './keyframes.ts'
 import type { Motion, Spans } from './types.ts'
 
 type Json = Record<string, unknown>

@@ -2,7 +2,7 @@ import { type Schema, withNumbers } from '../schema/index.ts'
 import { described, valueSchema } from './description.ts'
 import type { Change } from './edits.ts'
 import { propertiesOf } from './properties.ts'
-import type { Frame, Key, Motion, Part, Template } from './types.ts'
+import type { Frame, Keyframe, Motion, Part, Template } from './types.ts'
 import { allParts } from './walk.ts'
 
 /** The factor by which drawings grow from one frame to another: as much as fits both ways. */
@@ -94,7 +94,7 @@ function grownMotion(motion: Motion, growth: Growth): Motion {
         if (!isPx) return [channel, track]
         return [
           channel,
-          { ...track, keys: track.keys.map((key: Key) => ({ ...key, value: short(key.value * growth.k) })) },
+          { ...track, keys: track.keys.map((key: Keyframe) => ({ ...key, value: short(key.value * growth.k) })) },
         ]
       }),
     ) as T

@@ -1,5 +1,5 @@
 import type { Rate } from '../time/index.ts'
-import type { CheckLevel } from './levels.ts'
+import type { CheckLevel } from './checkKinds.ts'
 import type { PartKind, PropertyKey, Style } from './properties.ts'
 import type { Colour, FieldId, FieldType, FieldValue, FontId, NumberFormat } from './values.ts'
 
@@ -60,7 +60,7 @@ export type Ease =
 
 export type SpanName = 'in' | 'hold' | 'out'
 
-export interface Key {
+export interface Keyframe {
   span: SpanName
   /** Frames from the start of its span. */
   at: number
@@ -73,7 +73,7 @@ export type ShiftUnit = 'px' | 'own' | 'frame' | 'off'
 export type Side = 'left' | 'right' | 'top' | 'bottom'
 
 export interface Track {
-  keys: Key[]
+  keys: Keyframe[]
 }
 
 /** How a channel works besides its values; `leaving` says what differs in an Out with keys of its own. */

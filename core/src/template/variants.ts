@@ -1,3 +1,4 @@
+import { cached, LastFew } from '../cache/index.ts'
 import type { Field, Part, Setting, Template, Values } from './types.ts'
 
 /** More combinations of options that move parts than this are refused: each has to be looked through for rings. */
@@ -7,15 +8,12 @@ const choosing = new WeakMap<Field[], Field[]>()
 
 /** The fields whose options set something. */
 function choiceFields(template: Template): Field[] {
-  let known = choosing.get(template.fields)
-  if (!known) {
-    known = template.fields.filter((f) => f.type === 'choice' && f.options?.some((option) => option.sets.length > 0))
-    choosing.set(template.fields, known)
-  }
-  return known
+  return cached(choosing, template.fields, () =>
+    template.fields.filter((f) => f.type === 'choice' && f.options?.some((option) => option.sets.length > 0)),
+  )
 }
 
-const variants = new WeakMap<Template, Map<string, Template>>()
+const variants = new WeakMap<Template, LastFew<string, Template>>()
 
 /**
  * The template as a filling's choices make it: every property that the chosen options set, set. Equal choices give the
@@ -25,19 +23,13 @@ export function variantOf(template: Template, values: Values): Template {
   const fields = choiceFields(template)
   if (fields.length === 0) return template
   const chosen = fields.map((field) => values[field.key] ?? field.default)
-  const known = variants.get(template) ?? new Map<string, Template>()
-  variants.set(template, known)
-  const key = JSON.stringify(chosen)
-  let variant = known.get(key)
-  if (!variant) {
-    variant = withSettings(
+  const known = cached(variants, template, () => new LastFew<string, Template>(64))
+  return cached(known, JSON.stringify(chosen), () =>
+    withSettings(
       template,
       fields.flatMap((field, i) => field.options!.find((option) => option.value === chosen[i])?.sets ?? []),
-    )
-    if (known.size >= 64) known.delete(known.keys().next().value!)
-    known.set(key, variant)
-  }
-  return variant
+    ),
+  )
 }
 
 function withSettings(template: Template, sets: Setting[]): Template {

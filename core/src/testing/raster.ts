@@ -1,9 +1,9 @@
 import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
 import { writePng } from '../formats/index.ts'
-import { type DrawList, type PaintOptions, paint, paintSvg, Studio, type Surface } from '../paint/index.ts'
+import { type DrawList, type PaintOptions, PaintResources, paint, paintSvg, type Surface } from '../paint/index.ts'
 
 /** Draws on the raster that the server draws with. */
-export const studio = new Studio({
+export const resources = new PaintResources({
   surface(width, height) {
     const canvas = createCanvas(width, height)
     return { canvas, context: canvas.getContext('2d') as unknown as Surface['context'], width, height }
@@ -20,8 +20,8 @@ type PixelAt = (x: number, y: number) => number[]
 
 /** A draw list as pixels: `[red, green, blue, alpha]` at a place. */
 export function drawn(list: DrawList, options: PaintOptions = {}): PixelAt {
-  const surface = studio.surface(list.width, list.height)
-  paint(list, surface, studio, options)
+  const surface = resources.surface(list.width, list.height)
+  paint(list, surface, resources, options)
   const { data } = surface.context.getImageData(0, 0, list.width, list.height)
   return (x, y) => [...data.subarray((y * list.width + x) * 4, (y * list.width + x) * 4 + 4)]
 }

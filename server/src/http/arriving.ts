@@ -32,7 +32,7 @@ export async function arrived(
   }
   try {
     const read: Results['readTable'] = await jobs.run<'readTable'>(task, { signal, onPiece })
-    const sheet = arriving!.settle(match ?? matchFor(store, version, read.columns, read.match).match)
+    const sheet = arriving!.complete(match ?? matchFor(store, version, read.columns, read.match).match)
     return { sheet, options: read.options }
   } catch (error) {
     try {

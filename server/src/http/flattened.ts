@@ -5,7 +5,7 @@ import { Router } from 'express'
 import { titlePath } from '../render/deliver.ts'
 import type { OutputRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
-import { checkOrder, usedNow } from './ordering.ts'
+import { checkOrder, usedNow } from './outputOrders.ts'
 import { serving } from './serving.ts'
 
 /** A template's locked parts by themselves, for systems that draw their own text. */

@@ -23,7 +23,7 @@ import type { Order, OutputRow, TitleRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
 import { eventStream } from './eventStream.ts'
 import { flattenedFiles } from './flattened.ts'
-import { checkOrder, heldBeside, orderRows, usedNow } from './ordering.ts'
+import { checkOrder, heldBeside, orderRows, usedNow } from './outputOrders.ts'
 import { serving } from './serving.ts'
 
 /** Width of a movie's frame that is looked at, px: for a screen of twice as many as it is drawn on. */

@@ -1,5 +1,5 @@
-import { checkSettled, generatedProofs, KnownNames, SheetChecker } from '@hoja/core/data'
-import { settledFrame } from '@hoja/core/motion'
+import { checkLayout, generatedProofs, KnownNames, SheetChecker } from '@hoja/core/data'
+import { restFrame } from '@hoja/core/motion'
 import { Scene } from '@hoja/core/scene'
 import type { PartId, Values } from '@hoja/core/template'
 import { loadAssets } from '../render/assets.ts'
@@ -9,7 +9,7 @@ import { previewLoop } from '../render/loop.ts'
 import { releasePixels } from '../render/memory.ts'
 import { Raster } from '../render/raster.ts'
 import { sceneOf } from '../render/scenes.ts'
-import { rowPng, settledPng } from '../render/still.ts'
+import { restPng, rowPng } from '../render/still.ts'
 import { pictureSize } from '../signoff/sheet.ts'
 import { Intake } from './intake.ts'
 import type { DrawnProof, Of, Results } from './tasks.ts'
@@ -27,15 +27,15 @@ export async function previewPackage({
   const { template } = pack
   const scene = new Scene(template, await loadAssets(template, (entry) => pack.files[entry.file]!))
   const timing = scene.timing()
-  const settled = settledFrame(timing)
+  const layout = restFrame(timing)
   const proof = (name: string, values: Values, frame: number): DrawnProof => ({
     name,
-    png: settledPng(scene, values, frame, scale, raster),
-    findings: checkSettled(scene, scene.settle(values), timing),
+    png: restPng(scene, values, frame, scale, raster),
+    findings: checkLayout(scene, scene.layout(values), timing),
   })
   const proofs = [
     proof('Poster', template.poster.values, template.poster.frame),
-    ...[...template.proofs, ...generatedProofs(template)].map((one) => proof(one.name, one.values, settled)),
+    ...[...template.proofs, ...generatedProofs(template)].map((one) => proof(one.name, one.values, layout)),
   ]
   return { name: template.name, came: pack.files['poster.png'] ?? null, proofs }
 }
@@ -66,7 +66,7 @@ export async function contactSheets(task: Of<'contactSheets'>): Promise<Uint8Arr
 }
 
 export const still = async ({ source, values, frame, scale }: Of<'still'>): Promise<Uint8Array> =>
-  settledPng(await sceneOf(source), values, frame, scale, raster)
+  restPng(await sceneOf(source), values, frame, scale, raster)
 
 export async function loop({ source, values, scale }: Of<'loop'>): Promise<Uint8Array> {
   const bytes = previewLoop(await sceneOf(source), values, scale, raster)

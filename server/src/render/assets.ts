@@ -1,3 +1,4 @@
+import { cached, LastFew } from '@hoja/core/cache'
 import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
@@ -6,20 +7,10 @@ import { Font, familyWith, hyphenatedLanguages, loadHyphens } from '@hoja/core/t
 import { shippedCoverage } from '../shippedFonts.ts'
 import { decodePicture } from './raster.ts'
 
-const fonts = new Map<string, Font>()
-const pictures = new Map<string, Promise<Pixels>>()
-const movies = new Map<string, MovingPicture>()
 const keep = 60
-
-function kept<T>(map: Map<string, T>, key: string, make: () => T): T {
-  let value = map.get(key)
-  if (value === undefined) {
-    if (map.size >= keep) map.delete(map.keys().next().value!)
-    value = make()
-    map.set(key, value)
-  }
-  return value
-}
+const fonts = new LastFew<string, Font>(keep)
+const pictures = new LastFew<string, Promise<Pixels>>(keep)
+const movies = new LastFew<string, MovingPicture>(keep)
 
 /** Loads what a template carries; equal files are decoded once in a thread. `read` gives a carried file's bytes. */
 export async function loadAssets(
@@ -33,14 +24,14 @@ export async function loadAssets(
     if (movie) {
       moving.set(
         name,
-        kept(movies, sha256, () => readMovie(read(media), sha256, name, movie.rate)),
+        cached(movies, sha256, () => readMovie(read(media), sha256, name, movie.rate)),
       )
       byName.set(name, moving.get(name)!.frame(0))
-    } else byName.set(name, await kept(pictures, sha256, () => decodePicture(read(media), name, sha256)))
+    } else byName.set(name, await cached(pictures, sha256, () => decodePicture(read(media), name, sha256)))
   }
   return {
     fonts: new Map(
-      template.fonts.map((font) => [font.id, kept(fonts, font.sha256, () => new Font(read(font), font.file))]),
+      template.fonts.map((font) => [font.id, cached(fonts, font.sha256, () => new Font(read(font), font.file))]),
     ),
     picture: (name) => byName.get(name),
     movie: (name) => moving.get(name),

@@ -1,5 +1,5 @@
 import { type Match, type Row, valuesOf } from '@hoja/core/data'
-import { settledFrame } from '@hoja/core/motion'
+import { restFrame } from '@hoja/core/motion'
 import type { OutputSettings } from '@hoja/core/output'
 import type { Scene } from '@hoja/core/scene'
 import { createCanvas, ImageData } from '@napi-rs/canvas'
@@ -64,10 +64,10 @@ export function contactSheets(
       const y = head + Math.floor(i / columns) * (high + foot + gap)
       context.fillStyle = backdrop?.kind === 'colour' ? backdrop.colour : grey
       context.fillRect(x, y, wide, high)
-      const settled = scene.settle(valuesOf(scene.template, match, row).values)
+      const layout = scene.layout(valuesOf(scene.template, match, row).values)
       const timing = scene.timing()
-      const asked = at === 'poster' ? scene.template.poster.frame : (at ?? settledFrame(timing))
-      const list = scene.posed(settled, timing, Math.min(asked, timing.total - 1)).drawList()
+      const asked = at === 'poster' ? scene.template.poster.frame : (at ?? restFrame(timing))
+      const list = scene.posed(layout, timing, Math.min(asked, timing.total - 1)).drawList()
       const rgba = raster.draw(list, { x: 0, y: 0, width: frame.width, height: frame.height }, scale)
       const small = createCanvas(wide, high)
       small.getContext('2d').putImageData(new ImageData(new Uint8ClampedArray(rgba), wide, high), 0, 0)

@@ -25,13 +25,13 @@ const tilesOf = (rgba: ArrayLike<number>, width: number, height: number): number
 
 async function titleOf(name: string): Promise<Kept['titles'][string]> {
   const scene = await demoScene(name)
-  const settled = scene.settle(scene.template.poster.values)
+  const layout = scene.layout(scene.template.poster.values)
   const timing = scene.timing()
   const frames = [2, scene.template.spans.in, timing.total - 3]
   const hash = createHash('sha256')
   for (const frame of frames)
     hash.update(
-      JSON.stringify(scene.frame(settled, timing, frame), (_, value) =>
+      JSON.stringify(scene.frame(layout, timing, frame), (_, value) =>
         ArrayBuffer.isView(value)
           ? createHash('sha256')
               .update(value as Uint8Array)
@@ -39,7 +39,7 @@ async function titleOf(name: string): Promise<Kept['titles'][string]> {
           : value,
       ),
     )
-  const list = scene.settledFrame(settled)
+  const list = scene.restFrame(layout)
   const region = { x: 0, y: 0, width: list.width, height: list.height }
   return {
     drawn: hash.digest('hex'),

@@ -32,8 +32,8 @@ test.each(names)('%s taken apart and laid together again is the title', async (n
   const scene = await opened(name)
   const { width, height } = scene.template.frame
   const timing = scene.timing()
-  const settled = scene.settle(scene.template.poster.values)
-  const list = scene.posed(settled, timing, timing.in).drawList()
+  const layout = scene.layout(scene.template.poster.values)
+  const list = scene.posed(layout, timing, timing.in).drawList()
   const want = Uint8Array.from(raster.draw(list, { x: 0, y: 0, width, height }, scale))
   for (const merged of [true, false]) {
     const layers = flatPictures(scene, merged, scale, raster)
@@ -59,13 +59,13 @@ test.each(names)('%s: what is told of an editable part is where it is drawn, fro
   const scene = await opened(name)
   const { template } = scene
   const timing = scene.timing()
-  const settled = scene.settle(template.poster.values)
+  const layout = scene.layout(template.poster.values)
   const { width, height } = template.frame
   const across = Math.round(width * scale)
   let looked = 0
   for (const layer of flatLayers(template, true)) {
     if (layer.kind === 'clip') continue
-    const told = placesOf(scene, settled, timing, layer.part)
+    const told = placesOf(scene, layout, timing, layer.part)
     if (!told) continue
     const { box, places } = told
     for (const frame of [
@@ -75,7 +75,7 @@ test.each(names)('%s: what is told of an editable part is where it is drawn, fro
     ]) {
       const place = places.filter((one) => one.frame <= frame).at(-1)
       if (!place || place.opacity === 0) continue
-      const list = scene.posed(settled, timing, frame).drawList(new Set([layer.part]))
+      const list = scene.posed(layout, timing, frame).drawList(new Set([layer.part]))
       const rgba = raster.draw(list, { x: 0, y: 0, width, height }, scale)
       const corners = [
         corner(place.matrix, box.x, box.y),

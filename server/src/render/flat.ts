@@ -1,6 +1,6 @@
 import { boxOf } from '@hoja/core/layout'
 import { type FlatLayer, flatLayers } from '@hoja/core/output'
-import { colourOf, placesOf, type Scene, type Settled, type SpokenRun } from '@hoja/core/scene'
+import { colourOf, type Layout, placesOf, type Scene, type SpokenRun } from '@hoja/core/scene'
 import { type Field, findPart, languageOf, type Part, type PartId, type Template } from '@hoja/core/template'
 import { rateText } from '@hoja/core/time'
 import type { Raster } from './raster.ts'
@@ -11,10 +11,10 @@ export type FlatPicture = FlatLayer & { png: Uint8Array }
 
 /** Draws each layer by itself, as for the poster's filling. `scale`: picture px per frame px. */
 export function flatPictures(scene: Scene, merged: boolean, scale: number, raster: Raster): FlatPicture[] {
-  const { settled, timing } = poster(scene)
+  const { layout, timing } = poster(scene)
   return flatLayers(scene.template, merged).map((layer) => {
     const only = new Set(layer.kind === 'clip' ? layer.parts : [layer.part])
-    return { ...layer, png: framePng(scene.posed(settled, timing, timing.in).drawList(only), raster, scale) }
+    return { ...layer, png: framePng(scene.posed(layout, timing, timing.in).drawList(only), raster, scale) }
   })
 }
 
@@ -22,7 +22,7 @@ function poster(scene: Scene, frames?: number) {
   const { template } = scene
   const timing = scene.timing(frames)
   return {
-    settled: scene.settle(template.poster.values),
+    layout: scene.layout(template.poster.values),
     timing: { ...timing, in: Math.min(timing.in, timing.total - 1) },
   }
 }
@@ -38,16 +38,16 @@ export function flatDescription(
   fileOf: (parts: readonly PartId[]) => string | undefined,
 ): object {
   const { template } = scene
-  const { settled } = poster(scene)
+  const { layout } = poster(scene)
   const timing = scene.timing(frames)
   const { width, height, rate } = template.frame
   const layers = flatLayers(template, merged).map((layer) => {
     if (layer.kind === 'clip')
       return { kind: 'clip', name: layer.name, file: fileOf(layer.parts) ?? null, follows: layer.follows }
-    const part = findPart(settled.template, layer.part)!
-    const where = placesOf(scene, settled, timing, layer.part)
+    const part = findPart(layout.template, layer.part)!
+    const where = placesOf(scene, layout, timing, layer.part)
     const fields = template.fields.filter(({ key }) => layer.fields.includes(key)).map(fieldFacts(template))
-    return { kind: 'editable', name: layer.name, part: part.kind, fields, ...drawnWith(scene, settled, part), ...where }
+    return { kind: 'editable', name: layer.name, part: part.kind, fields, ...drawnWith(scene, layout, part), ...where }
   })
   return {
     about:
@@ -87,12 +87,12 @@ function fontFacts({ fonts }: Template, id: unknown) {
 }
 
 /** All that a part is drawn with, as on the poster, and of a text its font, its runs and where its lines stand. */
-function drawnWith({ template }: Scene, settled: Settled, part: Part): object {
-  const index = settled.rest.order.parts.findIndex(({ id }) => id === part.id)
-  const { font, content, ...style } = settled.content.styles[index]! as Record<string, unknown>
-  const block = settled.blocks[index]
+function drawnWith({ template }: Scene, layout: Layout, part: Part): object {
+  const index = layout.rest.order.parts.findIndex(({ id }) => id === part.id)
+  const { font, content, ...style } = layout.content.styles[index]! as Record<string, unknown>
+  const block = layout.blocks[index]
   if (part.kind !== 'text' || !block) return { style }
-  const box = boxOf(settled.rest, index)
+  const box = boxOf(layout.rest, index)
   const shown = block.boxes[(style.shows as 'line') ?? 'line']
   const first = box.y - shown.y
   return {

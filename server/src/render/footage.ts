@@ -1,4 +1,4 @@
-import { judged, type Levels, shareOutside } from '@hoja/core/output'
+import { judgeLevels, shareOutside, type VideoLevels } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import type { Rate } from '@hoja/core/time'
 import { execa } from 'execa'
@@ -11,7 +11,7 @@ export interface Footage {
   height: number
   rate: Rate
   seconds: number
-  levels: Levels
+  levels: VideoLevels
 }
 
 /** Pictures that the levels are judged by, and their size: smaller ones, which evens out what is no wider than a pixel. */
@@ -53,5 +53,5 @@ export async function probeFootage(file: string, name: string): Promise<Footage>
     const plane = (n: number) => result.stdout.subarray((3 * i + n) * pixels, (3 * i + n + 1) * pixels)
     return shareOutside(plane(0), plane(1), plane(2))
   })
-  return { width, height, rate, seconds, levels: judged(shares) }
+  return { width, height, rate, seconds, levels: judgeLevels(shares) }
 }

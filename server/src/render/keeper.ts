@@ -68,7 +68,7 @@ export class Keeper {
       contactSheets: (output: OutputRow) => Promise<Map<string, Uint8Array>>
     },
   ) {
-    this.timer = setInterval(() => this.look(), every)
+    this.timer = setInterval(() => this.poll(), every)
     this.timer.unref()
     this.stop = queue.onChange((output) => this.soon(output))
     for (const { id } of store.outputs.keeping()) this.soon(id)
@@ -102,7 +102,7 @@ export class Keeper {
   }
 
   /** Orders anew what lies behind a sheet that has changed and rests. */
-  private look(): void {
+  private poll(): void {
     const { outputs, sheets } = this.store
     for (const output of outputs.keeping()) {
       if (output.state !== 'done' || output.sheet === null) continue

@@ -13,7 +13,7 @@ const holdSeconds = 1.2
 export function previewLoop(scene: Scene, values: Values, scale: number, raster: Raster): Uint8Array {
   const { frame, spans } = scene.template
   const hold = Math.min(spans.hold.frames, Math.round((holdSeconds * frame.rate.num) / frame.rate.den))
-  const plan = planTitle(scene, scene.settle(values), timingOf(scene.template, spans.in + hold + spans.out))
+  const plan = planTitle(scene, scene.layout(values), timingOf(scene.template, spans.in + hold + spans.out))
   const size = { width: Math.round(frame.width * scale), height: Math.round(frame.height * scale), rate: frame.rate }
   const writer = new ApngWriter(size, (raw) => deflateSync(raw, { level: 6 }))
   const whole = { x: 0, y: 0, width: frame.width, height: frame.height }

@@ -105,10 +105,10 @@ test('sequences come in pieces, too, and timecode goes on from one to the next',
 test('a still shows the frame that is asked for, the poster, or the settled one', async () => {
   const sum = async (at?: OutputSettings['at']) =>
     sums((await rendered({ format: 'still', ...(at === undefined ? {} : { at }) })).files[0]!)[0]
-  const [settled, poster, early] = [await sum(), await sum('poster'), await sum(4)]
+  const [layout, poster, early] = [await sum(), await sum('poster'), await sum(4)]
   const [sequence] = (await rendered({ format: 'mkv' })).files
   // The same pixels, told by another decoder's order of channels.
-  expect(new Set([settled, early]).size).toBe(2)
+  expect(new Set([layout, early]).size).toBe(2)
   expect(poster).toBeDefined()
   expect(probed(sequence!).streams[0]!.nb_read_frames).toBe('125')
   const tiff = await rendered({ format: 'still-tiff', alpha: 'premultiplied' })

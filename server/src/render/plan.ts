@@ -3,7 +3,7 @@ import type { Timing } from '@hoja/core/motion'
 import { withHandles } from '@hoja/core/output'
 import type { DrawList } from '@hoja/core/paint'
 import { boundsOf, pixelRegion, unite } from '@hoja/core/paint'
-import type { Posed, Scene, Settled } from '@hoja/core/scene'
+import type { Layout, Posed, Scene } from '@hoja/core/scene'
 import type { PartId } from '@hoja/core/template'
 import type { Rate } from '@hoja/core/time'
 import type { Movie } from './movie/movie.ts'
@@ -25,7 +25,7 @@ export interface Plan {
  */
 export function planTitle(
   scene: Scene,
-  settled: Settled,
+  layout: Layout,
   timing: Timing,
   handles?: { before: number; after: number },
   only?: ReadonlySet<PartId>,
@@ -36,7 +36,7 @@ export function planTitle(
   let touched: Box | undefined
   let before: Posed | undefined
   for (let frame = 0; frame < timing.total; frame++) {
-    const posed = scene.posed(settled, timing, frame)
+    const posed = scene.posed(layout, timing, frame)
     if (posed === before) {
       frames.push(frames[frame - 1]!)
       continue

@@ -1,12 +1,12 @@
 import { readImageHeader } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
-import { type DrawList, type Pixels, paint, Studio, type Surface, type Workshop } from '@hoja/core/paint'
+import { type DrawList, PaintResources, type Pixels, paint, type RasterBackend, type Surface } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
 import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
 import { channels } from './movie/pixels.ts'
 
 /** The server's raster: Skia on the CPU, the same library the browser paints with. */
-const workshop: Workshop = {
+const backend: RasterBackend = {
   surface: (width, height) => surfaceOf(width, height, 'unorm8'),
   path: (d) => new Path2D(d),
   image(pixels) {
@@ -31,8 +31,8 @@ const put = (context: Surface['context'], pixels: Float32Array, width: number, h
   context.putImageData(new ImageData(pixels, width, height, { pixelFormat: 'rgba-float32' }) as never, 0, 0)
 
 /** The same raster with half floats: gradients, shadows, blurs, scaled pictures and what is laid over what keep 11 bits. */
-const deepWorkshop: Workshop = {
-  ...workshop,
+const deepBackend: RasterBackend = {
+  ...backend,
   surface: (width, height) => surfaceOf(width, height, 'float16'),
   deep: {
     read(surface) {
@@ -71,9 +71,9 @@ const deepWorkshop: Workshop = {
 
 /** Draws frames of one size after another on one surface. */
 export class Raster {
-  readonly studio = new Studio(workshop)
+  readonly resources = new PaintResources(backend)
   private own: Surface | undefined
-  private deepStudio: Studio | undefined
+  private deepResources: PaintResources | undefined
   private deepOwn: Surface | undefined
 
   /**
@@ -85,7 +85,7 @@ export class Raster {
     const width = Math.max(1, Math.round(region.width * scale))
     const height = Math.max(1, Math.round(region.height * scale))
     const { context } = this.cleared(width, height)
-    paint(list, this.own!, this.studio, { x: region.x, y: region.y, scale, ...(within ? { frame: list } : {}) })
+    paint(list, this.own!, this.resources, { x: region.x, y: region.y, scale, ...(within ? { frame: list } : {}) })
     return context.getImageData(0, 0, width, height).data
   }
 
@@ -95,15 +95,15 @@ export class Raster {
    */
   private drawnInPlace(list: DrawList, region: Box): Uint8ClampedArray {
     const { context } = this.cleared(list.width, list.height)
-    paint(list, this.own!, this.studio)
+    paint(list, this.own!, this.resources)
     return context.getImageData(region.x, region.y, region.width, region.height).data
   }
 
   /** A region of a frame as straight RGBA of 16 bits, drawn in more than 8. */
   drawDeep(list: DrawList, region: Box): Uint16Array {
-    this.deepStudio ??= new Studio(deepWorkshop)
-    this.deepOwn = emptied(this.deepOwn, list.width, list.height, this.deepStudio)
-    paint(list, this.deepOwn, this.deepStudio)
+    this.deepResources ??= new PaintResources(deepBackend)
+    this.deepOwn = emptied(this.deepOwn, list.width, list.height, this.deepResources)
+    paint(list, this.deepOwn, this.deepResources)
     const read = floats(this.deepOwn, region)
     const out = new Uint16Array(read.length)
     for (let i = 0; i < read.length; i++) {
@@ -114,15 +114,15 @@ export class Raster {
   }
 
   private cleared(width: number, height: number): Surface {
-    this.own = emptied(this.own, width, height, this.studio)
+    this.own = emptied(this.own, width, height, this.resources)
     return this.own
   }
 }
 
 /** A surface of a size with nothing on it: the one that there is, where it fits. */
-function emptied(own: Surface | undefined, width: number, height: number, studio: Studio): Surface {
+function emptied(own: Surface | undefined, width: number, height: number, resources: PaintResources): Surface {
   if (own?.width !== width || own.height !== height)
-    return studio.surface(width, height)
+    return resources.surface(width, height)
     // To set its size empties a canvas, in half of the time that wiping what was read out of it takes.
   ;(own.canvas as { width: number }).width = width
   return own

@@ -1,5 +1,5 @@
 import { inflateSync } from 'node:zlib'
-import { settledFrame } from '@hoja/core/motion'
+import { restFrame } from '@hoja/core/motion'
 import { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import fc from 'fast-check'
@@ -65,8 +65,8 @@ test('the region alone is drawn to the same bytes as the whole frame, and holds 
     { name: 'ليلى', role: '' },
   ]
   for (const values of fillings) {
-    const settled = scene.settle(values)
-    const plan = planTitle(scene, settled, scene.timing())
+    const layout = scene.layout(values)
+    const plan = planTitle(scene, layout, scene.timing())
     const other = new Raster()
     for (const frame of [1, 5, 7, 9, 12, 15, 40, 118]) {
       const list = plan.lists[plan.frames[frame]!]!
@@ -96,11 +96,11 @@ test.each(['tide', 'species', 'place', 'talk', 'speaker-rtl'])(
     const opened = await openPackage(`${demo}/templates/${name}`)
     const own = new Scene(opened.template, await loadAssets(opened.template, (entry) => opened.files[entry.file]!))
     for (const { values } of [opened.template.poster, ...opened.template.proofs].slice(0, 3)) {
-      const settled = own.settle(values)
+      const layout = own.layout(values)
       const timing = own.timing()
-      const plan = planTitle(own, settled, timing)
-      const frame = settledFrame(timing)
-      const still = PNG.sync.read(framePng(own.posed(settled, timing, frame).drawList(), raster))
+      const plan = planTitle(own, layout, timing)
+      const frame = restFrame(timing)
+      const still = PNG.sync.read(framePng(own.posed(layout, timing, frame).drawList(), raster))
       const inSequence = PNG.sync.read(Buffer.from(movieOf(plan, raster, own).png(plan.frames[frame]!)))
       expect(still.data.equals(inSequence.data)).toBe(true)
     }
@@ -108,7 +108,7 @@ test.each(['tide', 'species', 'place', 'talk', 'speaker-rtl'])(
 )
 
 test('a held frame and a mirrored Out are drawn once', () => {
-  const plan = planTitle(scene, scene.settle({}), scene.timing())
+  const plan = planTitle(scene, scene.layout({}), scene.timing())
   expect(plan.frames).toHaveLength(125)
   expect(plan.lists).toHaveLength(16)
   expect(new Set(plan.frames.slice(15, 110))).toEqual(new Set([15]))
@@ -116,19 +116,19 @@ test('a held frame and a mirrored Out are drawn once', () => {
 })
 
 test('same input, same bytes, in any raster and order (invariant 2)', () => {
-  const settled = scene.settle({ name: 'Gwyneth Pugh' })
-  const plan = planTitle(scene, settled, scene.timing(60))
+  const layout = scene.layout({ name: 'Gwyneth Pugh' })
+  const plan = planTitle(scene, layout, scene.timing(60))
   const pictures = (one: Plan, on: Raster) => {
     const { png } = movieOf(one, on, scene)
     return one.lists.map((_, i) => Buffer.from(png(i)))
   }
   const first = pictures(plan, new Raster())
-  const again = pictures(planTitle(scene, settled, scene.timing(60)), raster)
+  const again = pictures(planTitle(scene, layout, scene.timing(60)), raster)
   expect(again.every((bytes, i) => bytes.equals(first[i]!))).toBe(true)
 })
 
 test('settled frames scale and are written as SVG too', () => {
-  const list = scene.settledFrame(scene.settle({}))
+  const list = scene.restFrame(scene.layout({}))
   const half = PNG.sync.read(framePng(list, raster, 0.5))
   expect([half.width, half.height]).toEqual([960, 540])
   expect(frameSvg(list)).toContain('data:image/png;base64,iVBOR')

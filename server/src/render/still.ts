@@ -14,9 +14,9 @@ export function framePng(list: DrawList, raster: Raster, scale = 1): Buffer {
 }
 
 /** One frame of a filling as PNG. */
-export function settledPng(scene: Scene, values: Values, frame: number, scale: number, raster: Raster): Buffer {
+export function restPng(scene: Scene, values: Values, frame: number, scale: number, raster: Raster): Buffer {
   const timing = scene.timing()
-  return framePng(scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1)), raster, scale)
+  return framePng(scene.frame(scene.layout(values), timing, Math.min(frame, timing.total - 1)), raster, scale)
 }
 
 /** A row at its settled frame, cropped to what it touches, as PNG of a size. */
@@ -28,7 +28,7 @@ export function rowPng(
   raster: Raster,
 ): Buffer {
   const { values } = valuesOf(scene.template, match, row)
-  const list = scene.settledFrame(scene.settle(values))
+  const list = scene.restFrame(scene.layout(values))
   const { x, y, width } = readableCrop(scene, values, size.width / size.height)
   const region = { x, y, width, height: (width * size.height) / size.width }
   const whole = { x: 0, y: 0, ...size }

@@ -3,7 +3,7 @@ import { existsSync, renameSync, rmSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { checkRow, type Finding, stateOf } from '@hoja/core/data'
 import { durationOf, type OutputSettings, picturedBy } from '@hoja/core/output'
-import type { Scene, Settled } from '@hoja/core/scene'
+import type { Layout, Scene } from '@hoja/core/scene'
 import type { PartId, Values } from '@hoja/core/template'
 import { hashOf, makeFolder, syncFolder, writeWhole } from '../store/files.ts'
 import type { SheetPicture } from '../store/sheets.ts'
@@ -67,9 +67,7 @@ export function titleKey({ document, values, pictures, settings, frames, only }:
 export async function renderTitle(order: TitleOrder, raster: Raster): Promise<TitleResult> {
   const { scene, root, settings, document, pictures, only } = order
   const frames = durationOf(settings, order.designed, order.match, order.row)
-  const { values, findings, settled } = only
-    ? posterOf(scene)
-    : checkRow(scene, order.match, order.row, order.n, frames)
+  const { values, findings, layout } = only ? posterOf(scene) : checkRow(scene, order.match, order.row, order.n, frames)
   if (stateOf(findings) === 'stop')
     return { state: 'held', findings: findings.filter((f) => f.level === 'stop'), values }
   const key = titleKey({ document, values, pictures, settings, frames, ...(only ? { only } : {}) })
@@ -79,7 +77,7 @@ export async function renderTitle(order: TitleOrder, raster: Raster): Promise<Ti
   const work = `${folder}.${randomUUID()}.part`
   makeFolder(work)
   try {
-    const written = await writeTitle(order, settled, frames, work, raster)
+    const written = await writeTitle(order, layout, frames, work, raster)
     const finished: Finished = { key, format: settings.format, ...written }
     writeWhole(join(work, aboutFile), JSON.stringify(finished))
     movedIntoPlace(work, folder)
@@ -90,9 +88,9 @@ export async function renderTitle(order: TitleOrder, raster: Raster): Promise<Ti
 }
 
 /** Parts by themselves are drawn as on the poster, and are no title that could be wrong. */
-function posterOf(scene: Scene): { values: Values; findings: Finding[]; settled: Settled } {
+function posterOf(scene: Scene): { values: Values; findings: Finding[]; layout: Layout } {
   const { values } = scene.template.poster
-  return { values, findings: [], settled: scene.settle(values) }
+  return { values, findings: [], layout: scene.layout(values) }
 }
 
 /** Two rows may have been the same title and rendered at once: the first one's files stay. */

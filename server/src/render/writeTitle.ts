@@ -5,7 +5,7 @@ import { deflateSync } from 'node:zlib'
 import type { Match, Row } from '@hoja/core/data'
 import { ApngWriter } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
-import { settledFrame, soundStarts, type Timing } from '@hoja/core/motion'
+import { restFrame, soundStarts, type Timing } from '@hoja/core/motion'
 import {
   type OutputSettings,
   outputFormats,
@@ -17,7 +17,7 @@ import {
   suffixesOf,
   type TitleFile,
 } from '@hoja/core/output'
-import type { Scene, Settled } from '@hoja/core/scene'
+import type { Layout, Scene } from '@hoja/core/scene'
 import type { PartId, Template } from '@hoja/core/template'
 import { frameOfTimecode, isDropFrame, type Rate, secondsOf, timecodeOf } from '@hoja/core/time'
 import { hashOfFiles } from '../store/files.ts'
@@ -60,7 +60,7 @@ type Written = Omit<Finished, 'key' | 'format'>
 /** Writes a title's files into a folder: as they are ordered, in pieces, or one frame of it. */
 export async function writeTitle(
   order: TitleOrder,
-  settled: Settled,
+  layout: Layout,
   duration: number | undefined,
   work: string,
   raster: Raster,
@@ -69,8 +69,8 @@ export async function writeTitle(
   const { format } = settings
   const timing = scene.timing(duration)
   const only = order.only && new Set(order.only)
-  if (outputFormats[format].still) return writeStill(order, settled, timing, work, raster)
-  const whole = wholeTitle(order, settled, timing, raster, only)
+  if (outputFormats[format].still) return writeStill(order, layout, timing, work, raster)
+  const whole = wholeTitle(order, layout, timing, raster, only)
   const { rate, frames, pictures } = whole
   const told = { frames: frames.length, pictures, rate }
   const stretches = stretchesOf(timing, settings.handles)
@@ -114,17 +114,17 @@ function within(stretches: Stretches, { from, count }: TitleFile): Stretches {
 /** A title with its handles, drawn as its frames come: of two fields each, twice as often. */
 function wholeTitle(
   { scene, drawn, settings }: TitleOrder,
-  settled: Settled,
+  layout: Layout,
   timing: Timing,
   raster: Raster,
   only: ReadonlySet<PartId> | undefined,
 ): Movie {
   const { handles } = settings
   const { rate } = scene.template.frame
-  if (drawn === scene) return movieOf(planTitle(scene, settled, timing, handles, only), raster, scene)
+  if (drawn === scene) return movieOf(planTitle(scene, layout, timing, handles, only), raster, scene)
   const twice = drawn.timing(2 * timing.total)
   const each = handles && { before: 2 * handles.before, after: 2 * handles.after }
-  const plan = planTitle(drawn, drawn.settle(settled.values), twice, each, only)
+  const plan = planTitle(drawn, drawn.layout(layout.values), twice, each, only)
   return woven(movieOf(plan, raster, drawn), settings.fields!, rate)
 }
 
@@ -201,16 +201,16 @@ function laterTimecode(timecode: string, frames: number, rate: Rate): string {
 /** One frame of a title: the settled one, or the one that was asked for. */
 async function writeStill(
   { scene, settings, only: parts }: TitleOrder,
-  settled: Settled,
+  layout: Layout,
   timing: Timing,
   work: string,
   raster: Raster,
 ): Promise<Written> {
   const { format, at, alpha } = settings
   const { width, height, rate } = scene.template.frame
-  const asked = at === 'poster' ? scene.template.poster.frame : (at ?? settledFrame(timing))
+  const asked = at === 'poster' ? scene.template.poster.frame : (at ?? restFrame(timing))
   const frame = Math.min(asked, timing.total - 1)
-  const list = scene.posed(settled, timing, frame).drawList(parts && new Set(parts))
+  const list = scene.posed(layout, timing, frame).drawList(parts && new Set(parts))
   const [suffix] = outputFormats[format].endings
   const file = `title${suffix}`
   const region = { x: 0, y: 0, width, height }

@@ -56,7 +56,7 @@ export interface Arriving {
   /** More rows, each as JSON of its cells by column. */
   take(rows: readonly string[]): void
   /** All are there. */
-  settle(match: Match): SheetRow
+  complete(match: Match): SheetRow
   /** No more will come. */
   giveUp(): void
 }
@@ -75,12 +75,12 @@ export class Sheets {
     return this.db.transaction(() => {
       const arriving = this.arrive(version, name, table.columns, link)
       arriving.take(table.rows.map((_, i) => JSON.stringify(cellsOf(table, i))))
-      return arriving.settle(match)
+      return arriving.complete(match)
     })()
   }
 
   /**
-   * A sheet whose rows come in pieces: nobody sees it before it settles. One that never does goes at the next start, if not
+   * A sheet whose rows come in pieces: nobody sees it before it is complete. One that never is goes at the next start, if not
    * before.
    */
   arrive(version: number, name: string, columns: readonly string[], link: Link | null = null): Arriving {
@@ -103,7 +103,7 @@ export class Sheets {
           for (const cells of rows) insert.run(id, ++count * apart, cells)
         })()
       },
-      settle: (match) => {
+      complete: (match) => {
         this.db
           .prepare("UPDATE sheets SET match = ?, count = ?, state = 'here' WHERE id = ?")
           .run(JSON.stringify(match), count, id)

@@ -1,6 +1,6 @@
 import { Command as Cmdk } from 'cmdk'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { keyWords } from '../ui/keyWords.ts'
+import { shortcutWords } from '../ui/shortcutWords.ts'
 import type { Command } from './commands.ts'
 
 /** Every command by its name: type a few letters, press Enter. */
@@ -14,7 +14,7 @@ export function CommandPalette({
   onOpen: (open: boolean) => void
 }) {
   useHotkeys('mod+k', () => onOpen(true), { preventDefault: true, enableOnFormTags: true })
-  const groups = [...new Set(commands.map((command) => command.about))]
+  const groups = [...new Set(commands.map((command) => command.group))]
   return (
     <Cmdk.Dialog
       open={open}
@@ -36,7 +36,7 @@ export function CommandPalette({
             className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-1.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-soft"
           >
             {commands
-              .filter((command) => command.about === about)
+              .filter((command) => command.group === about)
               .map((command) => (
                 <Cmdk.Item
                   key={command.id}
@@ -48,7 +48,7 @@ export function CommandPalette({
                   className="flex cursor-pointer justify-between px-3 py-1 data-[selected=true]:bg-leaf-pale"
                 >
                   {command.name}
-                  {command.keys && <span className="text-xs text-soft">{keyWords(command.keys)}</span>}
+                  {command.keys && <span className="text-xs text-soft">{shortcutWords(command.keys)}</span>}
                 </Cmdk.Item>
               ))}
           </Cmdk.Group>

@@ -13,7 +13,7 @@ import { useTransport } from '../preview/useTransport.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
 import { Header } from '../ui/Header.tsx'
-import { keyWords } from '../ui/keyWords.ts'
+import { shortcutWords } from '../ui/shortcutWords.ts'
 import { Trouble } from '../ui/Trouble.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
@@ -102,7 +102,7 @@ const Desk = memo(function Desk() {
     <div className="flex h-full flex-col">
       <Header
         template={named}
-        shortcuts={keyed.map((c): [string, string] => [keyWords(c.keys!), c.name.toLowerCase()])}
+        shortcuts={keyed.map((c): [string, string] => [shortcutWords(c.keys!), c.name.toLowerCase()])}
       >
         <button
           type="button"

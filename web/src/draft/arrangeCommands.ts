@@ -23,7 +23,7 @@ const goals: [AlignTo, string][] = [
 /** Every way to line up and spread the chosen parts. */
 export function alignCommands(template: Template, scene: Scene, ids: readonly PartId[]): (MenuEntry | string | null)[] {
   const { attempt } = useDraft.getState()
-  const rest = () => scene.settle(useDesk.getState().filling.values).rest
+  const rest = () => scene.layout(useDesk.getState().filling.values).rest
   const none = ids.length === 0
   return [
     ...goals.flatMap(([goal, words]): (MenuEntry | string | null)[] => [

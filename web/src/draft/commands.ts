@@ -27,7 +27,7 @@ export interface Command {
   id: string
   name: string
   /** Heading under which it is listed. */
-  about: 'Parts' | 'Draw' | 'Frame' | 'Time' | 'Template'
+  group: 'Parts' | 'Draw' | 'Frame' | 'Time' | 'Template'
   /** As react-hotkeys-hook writes them. */
   keys?: string
   run: () => void
@@ -91,19 +91,19 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       desk().set({ selected: undefined })
   }
   const parts: Command[] = [
-    { id: 'copy', name: 'Copy parts', about: 'Parts', keys: 'mod+c', run: some((c) => void copyParts(template, c)) },
+    { id: 'copy', name: 'Copy parts', group: 'Parts', keys: 'mod+c', run: some((c) => void copyParts(template, c)) },
     {
       id: 'cut',
       name: 'Cut parts',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'mod+x',
       run: some((c) => void copyParts(template, c).then(() => remove(c))),
     },
-    { id: 'paste', name: 'Paste parts', about: 'Parts', keys: 'mod+v', run: () => void pasteParts() },
+    { id: 'paste', name: 'Paste parts', group: 'Parts', keys: 'mod+v', run: () => void pasteParts() },
     {
       id: 'duplicate',
       name: 'Duplicate',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'mod+d',
       run: some((c) => {
         const made = duplicate(template, c)
@@ -113,7 +113,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'group',
       name: 'Group',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'g',
       run: some((c) => {
         let id: string | undefined
@@ -128,7 +128,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'ungroup',
       name: 'Ungroup',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'shift+g',
       run: some((c) => {
         let inside: PartId[] = []
@@ -143,24 +143,24 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'glint',
       name: 'Add a glint that sweeps across',
-      about: 'Parts',
+      group: 'Parts',
       run: some((c) => {
         const made = addGlint(template, c[0]!)
         if (change(made.change, 'a glint')) choose([made.id])
       }),
     },
-    { id: 'remove', name: 'Remove parts', about: 'Parts', keys: 'delete', run: some(remove) },
+    { id: 'remove', name: 'Remove parts', group: 'Parts', keys: 'delete', run: some(remove) },
     {
       id: 'all',
       name: 'Choose all parts',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'mod+a',
       run: () => choose(template.parts.map((part) => part.id)),
     },
     {
       id: 'hide',
       name: 'Hide or show',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'h',
       run: some((c) => {
         const hidden = c.every((id) => findPart(template, id)?.style.visible === false)
@@ -176,14 +176,14 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'solo',
       name: 'Solo, or end solo',
-      about: 'Parts',
+      group: 'Parts',
       keys: 's',
       run: () => desk().set({ solo: desk().solo.length > 0 ? [] : ids() }),
     },
     {
       id: 'lock',
       name: 'Lock or unlock',
-      about: 'Parts',
+      group: 'Parts',
       keys: 'shift+l',
       run: some((c) => {
         const locked = c.every((id) => findPart(template, id)?.locked)
@@ -198,11 +198,11 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
         ['down', 0, 1],
       ] as const
     ).flatMap(([way, dx, dy]): Command[] => [
-      { id: `move-${way}`, name: `Move ${way} by 1 px`, about: 'Parts', keys: `alt+${way}`, run: nudge(dx, dy) },
+      { id: `move-${way}`, name: `Move ${way} by 1 px`, group: 'Parts', keys: `alt+${way}`, run: nudge(dx, dy) },
       {
         id: `move-${way}-10`,
         name: `Move ${way} by 10 px`,
-        about: 'Parts',
+        group: 'Parts',
         keys: `alt+shift+${way}`,
         run: nudge(dx * 10, dy * 10),
       },
@@ -213,7 +213,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
             {
               id: `align-${i}`,
               name: `Arrange: ${entry.label}`,
-              about: 'Parts',
+              group: 'Parts',
               run: some((c) => {
                 const own = alignCommands(template, scene, c)[i]
                 if (own && typeof own === 'object') own.onSelect()
@@ -226,13 +226,13 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       (part): Command => ({
         id: `choose-${part.id}`,
         name: `Choose ${part.name}`,
-        about: 'Parts',
+        group: 'Parts',
         run: () => choose([part.id]),
       }),
     ),
   ]
   const draw: Command[] = [
-    { id: 'tool-choose', name: 'Choose and move', about: 'Draw', keys: 'v', run: tool('choose') },
+    { id: 'tool-choose', name: 'Choose and move', group: 'Draw', keys: 'v', run: tool('choose') },
     ...(
       [
         ['text', 't'],
@@ -247,7 +247,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       ([one, keys]): Command => ({
         id: `tool-${one}`,
         name: one === 'points' ? 'Edit the points of a path' : `Draw a ${one}`,
-        about: 'Draw',
+        group: 'Draw',
         keys,
         run: tool(one),
       }),
@@ -256,7 +256,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       (kind): Command => ({
         id: `add-${kind}`,
         name: `Add a ${kindNames[kind]}`,
-        about: 'Draw',
+        group: 'Draw',
         run: () => {
           const part = freshPart(template, kind)
           if (change({ kind: 'addPart', part }, `adding ${part.name}`)) choose([part.id])
@@ -268,31 +268,31 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'fit',
       name: 'Fit the frame',
-      about: 'Frame',
+      group: 'Frame',
       keys: '0',
       run: () => desk().set({ zoom: undefined, pan: { x: 0, y: 0 } }),
     },
     {
       id: 'full',
       name: 'Zoom to 100 %',
-      about: 'Frame',
+      group: 'Frame',
       keys: '1',
       run: () => desk().set({ zoom: 1, pan: { x: 0, y: 0 } }),
     },
-    { id: 'show-safe', name: 'Safe areas', about: 'Frame', keys: 'f', run: show('safe') },
-    { id: 'show-43', name: '4:3 crop', about: 'Frame', run: show('crop43') },
-    { id: 'show-916', name: '9:16 crop', about: 'Frame', run: show('crop916') },
-    { id: 'show-measures', name: 'Dimension lines', about: 'Frame', keys: 'd', run: show('measures') },
-    { id: 'show-numbers', name: 'Part numbers', about: 'Frame', run: show('numbers') },
-    { id: 'show-rulers', name: 'Rulers', about: 'Frame', keys: 'r', run: show('rulers') },
-    { id: 'show-onion', name: 'The settled pose, faint', about: 'Frame', keys: 'o', run: show('onion') },
+    { id: 'show-safe', name: 'Safe areas', group: 'Frame', keys: 'f', run: show('safe') },
+    { id: 'show-43', name: '4:3 crop', group: 'Frame', run: show('crop43') },
+    { id: 'show-916', name: '9:16 crop', group: 'Frame', run: show('crop916') },
+    { id: 'show-measures', name: 'Dimension lines', group: 'Frame', keys: 'd', run: show('measures') },
+    { id: 'show-numbers', name: 'Part numbers', group: 'Frame', run: show('numbers') },
+    { id: 'show-rulers', name: 'Rulers', group: 'Frame', keys: 'r', run: show('rulers') },
+    { id: 'show-onion', name: 'The settled pose, faint', group: 'Frame', keys: 'o', run: show('onion') },
     ...backgrounds
       .filter((background) => background !== 'still')
       .map(
         (background): Command => ({
           id: `behind-${background}`,
           name: `Behind the title: ${background}`,
-          about: 'Frame',
+          group: 'Frame',
           run: () => desk().set({ background }),
         }),
       ),
@@ -300,19 +300,19 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       (one, i): Command => ({
         id: `tab-${one}`,
         name: `Show ${one}`,
-        about: 'Frame',
+        group: 'Frame',
         keys: `alt+${i + 1}`,
         run: tab(one),
       }),
     ),
   ]
   const time: Command[] = [
-    { id: 'first', name: 'Go to the first frame', about: 'Time', keys: 'home', run: () => player.go(0) },
-    { id: 'settled', name: 'Go to the settled pose', about: 'Time', keys: 'end', run: () => player.go(spans.in) },
+    { id: 'first', name: 'Go to the first frame', group: 'Time', keys: 'home', run: () => player.go(0) },
+    { id: 'settled', name: 'Go to the settled pose', group: 'Time', keys: 'end', run: () => player.go(spans.in) },
     {
       id: 'key-before',
       name: 'Go to the key before',
-      about: 'Time',
+      group: 'Time',
       keys: 'comma',
       run: () => {
         const at = keyTimes()
@@ -324,7 +324,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'key-after',
       name: 'Go to the next key',
-      about: 'Time',
+      group: 'Time',
       keys: 'period',
       run: () => {
         const at = keyTimes().find((frame) => frame > player.frame)
@@ -334,7 +334,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     {
       id: 'key-here',
       name: 'Set keys here on every channel that has some',
-      about: 'Time',
+      group: 'Time',
       keys: 'm',
       run: some((c) => {
         attempt(
@@ -354,7 +354,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       (move): Command => ({
         id: `move-${move.id}`,
         name: `Move: ${move.name}`,
-        about: 'Time',
+        group: 'Time',
         run: some((c) => {
           attempt((now) => putMove(now, c, move, 'in'), move.name)
         }),

@@ -1,4 +1,4 @@
-import type { KeyClip, KeyRef } from '@hoja/core/motion'
+import type { KeyframeClip, KeyframeRef } from '@hoja/core/motion'
 import type { AxisName, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
 
@@ -33,8 +33,8 @@ export interface Desk {
   /** Parts chosen besides it, in the order they were. */
   also: PartId[]
   /** Keys chosen in the time view. */
-  keys: KeyRef[]
-  copiedKeys: KeyClip[]
+  keys: KeyframeRef[]
+  copiedKeys: KeyframeClip[]
   /** Only these parts are drawn; empty: all. */
   solo: PartId[]
   /** The filling in the frame. */

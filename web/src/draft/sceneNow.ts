@@ -19,7 +19,7 @@ export function useFeatures(font: string): ReadonlySet<string> {
 export function useOwnSize(id: string): () => { width: number; height: number } | undefined {
   const scene = useContext(SceneRef)
   return () => {
-    const rest = scene.current?.settle(useDesk.getState().filling.values).rest
+    const rest = scene.current?.layout(useDesk.getState().filling.values).rest
     const i = rest?.order.index.get(id)
     return rest && i !== undefined ? { width: rest.own[0][i]!, height: rest.own[1][i]! } : undefined
   }

@@ -85,8 +85,8 @@ export function FrameTry({ scene, values, field }: { scene: Scene; values: Value
 
 /** Outlines of the parts that a field drives, with their numbers; frame px times `scale`. */
 function Driven({ scene, values, field, scale }: { scene: Scene; values: Values; field: Field; scale: number }) {
-  const settled = scene.settle(values)
-  const { rest } = settled
+  const layout = scene.layout(values)
+  const { rest } = layout
   const numbers = new Map(numberedParts(scene.template).map(({ part, number }) => [part.id, number]))
   const parts = [...new Set(drivenBy(scene.template, field).map(({ part }) => part))].flatMap((id) => {
     const i = rest.order.index.get(id)

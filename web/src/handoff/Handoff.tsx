@@ -13,11 +13,11 @@ import { classes, Empty } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { AdviceList } from './AdviceList.tsx'
+import { CheckLevels } from './CheckLevels.tsx'
 import { EditorForm } from './EditorForm.tsx'
 import { Exposable, parsePropertyId } from './Exposable.tsx'
 import { FieldEditor } from './FieldEditor.tsx'
 import { FrameTry } from './FrameTry.tsx'
-import { Levels } from './Levels.tsx'
 import { Versions } from './Versions.tsx'
 
 /** Choose what an editor may change, name and explain it, and publish: the parts left, the frame, the editor's form right. */
@@ -166,7 +166,7 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
                 <AdviceList template={template} advice={advice} onField={choose} />
               </Tabs.Content>
               <Tabs.Content value="checks" className="min-h-0 flex-1 overflow-auto">
-                <Levels template={template} />
+                <CheckLevels template={template} />
               </Tabs.Content>
               <Tabs.Content value="versions" className="min-h-0 flex-1 overflow-auto">
                 <Versions versions={versions} />

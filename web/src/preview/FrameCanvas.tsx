@@ -3,8 +3,8 @@ import { paint } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import { memo, useLayoutEffect, useRef } from 'react'
+import { resources, surfaceOf } from './rasterBackend.ts'
 import { timed } from './timed.ts'
-import { studio, surfaceOf } from './workshop.ts'
 
 /** One frame of a filling, drawn by the same painter as the render. `crop`: which part of the frame, in frame px. */
 export const FrameCanvas = memo(function FrameCanvas({
@@ -44,8 +44,13 @@ export const FrameCanvas = memo(function FrameCanvas({
       surface.context.setTransform(1, 0, 0, 1, 0, 0)
       surface.context.clearRect(0, 0, w, h)
       const timing = scene.timing(duration)
-      const list = scene.frame(scene.settle(values), timing, Math.min(frame, timing.total - 1))
-      paint(list, surface, studio, { x: area.x, y: area.y, scale, ...(within ? { frame: scene.template.frame } : {}) })
+      const list = scene.frame(scene.layout(values), timing, Math.min(frame, timing.total - 1))
+      paint(list, surface, resources, {
+        x: area.x,
+        y: area.y,
+        scale,
+        ...(within ? { frame: scene.template.frame } : {}),
+      })
     })
   })
   return (

@@ -4,7 +4,7 @@ import type { Assets, MovingPicture } from '@hoja/core/scene'
 import { partedLanguages, type Template } from '@hoja/core/template'
 import { type Coverage, Font, familyWith, hyphenatedLanguages, loadHyphens } from '@hoja/core/text'
 import { lendFonts } from './lendFonts.ts'
-import { decodePicture } from './workshop.ts'
+import { decodePicture } from './rasterBackend.ts'
 
 const fonts = new Map<string, Promise<Font>>()
 const pictures = new Map<string, Promise<Pixels>>()

@@ -4,7 +4,7 @@ import { boundsOf, type DrawList, paint, pixelRegion, unite } from '@hoja/core/p
 import { cropSize, cropStart, Scene } from '@hoja/core/scene'
 import type { Template, Values } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
-import { studio, surfaceOf } from './workshop.ts'
+import { resources, surfaceOf } from './rasterBackend.ts'
 
 export type Question =
   | { kind: 'open'; before: Template; after: Template }
@@ -36,7 +36,7 @@ function drawn(list: DrawList, region: Box, scale: number): { canvas: OffscreenC
     Math.max(1, Math.round(region.height * scale)),
   )
   const surface = surfaceOf(canvas)
-  paint(list, surface, studio, { x: region.x, y: region.y, scale, frame: list })
+  paint(list, surface, resources, { x: region.x, y: region.y, scale, frame: list })
   return { canvas, data: surface.context.getImageData(0, 0, canvas.width, canvas.height).data }
 }
 
@@ -49,7 +49,7 @@ function differingFrames(
   before: Values,
   after: Values,
 ): { frames: number; total: number } {
-  const [a, b] = [one.settle(before), other.settle(after)]
+  const [a, b] = [one.layout(before), other.layout(after)]
   const [ta, tb] = [one.timing(), other.timing()]
   const total = Math.max(ta.total, tb.total)
   let frames = total - Math.min(ta.total, tb.total)
@@ -65,7 +65,7 @@ function differingFrames(
 
 async function compare({ ticket, before, after, width }: Extract<Question, { kind: 'compare' }>): Promise<void> {
   const both = await scenes!
-  const [a, b] = [both[0].settledFrame(both[0].settle(before)), both[1].settledFrame(both[1].settle(after))]
+  const [a, b] = [both[0].restFrame(both[0].layout(before)), both[1].restFrame(both[1].layout(after))]
   const frame = { width: Math.max(a.width, b.width), height: Math.max(a.height, b.height) }
   const region = unite(touched(a), touched(b)) ?? { x: 0, y: 0, ...frame }
   const aspect = 16 / 6

@@ -15,8 +15,8 @@ import { paint } from '@hoja/core/paint'
 import { cropSize, cropStart, Scene, touchedBy } from '@hoja/core/scene'
 import type { Template } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
+import { resources, surfaceOf } from './rasterBackend.ts'
 import { timed } from './timed.ts'
-import { studio, surfaceOf } from './workshop.ts'
 
 /** What rows that stay on a version of their own are filled into. */
 export interface OtherVersion {
@@ -143,7 +143,7 @@ async function answer(question: Question): Promise<void> {
       const results = Array.from({ length: own.count }, (_, i) => {
         const row = own.row(i + 1)!
         const { scene, match } = own.filled(row)
-        return { row: i + 1, uses: roomUse(scene.settle(valuesOf(scene.template, match, row).values)) }
+        return { row: i + 1, uses: roomUse(scene.layout(valuesOf(scene.template, match, row).values)) }
       })
       return reply({ kind: 'room', ticket: question.ticket, results })
     }
@@ -153,7 +153,7 @@ async function answer(question: Question): Promise<void> {
       const { frame } = scene.template
       const crop = contactCrop(frame, touchedBy(scene, values), question.width / question.height)
       const canvas = new OffscreenCanvas(question.width, question.height)
-      paint(scene.settledFrame(scene.settle(values)), surfaceOf(canvas), studio, {
+      paint(scene.restFrame(scene.layout(values)), surfaceOf(canvas), resources, {
         x: crop.x,
         y: crop.y,
         scale: question.width / crop.width,

@@ -47,11 +47,11 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const [ref, size] = useSize<HTMLDivElement>()
   const { filling, show, pick } = desk
   const solo = useSolo(scene, desk.solo)
-  const settled = scene.settle(filling.values)
-  const placed = placedParts(template, settled)
+  const layout = scene.layout(filling.values)
+  const placed = placedParts(template, layout)
   const view = viewOf(size, template.frame, desk.zoom, desk.pan)
   const seen = seenArea(size, template.frame, view)
-  const gestures = useGestures(template, placed, settled.rest, view)
+  const gestures = useGestures(template, placed, layout.rest, view)
   const chosenIds = chosenParts(desk)
   const chosen = chosenIds.flatMap((id) => placed.find((p) => p.part.id === id) ?? [])
   const [first] = chosen
@@ -151,7 +151,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 />
               )}
               {show.measures && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
-                <Measures template={template} rest={settled.rest} chosen={first} scale={view.scale} />
+                <Measures template={template} rest={layout.rest} chosen={first} scale={view.scale} />
               )}
               {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && (
                 <Handles chosen={first} view={view} />

@@ -9,7 +9,7 @@ import { partAt, partsWithin, placedParts } from './placed.ts'
 
 const empty: Template = { ...speaker, parts: [], fields: [], proofs: [] }
 const boxIn = (template: Template, id: string) => {
-  const { rest } = new Scene(template, assets).settle({})
+  const { rest } = new Scene(template, assets).layout({})
   return boxOf(rest, rest.order.index.get(id)!)
 }
 const withPart = (part: Part) => edit(empty, { kind: 'addPart', part })
@@ -84,7 +84,7 @@ test('a path through pen points passes through every one of them', () => {
 })
 
 const scene = new Scene(speaker, assets)
-const placed = placedParts(speaker, scene.settle({}))
+const placed = placedParts(speaker, scene.layout({}))
 const at = (id: string) => placed.find((p) => p.part.id === id)!
 
 test('the uppermost part at a point is found; locked ones and groups are not, thin ones are within reach', () => {

@@ -1,21 +1,12 @@
-import type { Box } from '@hoja/core/geometry'
+import { extentAlong } from '@hoja/core/geometry'
 import { regionOf, shareOf } from '@hoja/core/layout'
-import {
-  type AxisName,
-  type Change,
-  type Edge,
-  findPart,
-  type Target,
-  type Template,
-  type Tie,
-} from '@hoja/core/template'
+import { type Change, type Edge, findPart, type Target, type Template, type Tie } from '@hoja/core/template'
 import type { Pick } from '../desk.ts'
 import type { Placed } from './placed.ts'
 
 type EdgePick = Extract<Pick, { for: 'edge' }>
 
 const edges: Edge[] = ['start', 'middle', 'end']
-const along = (box: Box, axis: AxisName): [number, number] => (axis === 'x' ? [box.x, box.width] : [box.y, box.height])
 
 /** Ties the waiting edge to a line at `there` (frame px), keeping it where it is now: the gap is what lies between. */
 function holdTo(
@@ -27,7 +18,7 @@ function holdTo(
   there: number,
 ): Change {
   const axis = findPart(template, id)![name]
-  const [start, size] = along(placed.find((p) => p.part.id === id)!.box, name)
+  const [start, size] = extentAlong(placed.find((p) => p.part.id === id)!.box, name)
   const old = axis.ties.find((tie) => tie.edge === edge)
   const gap = Math.round(start + size * shareOf(edge) - there)
   const fresh: Tie = { follow: 'settled', gone: 'collapse', ...old, edge, to, at, gap }
@@ -65,7 +56,7 @@ export function pickedTie(
     const ties = axis.ties.map((t) => (t === tie ? joined : t))
     return { kind: 'axis', part: pick.part, axis: pick.axis, value: { ...axis, ties } }
   }
-  const [start, length] = along(found.box, pick.axis)
+  const [start, length] = extentAlong(found.box, pick.axis)
   const third = (position - start) / Math.max(1, length)
   const at: Edge = third < 1 / 3 ? 'start' : third > 2 / 3 ? 'end' : 'middle'
   return holdTo(template, placed, pick, { parts: [found.part.id] }, at, start + length * shareOf(at))

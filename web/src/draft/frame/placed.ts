@@ -1,6 +1,6 @@
 import type { Box } from '@hoja/core/geometry'
 import { boxOf } from '@hoja/core/layout'
-import type { Settled } from '@hoja/core/scene'
+import type { Layout } from '@hoja/core/scene'
 import { numberedParts, type Part, type Template } from '@hoja/core/template'
 
 /** A part where it rests in the filling that stands in the frame. */
@@ -12,7 +12,7 @@ export interface Placed {
 }
 
 /** Every part with its number and its box (frame px), the uppermost first. */
-export function placedParts(template: Template, { rest }: Settled): Placed[] {
+export function placedParts(template: Template, { rest }: Layout): Placed[] {
   return numberedParts(template).map(({ part, number }) => {
     const i = rest.order.index.get(part.id)!
     return { part, number, gone: rest.gone[i] === 1, box: boxOf(rest, i) }

@@ -1,5 +1,5 @@
-import { eased, easePresets, type KeyRef, keysOf, lanesOf, sameKey, setKeys } from '@hoja/core/motion'
-import { type Change, described, type Ease, type Key, type Part, type Template } from '@hoja/core/template'
+import { eased, easePresets, type KeyframeRef, keysOf, lanesOf, sameKey, setKeys } from '@hoja/core/motion'
+import { type Change, described, type Ease, type Keyframe, type Part, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
@@ -14,13 +14,13 @@ const area = { width: 236, height: 168, left: 34, top: 18, right: 10, bottom: 22
 const inner = { width: area.width - area.left - area.right, height: area.height - area.top - area.bottom }
 
 /** The keys whose easing is edited: those chosen in the time view, else all of the part that lead anywhere. */
-function editedKeys(part: Part, chosen: readonly KeyRef[]): KeyRef[] {
+function editedKeys(part: Part, chosen: readonly KeyframeRef[]): KeyframeRef[] {
   const mine = chosen.filter((key) => key.part === part.id)
   return mine.length > 0 ? mine : keysOf(part)
 }
 
 /** Keys with what leads from them: the last of a span leads nowhere. */
-function leading(part: Part, refs: readonly KeyRef[]): { ref: KeyRef; key: Key; next: Key }[] {
+function leading(part: Part, refs: readonly KeyframeRef[]): { ref: KeyframeRef; key: Keyframe; next: Keyframe }[] {
   return lanesOf(part).flatMap(({ lane, track }) =>
     track.keys.flatMap((key, i) => {
       const next = track.keys[i + 1]
@@ -192,7 +192,7 @@ function Curve({
 }: {
   ease: Ease
   view: ViewOf
-  way: { key: Key; next: Key }
+  way: { key: Keyframe; next: Keyframe }
   /** Names the step for undo. */
   what: string
   /** The change that an easing comes to. */

@@ -1,3 +1,4 @@
+import { extentAlong } from '@hoja/core/geometry'
 import { boxOf, dependents, dependsOn, edgeWord, explain, shareOf, targetWords } from '@hoja/core/layout'
 import type { Scene } from '@hoja/core/scene'
 import { type AxisName, allParts, type Edge, type Part, type Target, type Template } from '@hoja/core/template'
@@ -17,7 +18,7 @@ export function EdgesTable({ template, scene, part }: { template: Template; scen
   const [open, setOpen] = useState<string>()
   const [chain, setChain] = useState<[AxisName, About]>(['x', 'end'])
   const [whole, setWhole] = useState(false)
-  const { rest } = scene.settle(filling.values)
+  const { rest } = scene.layout(filling.values)
   const box = boxOf(rest, rest.order.index.get(part.id)!)
   const lines = (axis: AxisName): About[] => [
     'start',
@@ -26,7 +27,7 @@ export function EdgesTable({ template, scene, part }: { template: Template; scen
     'size',
   ]
   const lineValue = (axis: AxisName, about: About) => {
-    const [start, size] = axis === 'x' ? [box.x, box.width] : [box.y, box.height]
+    const [start, size] = extentAlong(box, axis)
     return about === 'size' ? size : start + size * shareOf(about)
   }
   const reasons = explain(template, rest, part.id, chain[0], chain[1])

@@ -16,7 +16,7 @@ import type { Bounds } from '@hoja/core/schema'
 import {
   allParts,
   described,
-  type Key,
+  type Keyframe,
   type Motion,
   type Part,
   type Segments,
@@ -30,7 +30,7 @@ import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Line, Select } from '../../ui/controls.tsx'
 import { closer, NumberInput } from '../../ui/NumberInput.tsx'
 
-const easeOf = (key: Key) =>
+const easeOf = (key: Keyframe) =>
   easePresets.find((preset) => JSON.stringify(preset.ease) === JSON.stringify(key.ease))?.id ?? 'own'
 
 /** How the part gets there: every channel with its value at the playhead and its keys. */
@@ -123,7 +123,7 @@ export function MotionPanel({
   const startChannel = (set: Lane['set'], channel: Channel) => {
     const { away, rest, settings } = channels[channel]
     const at = moment.span === 'in' ? Math.min(Math.round(moment.at), template.spans.in - 1) : 0
-    const keys: Key[] = [
+    const keys: Keyframe[] = [
       { span: 'in', at: Math.max(0, at), value: away, ease: { bezier: [0.16, 1, 0.3, 1] } },
       { span: 'in', at: template.spans.in, value: rest, ease: 'linear' },
     ]
@@ -363,13 +363,13 @@ function KeyRows({
 }: {
   template: Template
   out: Motion['out']
-  keys: Key[]
-  onKeys: (keys: Key[]) => void
+  keys: Keyframe[]
+  onKeys: (keys: Keyframe[]) => void
   step: number
 }) {
   const { spans } = template
   const longest = { in: spans.in, hold: spans.hold.frames, out: spans.out }
-  const put = (i: number, key: Key) => onKeys(sortedKeys(keys.map((k, n) => (n === i ? key : k))))
+  const put = (i: number, key: Keyframe) => onKeys(sortedKeys(keys.map((k, n) => (n === i ? key : k))))
   return (
     <table className="w-full">
       <tbody>
@@ -385,7 +385,7 @@ function KeyRows({
                   ...(spans.hold.gives === 'freeze' ? [] : [['hold', 'Hold'] as const]),
                   ...(out === 'own' ? [['out', 'Out'] as const] : []),
                 ]}
-                onChange={(event) => put(i, { ...key, span: event.target.value as Key['span'], at: 0 })}
+                onChange={(event) => put(i, { ...key, span: event.target.value as Keyframe['span'], at: 0 })}
               />
             </td>
             <td className="w-16 px-1">

@@ -132,9 +132,9 @@ function Tile({ move, scene, part, onPut }: { move: Move; scene: Scene; part: Pa
     })
     return () => cancelAnimationFrame(request)
   }, [playing, frames, rate])
-  const settled = scene.settle(filling.values)
+  const layout = scene.layout(filling.values)
   const crop = useMemo(() => {
-    const items = moved.settledFrame(moved.settle(filling.values)).items
+    const items = moved.restFrame(moved.layout(filling.values)).items
     const touched = boundsOf(items) ?? { x: 0, y: 0, width: 320, height: 140 }
     const width = Math.max(touched.width * 1.3, touched.height * 1.6 * (tile.width / tile.height), 60)
     const height = (width * tile.height) / tile.width
@@ -162,7 +162,7 @@ function Tile({ move, scene, part, onPut }: { move: Move; scene: Scene; part: Pa
         className="relative block overflow-hidden bg-grey outline-1 outline-rule hover:outline-2 hover:outline-leaf"
         style={tile}
       >
-        {!settled.rest.gone[settled.rest.order.index.get(part.id)!] && (
+        {!layout.rest.gone[layout.rest.order.index.get(part.id)!] && (
           <FrameCanvas
             scene={moved}
             values={filling.values}

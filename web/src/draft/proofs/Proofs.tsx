@@ -1,4 +1,4 @@
-import { checkSettled, generatedProofs, stateOf } from '@hoja/core/data'
+import { checkLayout, generatedProofs, stateOf } from '@hoja/core/data'
 import { readableCrop } from '@hoja/core/scene'
 import { freeId, type Proof, type Values } from '@hoja/core/template'
 import { Ellipsis } from 'lucide-react'
@@ -169,7 +169,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
         const own = scene.timing()
         return {
           timing: own,
-          findings: checkSettled(scene, scene.settle(proof.values), own),
+          findings: checkLayout(scene, scene.layout(proof.values), own),
           crop: readableCrop(scene, proof.values, width / height),
         }
       }),

@@ -1,4 +1,4 @@
-import { type KeyRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
+import { type KeyframeRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
 import type { Part, SpanName, Spans, Template } from '@hoja/core/template'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { memo } from 'react'
@@ -97,14 +97,14 @@ function Lane({
   part: Part
   r: Ruler
   width: number
-  keys: KeyRef[]
+  keys: KeyframeRef[]
   on: boolean
   name: string
 }) {
   const { attempt } = useDraft.getState()
   // A lane is drawn anew only when keys of its own part are chosen or let go.
   const chosen = useDesk(useShallow((desk) => desk.keys.filter((key) => key.part === part.id)))
-  const dragKeys = useDraftDrag<{ keys: KeyRef[]; span: SpanName; by: number; from?: Template }>({
+  const dragKeys = useDraftDrag<{ keys: KeyframeRef[]; span: SpanName; by: number; from?: Template }>({
     what: () => `the keys of ${part.name}`,
     change: (held, at, from) => {
       if (held.keys.length === 0) return undefined
@@ -131,7 +131,7 @@ function Lane({
   const colour = on ? '#1f7a4d' : '#20261f'
   const place = ({ span, at }: { span: SpanName; at: number }) =>
     r.x(span === 'in' ? at : span === 'hold' ? spans.in + at : spans.in + spans.hold.frames + at)
-  const times = new Map<string, KeyRef[]>()
+  const times = new Map<string, KeyframeRef[]>()
   for (const key of keys) times.set(`${key.span} ${key.at}`, [...(times.get(`${key.span} ${key.at}`) ?? []), key])
   const leaves = [...times.values()].sort((a, b) => place(a[0]!) - place(b[0]!))
   // Those of a mirrored Out are In's own, so they are drawn hollow.
@@ -144,8 +144,8 @@ function Lane({
   const joined = (list: number[]) =>
     list.length > 1 && <path d={`M${Math.min(...list)} 12H${Math.max(...list)}`} stroke={colour} strokeOpacity="0.5" />
   const bySpan = (span: SpanName) => leaves.filter(([key]) => key!.span === span).map(([key]) => place(key!))
-  const isChosen = (refs: KeyRef[]) => refs.some((ref) => chosen.some((other) => sameKey(ref, other)))
-  const grab = (refs: KeyRef[], event: React.PointerEvent<SVGElement>) => {
+  const isChosen = (refs: KeyframeRef[]) => refs.some((ref) => chosen.some((other) => sameKey(ref, other)))
+  const grab = (refs: KeyframeRef[], event: React.PointerEvent<SVGElement>) => {
     event.stopPropagation()
     ;(event.currentTarget.ownerSVGElement as SVGSVGElement).setPointerCapture(event.pointerId)
     const desk = useDesk.getState()
@@ -227,7 +227,7 @@ function Lane({
 }
 
 /** Keys by where they stand after a move. */
-function movedRefs(from: Template, keys: KeyRef[], by: number): KeyRef[] {
+function movedRefs(from: Template, keys: KeyframeRef[], by: number): KeyframeRef[] {
   const step = room(from, keys, by)
   return keys.map((key) => ({ ...key, at: key.at + step }))
 }

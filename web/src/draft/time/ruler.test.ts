@@ -1,4 +1,4 @@
-import { edit, type Key, newPart, newTemplate, type Part, stillMotion } from '@hoja/core/template'
+import { edit, type Keyframe, newPart, newTemplate, type Part, stillMotion } from '@hoja/core/template'
 import fc from 'fast-check'
 import { ruler } from './ruler.ts'
 import { clippedSpans, spanAt } from './spans.ts'
@@ -33,7 +33,7 @@ test('In and Out keep their width however long Hold is', () => {
   expect(ruler(spans(15, 95, 15), 400).inWidth).toBeLessThan(120)
 })
 
-const key = (span: Key['span'], at: number, value: number): Key => ({ span, at, value, ease: 'linear' })
+const key = (span: Keyframe['span'], at: number, value: number): Keyframe => ({ span, at, value, ease: 'linear' })
 const moving = {
   ...newPart('text', 'a', 'A'),
   motion: {

@@ -1,10 +1,10 @@
-import { type Pixels, Studio, type Surface, type Workshop } from '@hoja/core/paint'
+import { PaintResources, type Pixels, type RasterBackend, type Surface } from '@hoja/core/paint'
 
 /**
  * The browser's side of painting: software canvases (`willReadFrequently`), so that the bytes are the server's. Works in
  * the page and in workers.
  */
-const workshop: Workshop = {
+const backend: RasterBackend = {
   surface(width, height) {
     const canvas = new OffscreenCanvas(width, height)
     return surfaceOf(canvas)
@@ -27,7 +27,7 @@ export function surfaceOf(canvas: OffscreenCanvas | HTMLCanvasElement): Surface 
   return { canvas, context, width: canvas.width, height: canvas.height }
 }
 
-export const studio = new Studio(workshop)
+export const resources = new PaintResources(backend)
 
 /** Decodes a picture to straight sRGB pixels, without colour conversion. */
 export async function decodePicture(bytes: Blob, id: string): Promise<Pixels> {

@@ -11,7 +11,7 @@ import {
 import { boxOf } from '@hoja/core/layout'
 import { checkSettings, durationOf, type OutputSettings, templateFor } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
-import { Scene, type Settled } from '@hoja/core/scene'
+import { type Layout, Scene } from '@hoja/core/scene'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
 import { Raster } from '../render/raster.ts'
@@ -28,8 +28,8 @@ async function openScene(path: string): Promise<Scene> {
 const round = (value: number) => Number(value.toFixed(3))
 
 /** Where every part of a settled title rests, as `hoja measure` prints it. */
-export function measured(settled: Settled, row: number) {
-  const { rest, blocks } = settled
+export function measured(layout: Layout, row: number) {
+  const { rest, blocks } = layout
   return {
     row,
     parts: rest.order.parts.map((part, i) => {
@@ -67,7 +67,7 @@ export async function measure(
   const numbers = options.row === undefined ? rows.rows.map((_, i) => i + 1) : [options.row]
   for (const row of numbers) {
     const { values } = valuesOf(scene.template, rows.match, rowAt(rows, row))
-    const result = measured(scene.settle(values), row)
+    const result = measured(scene.layout(values), row)
     if (options.json) console.log(JSON.stringify(result))
     else {
       console.log(`row ${row}`)
@@ -141,6 +141,6 @@ export async function frame(
   const scene = await openScene(path)
   const rows = readRows(scene.template, data, options)
   const { values } = valuesOf(scene.template, rows.match, rowAt(rows, options.row ?? 1))
-  const list = scene.frame(scene.settle(values), scene.timing(), options.at)
+  const list = scene.frame(scene.layout(values), scene.timing(), options.at)
   writeWhole(options.out, kind === 'svg' ? frameSvg(list) : framePng(list, new Raster()))
 }

@@ -15,7 +15,7 @@ export function rgbOfBt709(y: number, cb: number, cr: number): [r: number, g: nu
 }
 
 /** What was found about the levels of pictures. */
-export interface Levels {
+export interface VideoLevels {
   /** Pictures of which too much lies outside, of how many. */
   outside: number
   pictures: number
@@ -37,7 +37,7 @@ export function shareOutside(y: Uint8Array, cb: Uint8Array, cr: Uint8Array): num
   return outside / Math.max(1, y.length)
 }
 
-export function judged(shares: readonly number[]): Levels {
+export function judgeLevels(shares: readonly number[]): VideoLevels {
   return {
     outside: shares.filter((share) => share > ignored).length,
     pictures: shares.length,
@@ -46,7 +46,7 @@ export function judged(shares: readonly number[]): Levels {
 }
 
 /** The warning for a person; undefined when all is well. */
-export function levelsWarning(levels: Levels): string | undefined {
+export function levelsWarning(levels: VideoLevels): string | undefined {
   if (levels.outside === 0) return undefined
   const share = `${(levels.worst * 100).toFixed(levels.worst < 0.1 ? 1 : 0)} %`
   return `Levels outside EBU R 103 in ${levels.outside} of ${levels.pictures} pictures looked at, up to ${share} of one; bring the footage within range before it goes out.`

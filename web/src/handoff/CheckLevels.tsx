@@ -10,7 +10,7 @@ const words: [CheckLevel, string][] = [
 ]
 
 /** What every check weighs when this template is filled. */
-export function Levels({ template }: { template: Template }) {
+export function CheckLevels({ template }: { template: Template }) {
   const { change } = useDraft.getState()
   const set = (code: string, level: CheckLevel) => {
     const { [code]: _, ...rest } = template.levels ?? {}

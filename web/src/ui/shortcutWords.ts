@@ -14,7 +14,7 @@ const words: Record<string, string> = {
 }
 
 /** A shortcut as people read it: `mod+shift+z` is Ctrl Shift Z. */
-export function keyWords(keys: string): string {
+export function shortcutWords(keys: string): string {
   return keys
     .split('+')
     .map((key) => words[key] ?? key.toUpperCase())

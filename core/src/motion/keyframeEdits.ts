@@ -2,7 +2,7 @@ import { demand } from '../refusal/index.ts'
 import {
   type Change,
   findPart,
-  type Key,
+  type Keyframe,
   type Motion,
   type Part,
   type PartId,
@@ -22,7 +22,7 @@ export interface Lane {
 }
 
 /** One key, by where it stands. */
-export interface KeyRef extends Lane {
+export interface KeyframeRef extends Lane {
   span: SpanName
   at: number
 }
@@ -44,19 +44,19 @@ export function lanesOf(part: Part): { lane: Lane; track: Track }[] {
 }
 
 /** Every key of a part. */
-export function keysOf(part: Part): KeyRef[] {
+export function keysOf(part: Part): KeyframeRef[] {
   return lanesOf(part).flatMap(({ lane, track }) => track.keys.map(({ span, at }) => ({ ...lane, span, at })))
 }
 
 const sameLane = (a: Lane, b: Lane) => a.part === b.part && a.set === b.set && a.channel === b.channel
-export const sameKey = (a: KeyRef, b: KeyRef): boolean => sameLane(a, b) && a.span === b.span && a.at === b.at
+export const sameKey = (a: KeyframeRef, b: KeyframeRef): boolean => sameLane(a, b) && a.span === b.span && a.at === b.at
 
 /** A motion with the keys of each lane mapped; a lane without keys goes. */
-function mapLanes(part: Part, map: (keys: Key[], lane: Lane) => Key[]): Motion {
+function mapLanes(part: Part, map: (keys: Keyframe[], lane: Lane) => Keyframe[]): Motion {
   const mapped = <T extends object>(tracks: T, set: Lane['set']): T =>
     Object.fromEntries(
       Object.entries(tracks).flatMap(([channel, track]) => {
-        const keys = map(track.keys as Key[], { part: part.id, set, channel: channel as Channel })
+        const keys = map(track.keys as Keyframe[], { part: part.id, set, channel: channel as Channel })
         return keys.length > 0 ? [[channel, { ...track, keys: sortedKeys(keys) }]] : []
       }),
     ) as T
@@ -70,12 +70,16 @@ function mapLanes(part: Part, map: (keys: Key[], lane: Lane) => Key[]): Motion {
 }
 
 /** Maps the keys named by `refs`, lane by lane; the others stay, but give way to one that comes to stand on them. */
-function mapKeys(template: Template, refs: readonly KeyRef[], map: (chosen: Key[], lane: Lane) => Key[]): Change {
+function mapKeys(
+  template: Template,
+  refs: readonly KeyframeRef[],
+  map: (chosen: Keyframe[], lane: Lane) => Keyframe[],
+): Change {
   const changes = [...new Set(refs.map((ref) => ref.part))].map((id): Change => {
     const part = findPart(template, id)!
     const motion = mapLanes(part, (keys, lane) => {
       const mine = refs.filter((ref) => sameLane(ref, lane))
-      const isChosen = (key: Key) => mine.some((ref) => ref.span === key.span && ref.at === key.at)
+      const isChosen = (key: Keyframe) => mine.some((ref) => ref.span === key.span && ref.at === key.at)
       const moved = map(keys.filter(isChosen), lane)
       const others = keys.filter((key) => !isChosen(key) && !moved.some((m) => m.span === key.span && m.at === key.at))
       return [...others, ...moved]
@@ -86,7 +90,7 @@ function mapKeys(template: Template, refs: readonly KeyRef[], map: (chosen: Key[
 }
 
 /** How far keys can be moved by up to `by` frames without one leaving its span. */
-export function room(template: Template, refs: readonly KeyRef[], by: number): number {
+export function room(template: Template, refs: readonly KeyframeRef[], by: number): number {
   let [least, most] = [by, by]
   for (const ref of refs) {
     least = Math.max(least, -ref.at)
@@ -96,26 +100,26 @@ export function room(template: Template, refs: readonly KeyRef[], by: number): n
 }
 
 /** Moves keys by frames, together, as far as their spans let all of them go. */
-export function moveKeys(template: Template, refs: readonly KeyRef[], by: number): Change {
+export function moveKeys(template: Template, refs: readonly KeyframeRef[], by: number): Change {
   const step = room(template, refs, by)
   return mapKeys(template, refs, (keys) => keys.map((key) => ({ ...key, at: key.at + step })))
 }
 
-export function removeKeys(template: Template, refs: readonly KeyRef[]): Change {
+export function removeKeys(template: Template, refs: readonly KeyframeRef[]): Change {
   return mapKeys(template, refs, () => [])
 }
 
 /** Gives keys a value or an easing. */
 export function setKeys(
   template: Template,
-  refs: readonly KeyRef[],
-  more: Partial<Pick<Key, 'value' | 'ease'>>,
+  refs: readonly KeyframeRef[],
+  more: Partial<Pick<Keyframe, 'value' | 'ease'>>,
 ): Change {
   return mapKeys(template, refs, (keys) => keys.map((key) => ({ ...key, ...more })))
 }
 
 /** Turns keys round in time between the first and the last of them, span by span, over all parts together. */
-export function reverseKeys(template: Template, refs: readonly KeyRef[]): Change {
+export function reverseKeys(template: Template, refs: readonly KeyframeRef[]): Change {
   const ends = new Map<SpanName, [number, number]>()
   for (const { span, at } of refs) {
     const [low, high] = ends.get(span) ?? [at, at]
@@ -134,7 +138,7 @@ export function reverseKeys(template: Template, refs: readonly KeyRef[]): Change
  * proportion; span by span, over all parts together.
  * @throws Refusal when a span has not that many frames left.
  */
-export function spreadKeys(template: Template, refs: readonly KeyRef[], frames: number): Change {
+export function spreadKeys(template: Template, refs: readonly KeyframeRef[], frames: number): Change {
   const firsts = new Map<SpanName, { low: number; high: number }>()
   for (const { span, at } of refs) {
     const known = firsts.get(span) ?? { low: at, high: at }
@@ -155,7 +159,7 @@ export function spreadKeys(template: Template, refs: readonly KeyRef[], frames: 
 }
 
 /** Puts each part's chosen keys `apart` frames after those of the part before it. */
-export function offsetKeys(template: Template, refs: readonly KeyRef[], apart: number): Change {
+export function offsetKeys(template: Template, refs: readonly KeyframeRef[], apart: number): Change {
   const order = [...new Set(refs.map((ref) => ref.part))]
   for (const ref of refs) {
     const at = ref.at + order.indexOf(ref.part) * apart
@@ -187,7 +191,7 @@ function bringInKeys(template: Template, ids: readonly PartId[], code: string, t
   return { kind: 'several', changes }
 }
 
-const firstOf = (keys: readonly KeyRef[]) => Math.min(...keys.map((key) => key.at))
+const firstOf = (keys: readonly KeyframeRef[]) => Math.min(...keys.map((key) => key.at))
 const arriving = (template: Template, ids: readonly PartId[]) =>
   ids.filter((id) => keysOf(findPart(template, id)!).some((key) => key.span === 'in'))
 
@@ -245,7 +249,7 @@ export function setKeyAt(
   const moment = keyMoment(template.spans, hold, { span, at }, motion.out)
   const now = track.keys.length > 0 ? valueAt(track, moment) : channels[lane.channel].rest
   const before = track.keys.filter((key) => key.span === span && key.at < at).pop()
-  const fresh: Key = { span, at, value: value ?? now, ease: before?.ease ?? { bezier: [0.16, 1, 0.3, 1] } }
+  const fresh: Keyframe = { span, at, value: value ?? now, ease: before?.ease ?? { bezier: [0.16, 1, 0.3, 1] } }
   const old = track.keys.find((key) => key.span === span && key.at === at)
   const keys = sortedKeys([...track.keys.filter((key) => key !== old), old ? { ...old, value: fresh.value } : fresh])
   const next = { ...tracks, [lane.channel]: { ...track, keys } }
@@ -265,15 +269,15 @@ export function setKeyAt(
 }
 
 /** Keys taken along, with what their channels work by. */
-export interface KeyClip {
+export interface KeyframeClip {
   set: Lane['set']
   channel: Channel
   settings: object
   segments?: object
-  key: Key
+  key: Keyframe
 }
 
-export function copyKeys(template: Template, refs: readonly KeyRef[]): KeyClip[] {
+export function copyKeys(template: Template, refs: readonly KeyframeRef[]): KeyframeClip[] {
   return refs.flatMap((ref) => {
     const { motion } = findPart(template, ref.part)!
     const tracks = (ref.set === 'segments' ? motion.segments?.tracks : motion.tracks) as
@@ -291,7 +295,7 @@ export function copyKeys(template: Template, refs: readonly KeyRef[]): KeyClip[]
 /** Puts copied keys on a part, the earliest at frame `at` of a span. @throws Refusal when they don't fit there. */
 export function pasteKeys(
   template: Template,
-  clip: readonly KeyClip[],
+  clip: readonly KeyframeClip[],
   id: PartId,
   span: SpanName,
   at: number,

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { speaker } from '../testing/speaker.ts'
 import { framesOf, parseLength, type Rate, timecodeOf } from '../time/index.ts'
 import { type Match, matchColumns, refuseMatch } from './index.ts'
-import { framesOfRow, guessTimes, rowTimes } from './times.ts'
+import { framesOfRow, guessTimes, rowTimes } from './rowTimes.ts'
 
 const pal: Rate = { num: 25, den: 1 }
 const ntsc: Rate = { num: 30000, den: 1001 }

@@ -1,9 +1,9 @@
-import type { Key, Motion, SpanName, Spans } from './types.ts'
+import type { Keyframe, Motion, SpanName, Spans } from './types.ts'
 
 const spanRank: Record<SpanName, number> = { in: 0, hold: 1, out: 2 }
 
 /** Keys in the order of time. Tracks keep them so. */
-export function sortedKeys(keys: readonly Key[]): Key[] {
+export function sortedKeys(keys: readonly Keyframe[]): Keyframe[] {
   return [...keys].sort((a, b) => spanRank[a.span] - spanRank[b.span] || a.at - b.at)
 }
 
@@ -11,7 +11,7 @@ export function sortedKeys(keys: readonly Key[]): Key[] {
  * Keys in the order of their time, those past the end of their span brought to its end; of several on one frame the last
  * stays, which is what the part arrives at.
  */
-export function orderedKeys(keys: readonly Key[], spans: Spans): Key[] {
+export function orderedKeys(keys: readonly Keyframe[], spans: Spans): Keyframe[] {
   const lengths = { in: spans.in, hold: spans.hold.frames, out: spans.out }
   const brought = keys.map((key) => (key.at > lengths[key.span] ? { ...key, at: lengths[key.span] } : key))
   return sortedKeys(

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { edit, type Key, stillMotion, type Template } from '../template/index.ts'
+import { edit, type Keyframe, stillMotion, type Template } from '../template/index.ts'
 import { axis, box, fixed } from '../testing/parts.ts'
 import { templateOf } from '../testing/speaker.ts'
 import {
@@ -19,7 +19,12 @@ import {
   valueAt,
 } from './index.ts'
 
-const key = (at: number, value: number, span: Key['span'] = 'in'): Key => ({ span, at, value, ease: 'linear' })
+const key = (at: number, value: number, span: Keyframe['span'] = 'in'): Keyframe => ({
+  span,
+  at,
+  value,
+  ease: 'linear',
+})
 const withKeys = (lists: number[][]): Template =>
   templateOf(
     lists.map((times, i) => ({

@@ -4,7 +4,7 @@ import { chromiumLaunch } from '../scripts/chromium.mjs'
 import { sideBySide, speakerScene } from './kit.mjs'
 
 /** Shape + fit + solve of one row against bare `measureText` of the same strings in Chromium. */
-export async function benchSettle() {
+export async function benchRow() {
   const scene = await speakerScene()
   const count = 400
   // Names and roles of as many characters as the demo's longest, no word of which came before: a browser remembers
@@ -47,10 +47,10 @@ export async function benchSettle() {
     )
     if (round >= 0) inPage.push(spent)
   }
-  const settle = (round) => {
-    for (let i = 0; i < count; i++) scene.settle(row(round, i))
+  const layout = (round) => {
+    for (let i = 0; i < count; i++) scene.layout(row(round, i))
   }
-  const times = await sideBySide({ settle, measureText }, 30, 5)
+  const times = await sideBySide({ layout, measureText }, 30, 5)
   await browser.close()
   inPage.sort((a, b) => a - b)
   const reference = { least: inPage[0], median: inPage[Math.floor(inPage.length / 2)] }
@@ -58,15 +58,15 @@ export async function benchSettle() {
   return {
     name: 'Shape, fit and solve of one row',
     figures: [
-      `a row: ${us(times.settle.median)} µs (least ${us(times.settle.least)})`,
+      `a row: ${us(times.layout.median)} µs (least ${us(times.layout.least)})`,
       `two measureText calls in Chromium: ${us(reference.median)} µs (least ${us(reference.least)})`,
     ],
     ratios: [
       {
         claim: "times bare measureText of the row's strings",
         want: 4,
-        median: times.settle.median / reference.median,
-        least: times.settle.least / reference.least,
+        median: times.layout.median / reference.median,
+        least: times.layout.least / reference.least,
         atLeast: false,
       },
     ],
