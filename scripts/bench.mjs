@@ -6,7 +6,7 @@ run('node', ['scripts/build.mjs'])
 const { machine } = await import('../bench/kit.mjs')
 const benches = [
   ['title', async () => (await import('../bench/title.mjs')).benchTitle()],
-  ['settle', async () => (await import('../bench/settle.mjs')).benchSettle()],
+  ['row', async () => (await import('../bench/row.mjs')).benchRow()],
   ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],

@@ -1,4 +1,13 @@
-import { type Answer, type Api, type Input, namedIn, type Problem, type Route, api as routes } from '@hoja/core/api'
+import {
+  type Answer,
+  type Api,
+  addressOf,
+  type Input,
+  namedIn,
+  type Problem,
+  type Route,
+  api as routes,
+} from '@hoja/core/api'
 import type { Row } from '@hoja/core/data'
 import { noteBuild } from './ui/build.ts'
 
@@ -37,14 +46,6 @@ async function ask(path: string, init: RequestInit): Promise<unknown> {
   if (response.ok) return body
   const { code = 'unknown', detail = 'Something went wrong.' } = body as Partial<Problem>
   throw new ApiError(code, detail, response.status, body as Given)
-}
-
-/** A route's address with what stands in its path and its query. */
-function addressOf<R extends Route>(route: R, given: Partial<Input<R>> | Given): string {
-  const values = given as Given
-  const path = route.path.replaceAll(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(values[name])))
-  const asked = Object.keys(route.query?.fields ?? {}).filter((key) => values[key] !== undefined)
-  return asked.length === 0 ? path : `${path}?${new URLSearchParams(asked.map((key) => [key, String(values[key])]))}`
 }
 
 function bodyOf(route: Route, given: Given): BodyInit | undefined {

@@ -1,3 +1,4 @@
+export { address, addressOf } from './address.ts'
 export * from './answers.ts'
 export * from './openapi.ts'
 export * from './route.ts'

@@ -39,6 +39,8 @@ export interface Route {
 
 type In<S> = S extends AnySchema ? InferType<S> : unknown
 type Plain<T> = { [K in keyof T]: T[K] }
+/** What stands in a route's address. */
+export type Addressed<R extends Route> = Plain<In<R['params']> & In<R['query']>>
 /** Everything that a route is given, in one object: what stands in its path, its query, its body, and its file. */
 export type Input<R extends Route> = Plain<
   In<R['params']> & In<R['query']> & In<R['body']> & (R extends { file: true } ? { file: Blob } : unknown)

@@ -12,6 +12,8 @@ const name = () => string().trim().min(1).max(200).required()
 const whole = () => number().integer().required()
 const id = object({ id: number().integer().min(1).required() })
 const word = object({ id: string().required() })
+/** What changes with the draft: at another revision a browser fetches it anew. */
+const asOf = object({ r: number().integer().meta({ description: 'the revision of the draft that is meant' }) })
 const json = (holds: string) => string().meta({ description: `JSON: ${holds}` })
 const row = { id: number().integer().min(1).required(), row: number().integer().min(1).required() }
 const png = 'image/png'
@@ -137,6 +139,7 @@ export const api = {
     path: '/api/templates/{id}/poster.png',
     summary: 'The poster.',
     params: word,
+    query: asOf,
     media: png,
   }),
   loop: route({
@@ -144,6 +147,7 @@ export const api = {
     path: '/api/templates/{id}/loop.png',
     summary: "The poster's filling from beginning to end, over and over, as an animated PNG.",
     params: word,
+    query: asOf,
     media: 'image/apng',
   }),
   package: route({

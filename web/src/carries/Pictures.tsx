@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import { pictureUses, type Template } from '@hoja/core/template'
 import { rateText, secondsOf } from '@hoja/core/time'
 import { useDraft } from '../session/draft.ts'
@@ -19,7 +20,7 @@ export function Pictures({ template }: { template: Template }) {
           <li key={media.id} className="border border-rule bg-paper">
             <div className="flex h-28 items-center justify-center bg-grey p-2">
               <img
-                src={`/api/assets/${media.sha256}`}
+                src={address.asset({ sha256: media.sha256 })}
                 alt={media.name}
                 className="max-h-full max-w-full object-contain"
               />

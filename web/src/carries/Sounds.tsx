@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import { described, type SoundFile, type SpanName, type Template } from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
 import { Button, Select } from '../ui/controls.tsx'
@@ -30,7 +31,7 @@ export function Sounds({ template }: { template: Template }) {
             <audio
               controls
               preload="none"
-              src={`/api/assets/${sound.sha256}`}
+              src={address.asset({ sha256: sound.sha256 })}
               className="h-8 w-52"
               aria-label={sound.name}
             />

@@ -1,4 +1,4 @@
-import type { Version } from '@hoja/core/api'
+import { address, type Version } from '@hoja/core/api'
 import { cellOf, doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { inPlace } from '@hoja/core/session'
@@ -177,8 +177,8 @@ export function Filling({
     void queries.invalidateQueries({ queryKey: ['sheet', String(sheet.id)] })
     void queries.invalidateQueries({ queryKey: ['sheets'] })
   }
-  /** For an address: the rows shown, when they are not all. */
-  const shown = order.length === rows.length ? '' : `?rows=${spansOf(order)}`
+  /** For a sign-off sheet: the rows shown, when they are not all. */
+  const shown = order.length === rows.length ? {} : { rows: spansOf(order) }
   const tally = (show: View['show'], count: number, word: string, look: string) => (
     <button
       type="button"
@@ -267,17 +267,17 @@ export function Filling({
               null,
               {
                 label: 'Sign-off sheet, as a page',
-                onSelect: () => window.open(`/api/sheets/${sheet.id}/signoff.html${shown}`),
+                onSelect: () => window.open(address.signOffPage({ id: sheet.id, ...shown })),
               },
               {
                 label: 'Sign-off sheet, as PDF',
-                onSelect: () => location.assign(`/api/sheets/${sheet.id}/signoff.pdf${shown}`),
+                onSelect: () => location.assign(address.signOffPdf({ id: sheet.id, ...shown })),
               },
               null,
               { label: 'Save as CSV', onSelect: () => saveCsv(sheet.id, rows) },
               {
                 label: 'Save as CSV, formulas as they are',
-                onSelect: () => location.assign(`/api/sheets/${sheet.id}/csv?formulas=as-is`),
+                onSelect: () => location.assign(address.sheetCsv({ id: sheet.id, formulas: 'as-is' })),
               },
             ]}
           >

@@ -1,4 +1,4 @@
-import type { SheetNews } from '@hoja/core/api'
+import { address, type SheetNews } from '@hoja/core/api'
 import type { Link, LinkStatus } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
@@ -21,7 +21,7 @@ export function useNews(
   latest.current = onChange
   useEffect(() => {
     if (!isLinked) return
-    const events = new EventSource(`/api/sheets/${sheet}/events`)
+    const events = new EventSource(address.sheetNews({ id: sheet }))
     events.onmessage = ({ data }) => {
       const news = JSON.parse(data) as SheetNews & { revision?: number }
       setStatus(news.status)

@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import type { MediaFile } from '@hoja/core/template'
 import { useRef, useState } from 'react'
 import { toast } from 'sonner'
@@ -114,7 +115,7 @@ export function PicturesDialog({
         <ul aria-label="Pictures" className="mt-2 grid max-h-80 grid-cols-4 gap-2 overflow-auto">
           {pictures.map(({ name, sha256, width, height }) => (
             <li key={name} className="border border-rule bg-white p-1">
-              <img alt={name} src={`/api/assets/${sha256}`} loading="lazy" className="h-16 w-full object-contain" />
+              <img alt={name} src={address.asset({ sha256 })} loading="lazy" className="h-16 w-full object-contain" />
               <span className="flex items-center gap-1 text-xs">
                 <span className="flex-1 truncate" title={`${name}, ${width} x ${height}`}>
                   {name}

@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import type { Row } from '@hoja/core/data'
 import { isFormulaLike } from '@hoja/core/formats'
 import { toast } from 'sonner'
@@ -6,7 +7,7 @@ import { counted } from '../ui/counted.ts'
 /** Saves a sheet as CSV, and says so when a spreadsheet would have taken some of it for formulas. */
 export function saveCsv(sheet: number, rows: readonly Row[]): void {
   const guarded = rows.reduce((sum, { cells }) => sum + Object.values(cells).filter(isFormulaLike).length, 0)
-  location.assign(`/api/sheets/${sheet}/csv`)
+  location.assign(address.sheetCsv({ id: sheet }))
   if (guarded === 0) return
   toast(`${counted(guarded, 'cell begins', 'cells begin')} like a formula.`, {
     description:

@@ -1,4 +1,4 @@
-import type { Version } from '@hoja/core/api'
+import { address, type Version } from '@hoja/core/api'
 import { StarterLinks } from '../ui/StarterLinks.tsx'
 import { day } from '../ui/words.ts'
 
@@ -18,7 +18,7 @@ export function Versions({ versions }: { versions: Version[] }) {
           </span>
           <span className="text-soft">{day(version.created)}</span>
           <span className="flex gap-2 text-xs font-medium text-leaf">
-            <a className="hover:underline" href={`/api/versions/${version.id}/package`}>
+            <a className="hover:underline" href={address.versionPackage({ id: version.id })}>
               .hoja
             </a>
             <StarterLinks version={version.id} before="starter " />

@@ -1,4 +1,4 @@
-import type { Made } from '@hoja/core/api'
+import { address, type Made } from '@hoja/core/api'
 import { type Rate, secondsOf } from '@hoja/core/time'
 import { useState } from 'react'
 import { Choice } from '../ui/Choice.tsx'
@@ -15,8 +15,8 @@ export function FrameByFrame({
   files,
   clear,
 }: {
-  /** Address of the title. */
-  at: string
+  /** The output and the row that it was made of. */
+  at: { id: number; row: number }
   name: string
   rate: Rate
   files: Made['files']
@@ -42,7 +42,7 @@ export function FrameByFrame({
       ) : (
         <Over clear={clear}>
           <img
-            src={`${at}/frames/${asked.frame}?file=${asked.file}`}
+            src={address.madeFrame({ ...at, frame: String(asked.frame), file: asked.file })}
             alt={`Frame ${asked.frame} of ${name}`}
             className={seen}
             onLoad={() => setIsThere(true)}

@@ -1,4 +1,4 @@
-import type { Made as MadeFacts, OutputDetail, RenderedTitle } from '@hoja/core/api'
+import { address, type Made as MadeFacts, type OutputDetail, type RenderedTitle } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { secondsOf } from '@hoja/core/time'
 import { useQuery } from '@tanstack/react-query'
@@ -17,7 +17,7 @@ export function Made({ output, title }: { output: OutputDetail; title: RenderedT
     queryKey: ['made', output.id, title.row, title.result],
     queryFn: () => api.made({ id: output.id, row: title.row }),
   })
-  const at = `/api/outputs/${output.id}/rows/${title.row}`
+  const at = { id: output.id, row: title.row }
   const plays = format === 'webm' || format === 'mp4'
   const shown = plays || ['gif', 'apng', 'webp', 'still', 'still-webp', 'svg'].includes(format)
   const isFramed = !shown || output.settings.pieces === true
@@ -30,9 +30,17 @@ export function Made({ output, title }: { output: OutputDetail; title: RenderedT
       {!isFramed && !broken && (
         <Over clear={facts.alpha !== 'none'}>
           {plays ? (
-            <video src={`${at}/files/0`} className={seen} autoPlay loop muted controls onError={onError} />
+            <video
+              src={address.madeFile({ ...at, file: 0 })}
+              className={seen}
+              autoPlay
+              loop
+              muted
+              controls
+              onError={onError}
+            />
           ) : (
-            <img src={`${at}/files/0`} alt={title.name} className={seen} onError={onError} />
+            <img src={address.madeFile({ ...at, file: 0 })} alt={title.name} className={seen} onError={onError} />
           )}
         </Over>
       )}
@@ -47,7 +55,7 @@ export function Made({ output, title }: { output: OutputDetail; title: RenderedT
         .map(({ suffix }, i) => (
           <a
             key={suffix}
-            href={`${at}/files/${i}?download`}
+            href={address.madeFile({ ...at, file: i, download: '' })}
             className="mt-1 mr-3 inline-block font-medium text-leaf hover:underline"
           >
             Download {files.length > 1 ? fileWord(suffix) : 'the file'}

@@ -1,4 +1,4 @@
-import type { Output, OutputDetail } from '@hoja/core/api'
+import { address, type Output, type OutputDetail } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
@@ -19,7 +19,7 @@ function useOutput(id: number): { output: OutputDetail | undefined; gone: boolea
   const queries = useQueryClient()
   useEffect(() => {
     // Every event is the whole state, so a connection that comes back has missed nothing.
-    const events = new EventSource(`/api/outputs/${id}/events`)
+    const events = new EventSource(address.outputNews({ id }))
     events.onmessage = (event) => {
       const told = JSON.parse(event.data as string) as OutputDetail
       setOutput(told)
@@ -113,7 +113,7 @@ export function OneOutput({ id }: { id: number }) {
           )}
           {counts.done > 0 && (
             <a
-              href={`/api/outputs/${id}/zip`}
+              href={address.zip({ id })}
               className={classes(
                 'flex h-7 items-center rounded-[3px] px-3 font-medium whitespace-nowrap',
                 isOpen ? 'border border-rule bg-white' : 'bg-leaf text-white',

@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
@@ -12,7 +13,7 @@ const coverages = new Map<string, Promise<Coverage[]>>()
 const movies = new Map<string, Promise<MovingPicture>>()
 
 async function bytes(sha256: string): Promise<Response> {
-  const response = await fetch(`/api/assets/${sha256}`)
+  const response = await fetch(address.asset({ sha256 }))
   if (!response.ok) throw new Error('A font or picture of this template could not be read; reload the page.')
   return response
 }
@@ -42,7 +43,7 @@ export async function loadAssets(template: Template): Promise<Assets> {
         ] as const,
     ),
   )
-  const coverage = await once(coverages, 'shipped', async () => (await fetch('/api/fonts/coverage')).json())
+  const coverage = await once(coverages, 'shipped', async () => (await fetch(address.fontCoverage())).json())
   const byName = new Map<string, Pixels>()
   const moving = new Map<string, MovingPicture>()
   await Promise.all(

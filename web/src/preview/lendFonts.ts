@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import type { Template } from '@hoja/core/template'
 
 /** Scripts that the interface's own font leaves to the template's fallbacks; Latin in all its forms stays with the system's. */
@@ -11,7 +12,9 @@ export function lendFonts(template: Pick<Template, 'fonts' | 'fallbacks'>): void
     if (!font) return []
     const family = `carried-${font.sha256.slice(0, 8)}`
     if (![...document.fonts].some((f) => f.family === family))
-      document.fonts.add(new FontFace(family, `url(/api/assets/${font.sha256})`, { unicodeRange: beyondLatin }))
+      document.fonts.add(
+        new FontFace(family, `url(${address.asset({ sha256: font.sha256 })})`, { unicodeRange: beyondLatin }),
+      )
     return [`"${family}"`]
   })
   if (families.length > 0)

@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import { soundStarts, type Timing } from '@hoja/core/motion'
 import type { Template } from '@hoja/core/template'
 import { useEffect, useRef } from 'react'
@@ -50,7 +51,7 @@ export function useSounds(template: Template, timing: Timing, player: Player): v
     const known = new Set(sounds.map((sound) => sound.id))
     for (const [id, { element }] of elements.current) if (!known.has(id)) element.pause()
     for (const { sound, frame } of soundStarts(template, timing)) {
-      const source = `/api/assets/${sound.sha256}`
+      const source = address.asset({ sha256: sound.sha256 })
       let own = elements.current.get(sound.id)
       if (!own?.element.src.endsWith(source)) {
         own?.element.pause()

@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import { generatedProofs } from '@hoja/core/data'
 import { type Difference, differenceOf } from '@hoja/core/handoff'
 import type { Template } from '@hoja/core/template'
@@ -84,7 +85,7 @@ export function PublishDialog({ onClose }: { onClose: () => void }) {
             <Backdrop />
             {saved && (
               <img
-                src={`/api/templates/${template.id}/loop.png?r=${draft.revision}`}
+                src={address.loop({ id: template.id, r: draft.revision })}
                 alt="The title as the shelf plays it"
                 className="absolute inset-0 size-full"
               />

@@ -1,4 +1,4 @@
-import type { TemplateSummary } from '@hoja/core/api'
+import { address, type TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
 import { rateText, secondsOf } from '@hoja/core/time'
 import { Ellipsis } from 'lucide-react'
@@ -61,7 +61,7 @@ export function Card({
           >
             <Backdrop />
             <img
-              src={`/api/templates/${template.id}/poster.png?r=${template.revision}`}
+              src={address.poster({ id: template.id, r: template.revision })}
               alt={`${template.name}, its poster`}
               draggable={false}
               loading="lazy"
@@ -69,7 +69,7 @@ export function Card({
             />
             {playing && (
               <img
-                src={`/api/templates/${template.id}/loop.png?r=${template.revision}`}
+                src={address.loop({ id: template.id, r: template.revision })}
                 alt={`${template.name}, playing`}
                 className="absolute inset-0 size-full object-contain"
               />
@@ -102,7 +102,7 @@ export function Card({
               },
               {
                 label: 'Export as .hoja',
-                onSelect: () => window.location.assign(`/api/templates/${template.id}/package`),
+                onSelect: () => window.location.assign(address.package({ id: template.id })),
               },
               null,
               template.archived === null

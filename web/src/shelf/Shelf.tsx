@@ -1,4 +1,4 @@
-import type { TemplateSummary } from '@hoja/core/api'
+import { address, type TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
@@ -69,7 +69,7 @@ export function Shelf() {
         {onShelf.length > 0 && (
           <a
             className="flex h-7 items-center rounded-[3px] border border-rule bg-white px-3 text-sm font-medium hover:border-soft"
-            href="/api/templates/export"
+            href={address.exportShelf()}
             title="Every template on the shelf with its versions, one zip of packages"
           >
             Export all

@@ -1,3 +1,5 @@
+import { address } from '@hoja/core/api'
+
 const kinds = {
   csv: 'a default that begins like a formula with an apostrophe before it, which Hoja takes off again',
   xlsx: 'a workbook',
@@ -10,7 +12,7 @@ export function StarterLinks({ version, before = '' }: { version: number; before
     <a
       key={kind}
       className="font-medium text-leaf hover:underline"
-      href={`/api/versions/${version}/starter.${kind}`}
+      href={address.starter({ id: version, kind })}
       title={`A data file with every field, its note and its default, as ${kind}: ${about}`}
     >
       {before}

@@ -1,3 +1,4 @@
+import { address } from '@hoja/core/api'
 import { toast } from 'sonner'
 import { saveEverything } from './unsaved.ts'
 
@@ -40,7 +41,7 @@ async function reload(): Promise<void> {
 /** Looks now and then, and whenever somebody comes back to the page. */
 export function watchBuild(): void {
   const look = () =>
-    void fetch('/api/build').then(
+    void fetch(address.build()).then(
       (response) => noteBuild(response.headers.get('X-Hoja-Build')),
       // A server that is just being replaced; the next look will tell.
       () => {},
