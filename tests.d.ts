@@ -1,4 +1,3 @@
 // Reference implementations that the tests compare with; they come without types.
 declare module 'csv-spectrum'
 declare module 'fontkit'
-declare module 'smpte-timecode'

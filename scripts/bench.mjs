@@ -13,6 +13,7 @@ const benches = [
   ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
   ['delivered', async () => (await import('../bench/delivered.mjs')).benchDelivered()],
   ['readers', async () => (await import('../bench/readers.mjs')).benchReaders()],
+  ['sounds', async () => (await import('../bench/sounds.mjs')).benchSounds()],
   ['free', async () => (await import('../bench/free.mjs')).benchFree()],
   ['soak', async () => (await import('../bench/soak.mjs')).benchSoak()],
   ['run', async () => (await import('../bench/run.mjs')).benchRun()],

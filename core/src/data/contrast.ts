@@ -1,36 +1,23 @@
+import { bytesOf, contrastRatio, hexOf } from '../colour/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { type Layout, styleOf } from '../scene/index.ts'
 import type { Fill } from '../template/index.ts'
 import { inkOf } from '../text/index.ts'
 
+/** Red, green and blue from 0 to 255, alpha from 0 to 1. */
 type Rgba = [r: number, g: number, b: number, a: number]
 
 function read(colour: string): Rgba {
-  const n = (at: number) => Number.parseInt(colour.slice(at, at + 2), 16)
-  return [n(1), n(3), n(5), colour.length > 7 ? n(7) / 255 : 1]
+  const [r, g, b, a] = bytesOf(colour)
+  return [r, g, b, a / 255]
 }
 
-const hex = ([r, g, b]: Rgba) => `#${[r, g, b].map((n) => Math.round(n).toString(16).padStart(2, '0')).join('')}`
+const hex = ([r, g, b]: Rgba) => hexOf(r, g, b)
 
 /** One colour laid over another that is opaque. */
 function over(top: Rgba, opacity: number, below: Rgba): Rgba {
   const a = top[3] * opacity
   return [0, 1, 2].map((i) => top[i]! * a + below[i]! * (1 - a)).concat(1) as Rgba
-}
-
-/** Relative luminance of `#rrggbb` in sRGB, 0 for black to 1 for white (WCAG 2.2, "relative luminance"). */
-export function luminance(colour: string): number {
-  const [r, g, b] = read(colour).map((n) => {
-    const c = n / 255
-    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4
-  }) as Rgba
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b
-}
-
-/** Contrast ratio of two opaque colours, 1 to 21 (WCAG 2.2, "contrast ratio"). */
-export function contrastRatio(one: string, other: string): number {
-  const [a, b] = [luminance(one), luminance(other)]
-  return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05)
 }
 
 /** The least that WCAG 2.2, 1.4.3 asks of a text: 3 for large ones (24 px and more), else 4.5; px at 1080 lines. */

@@ -1,15 +1,11 @@
+import { type Bytes, bytesOf, hexOf } from '../colour/index.ts'
 import type { Brush, Item } from '../paint/index.ts'
-
-const channel = (colour: string, at: number) => Number.parseInt(colour.slice(at, at + 2) || 'ff', 16)
 
 /** A colour a share of the way to another, byte by byte in sRGB; opacity goes along. */
 export function mixed(from: string, to: string, share: number): string {
-  let result = '#'
-  for (const at of from.length === 9 || to.length === 9 ? [1, 3, 5, 7] : [1, 3, 5]) {
-    const value = Math.round(channel(from, at) + (channel(to, at) - channel(from, at)) * share)
-    result += value.toString(16).padStart(2, '0')
-  }
-  return result
+  const [start, end] = [bytesOf(from), bytesOf(to)]
+  const [r, g, b, a] = start.map((byte, i) => byte + (end[i]! - byte) * share) as Bytes
+  return hexOf(r, g, b, from.length === 9 || to.length === 9 ? a : undefined)
 }
 
 function mixedBrush(brush: Brush, to: string, share: number): Brush {

@@ -1,9 +1,8 @@
 import fc from 'fast-check'
-import createTimecode from 'smpte-timecode'
 import {
   frameOfTimecode,
-  framesInHours,
   framesOf,
+  nominalRate,
   parseRate,
   type Rate,
   rateText,
@@ -15,28 +14,53 @@ const ntsc: Rate = { num: 30000, den: 1001 }
 const double: Rate = { num: 60000, den: 1001 }
 const pal: Rate = { num: 25, den: 1 }
 
-// SMPTE ST 12-1, drop-frame compensated counting: numbers 00 and 01 (00 to 03 at 59.94) are dropped each minute but the tenth.
-test('an hour of drop-frame has the frames that ST 12-1 gives', () => {
-  expect(framesInHours(1, ntsc, true)).toBe(107_892)
-  expect(framesInHours(1, double, true)).toBe(215_784)
-  expect(timecodeOf(107_892, ntsc, true)).toBe('01:00:00;00')
-  expect(timecodeOf(1800, ntsc, true)).toBe('00:01:00;02')
-  expect(timecodeOf(17_982, ntsc, true)).toBe('00:10:00;00')
-})
+/**
+ * How many frames lie before the number of a second's first frame, counted one minute after another as SMPTE ST 12-1 tells
+ * it: 00 and 01 (00 to 03 at 59.94) are left out at the start of each minute but the tenth.
+ */
+function framesBefore(minute: number, second: number, nominal: number, dropped: number): number {
+  let frames = 0
+  for (let m = 0; m < minute; m++) frames += 60 * nominal - (m % 10 > 0 ? dropped : 0)
+  // The frame that bears `:00` in a minute that drops numbers is not there; the next one is dropped numbers further.
+  return frames + second * nominal - (minute % 10 > 0 ? dropped : 0)
+}
 
-test('every frame agrees with the smpte-timecode library, drop-frame and not', () => {
+// Frames of an hour: SMPTE ST 12-1, drop-frame compensated counting.
+test.each([
+  [ntsc, 2, 107_892],
+  [double, 4, 215_784],
+  [pal, 0, 90_000],
+  [{ num: 24000, den: 1001 }, 0, 86_400],
+  [{ num: 25, den: 2 }, 0, 46_800],
+])('numbers counted by hand at %j are the same all day, and begin again', (rate, dropped, hour) => {
+  const nominal = nominalRate(rate)
+  const two = (n: number) => String(n).padStart(2, '0')
+  const isDrop = dropped > 0
   fc.assert(
-    fc.property(fc.integer({ min: 0, max: 24 * 107_892 - 1 }), (frame) => {
-      expect(timecodeOf(frame, ntsc, true)).toBe(createTimecode(frame, 29.97, true).toString())
-      expect(timecodeOf(frame, pal)).toBe(createTimecode(frame % (24 * 90_000), 25, false).toString())
-    }),
+    fc.property(
+      fc.integer({ min: 0, max: 24 * 60 - 1 }),
+      fc.oneof(fc.constantFrom(0, 1, 59), fc.integer({ min: 0, max: 59 })),
+      fc.integer({ min: 0, max: nominal - 1 }),
+      (minute, second, number) => {
+        const text = `${two(Math.floor(minute / 60))}:${two(minute % 60)}:${two(second)}${isDrop ? ';' : ':'}${two(number)}`
+        const isLeftOut = second === 0 && minute % 10 > 0 && number < dropped
+        if (isLeftOut) return expect(() => frameOfTimecode(text, rate)).toThrow('leaves out')
+        const frame = framesBefore(minute, second, nominal, dropped) + number
+        expect(timecodeOf(frame, rate, isDrop)).toBe(text)
+        expect(frameOfTimecode(text, rate)).toBe(frame)
+      },
+    ),
+    { numRuns: 600 },
   )
+  expect(framesBefore(60, 0, nominal, dropped)).toBe(hour)
+  const [first, last] = [0, 24 * hour - 1].map((frame) => timecodeOf(frame, rate, isDrop))
+  expect([timecodeOf(24 * hour, rate, isDrop), timecodeOf(-1, rate, isDrop)]).toEqual([first, last])
 })
 
 test('a timecode reads back as its frame', () => {
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 24 * 215_784 - 1 }), fc.constantFrom(...[ntsc, double]), (frame, rate) => {
-      const own = frame % framesInHours(24, rate, true)
+      const own = frame % (rate === ntsc ? 24 * 107_892 : 24 * 215_784)
       expect(frameOfTimecode(timecodeOf(own, rate, true), rate)).toBe(own)
     }),
   )

@@ -1,9 +1,9 @@
+import { bytesOf } from '@hoja/core/colour'
 import { readImageHeader } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
 import { type DrawList, PaintResources, type Pixels, paint, type RasterBackend, type Surface } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
 import { createCanvas, ImageData, loadImage, Path2D } from '@napi-rs/canvas'
-import { channels } from './movie/pixels.ts'
 
 /** The server's raster: Skia on the CPU, the same library the browser paints with. */
 const backend: RasterBackend = {
@@ -55,7 +55,7 @@ const deepBackend: RasterBackend = {
       return alpha
     },
     fillUnder({ context, width, height }, alpha, colour) {
-      const [r, g, b, most] = channels(colour)
+      const [r, g, b, most] = bytesOf(colour)
       const pixels = new Float32Array(4 * alpha.length)
       for (let i = 0; i < alpha.length; i++)
         if (alpha[i]! > 0) {

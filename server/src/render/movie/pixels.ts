@@ -1,3 +1,4 @@
+import { bytesOf } from '@hoja/core/colour'
 import type { Movie } from './movie.ts'
 
 /** How straight RGBA is handed to an encoder. Alpha is multiplied into 8-bit values as they are coded (common practice). */
@@ -20,7 +21,7 @@ export function inAlphaMode(rgba: Uint8ClampedArray, mode: AlphaMode, width: num
     drawOn(out, width)
     return out
   }
-  const [r0, g0, b0] = mode.kind === 'over' ? channels(mode.colour) : [0, 0, 0]
+  const [r0, g0, b0] = mode.kind === 'over' ? bytesOf(mode.colour) : [0, 0, 0]
   for (let i = 0; i < out.length; i += 4) {
     const a = out[i + 3]!
     if (mode.kind === 'key') out[i] = out[i + 1] = out[i + 2] = a
@@ -44,7 +45,7 @@ export function inAlphaModeDeep(
 ): Uint8Array {
   const k = pixels instanceof Uint16Array ? 1 : 257
   const out = new Uint16Array(pixels.length)
-  const under = (mode.kind === 'over' ? channels(mode.colour) : [0, 0, 0]).map((value) => value * 257)
+  const under = (mode.kind === 'over' ? bytesOf(mode.colour) : [0, 0, 0]).map((value) => value * 257)
   const isMixed = mode.kind === 'premultiplied' || mode.kind === 'over' || (mode.kind === 'fill' && mode.premultiplied)
   for (let i = 0; i < out.length; i += 4) {
     const a = pixels[i + 3]! * k
@@ -89,11 +90,6 @@ function mixed(value: number, under: number, alpha: number): number {
   return Math.floor((value * alpha + under * (255 - alpha)) / 255 + 0.5)
 }
 
-/** Red, green, blue and alpha of `#rrggbb` or `#rrggbbaa`, 0 to 255. */
-export function channels(colour: string): [red: number, green: number, blue: number, alpha: number] {
-  const [r = 0, g = 0, b = 0, a = 255] = (colour.slice(1).match(/../g) ?? []).map((pair) => Number.parseInt(pair, 16))
-  return [r, g, b, a]
-}
 /** Pixels that a colour is drawn on beyond the edge of what is seen: more than what halved chroma is mixed from. */
 const reach = 8
 
