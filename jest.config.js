@@ -1,3 +1,5 @@
+import { availableParallelism } from 'node:os'
+
 export default {
   testMatch: ['<rootDir>/{core,server,web}/src/**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts'],
@@ -11,6 +13,6 @@ export default {
   setupFiles: ['<rootDir>/server/src/testing/checkAnswers.ts'],
   // For a test that hangs; a machine may have other work, and some tests start thirty processes.
   testTimeout: 180_000,
-  // Jest leaves a core free for whoever works beside it; here nobody does.
-  maxWorkers: '100%',
+  // Half as many again as there are cores: many tests wait for a process or a renderer, and others can run meanwhile.
+  maxWorkers: Math.ceil(availableParallelism() * 1.5),
 }

@@ -4,9 +4,11 @@ import { packageFiles } from '../formats/index.ts'
 import { solve } from '../layout/index.ts'
 import { Refusal } from '../refusal/index.ts'
 import { Scene } from '../scene/index.ts'
+import { faultIn } from '../schema/index.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
   type Axis,
+  document,
   driversOf,
   edit,
   expose,
@@ -278,19 +280,30 @@ const schema = new Ajv2020({ strict: false }).compile(templateJsonSchema())
 
 test('500 generated templates hold to both schemas, come back from JSON as they were, and settle and draw', () => {
   fc.assert(
-    fc.property(template, number(0, 124), (made, frame) => {
-      const plain = JSON.parse(JSON.stringify(made))
-      expect(schema(plain)).toBe(true)
-      const read = readTemplate(plain)
-      expect(read).toEqual(plain)
-      const scene = new Scene(read, assets)
-      const layout = scene.layout({ name: 'Íñigo', role: '' })
-      for (const list of [...layout.rest.start, ...layout.rest.size])
-        for (const value of list) expect(Number.isFinite(value)).toBe(true)
-      for (const size of layout.rest.size) for (const value of size) expect(value).toBeGreaterThanOrEqual(0)
-      expect(() => scene.frame(layout, scene.timing(), frame)).not.toThrow()
-      expect(numberedParts(read)).toHaveLength(read.parts.length)
-    }),
+    fc.property(
+      template,
+      number(0, 124),
+      fc.constantFrom('id', 'kind', 'x', 'motion', 'more'),
+      (made, frame, spoil) => {
+        const plain = JSON.parse(JSON.stringify(made))
+        expect(schema(plain)).toBe(true)
+        const read = readTemplate(plain)
+        // The same with one place spoilt is refused by both: what says yes to all says nothing.
+        const spoilt = {
+          ...plain,
+          parts: [...plain.parts, { ...plain.parts[0], id: 'spoilt', [spoil]: { nobody: 1 } }],
+        }
+        expect([spoil, schema(spoilt), faultIn(document, spoilt) === undefined]).toEqual([spoil, false, false])
+        expect(read).toEqual(plain)
+        const scene = new Scene(read, assets)
+        const layout = scene.layout({ name: 'Íñigo', role: '' })
+        for (const list of [...layout.rest.start, ...layout.rest.size])
+          for (const value of list) expect(Number.isFinite(value)).toBe(true)
+        for (const size of layout.rest.size) for (const value of size) expect(value).toBeGreaterThanOrEqual(0)
+        expect(() => scene.frame(layout, scene.timing(), frame)).not.toThrow()
+        expect(numberedParts(read)).toHaveLength(read.parts.length)
+      },
+    ),
     { numRuns: 500 },
   )
 })

@@ -260,7 +260,8 @@ describe('alpha, backdrops, timecode, sound', () => {
       i % 4 === 3 ? (i >> 2) >> 8 : (i >> 2) & 255,
     )
     const got = inAlphaMode(all, { kind: 'premultiplied' }, 256)
-    for (let i = 0; i < all.length; i += 4) expect(got[i]).toBe(Math.round((all[i]! * all[i + 3]!) / 255))
+    const want = all.map((value, i) => (i % 4 === 3 ? value : Math.round((value * all[i - (i % 4) + 3]!) / 255)))
+    expect(Buffer.from(got).equals(Buffer.from(want))).toBe(true)
   })
 
   test('a pair is the colours and the key, each without alpha', async () => {
