@@ -170,7 +170,7 @@ const steps: Record<string, (page: Page, data: string) => Promise<void>> = {
     const contact = page.getByRole('region', { name: 'Contact sheet' })
     await expect(contact.getByRole('button').first()).toHaveAccessibleName(/stop$/)
     await page.getByRole('radio', { name: 'Fit chart' }).click()
-    await expect(page.getByText(/texts need more room than there is/)).toBeVisible()
+    await expect(page.getByText(/texts? needs? more room than there is/)).toBeVisible()
     await page.getByRole('radio', { name: 'Before and after' }).click()
     await page.getByLabel('Against').selectOption('opened')
     await expect(page.getByText('No row differs.')).toBeVisible()

@@ -298,22 +298,22 @@ const isJson = (name: string) => /\.json$/i.test(name)
 
 /** Where the rows are in a JSON file: it can be said before the file was read, and when it can't be read as it is. */
 function PathLine({ path, onPath }: { path: string | undefined; onPath: (path: string | undefined) => void }) {
-  /** What is being typed; undefined: nothing is. */
-  const [typed, setTyped] = useState<string>()
+  /** From when somebody is in it on: what it said then, and what is typed. What is found out meanwhile changes neither. */
+  const [entry, setEntry] = useState<{ before: string; typed: string }>()
+  const shown = path ?? ''
   return (
     <Line label="Path" note="RFC 9535, as in $..talks[?@.day == 2]; empty: found out">
       {(id) => (
         <TextInput
           id={id}
-          value={typed ?? path ?? ''}
+          value={entry?.typed ?? shown}
           placeholder="$.talks"
-          onChange={(event) => setTyped(event.target.value)}
+          onFocus={() => setEntry({ before: shown, typed: shown })}
+          onChange={(event) => setEntry({ before: entry?.before ?? shown, typed: event.target.value })}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={() => {
-            if (typed === undefined) return
-            const next = typed.trim() || undefined
-            if (next !== path) onPath(next)
-            setTyped(undefined)
+            if (entry && entry.typed.trim() !== entry.before) onPath(entry.typed.trim() || undefined)
+            setEntry(undefined)
           }}
         />
       )}

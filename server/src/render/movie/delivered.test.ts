@@ -23,9 +23,15 @@ const frames = movie.frames.map((picture) => wholeFrame(movie, picture))
 /** Every frame over a colour, in 8 bits. */
 function overColour([r, g, b]: readonly [number, number, number]): Buffer {
   const out = Buffer.concat(frames)
+  const over = (at: number, under: number, a: number) => {
+    // Rounded to the nearest: numbers are cut to bytes as they are put.
+    out[at] = (out[at]! * a + under * (255 - a)) / 255 + 0.5
+  }
   for (let i = 0; i < out.length; i += 4) {
     const a = out[i + 3]!
-    for (const [c, under] of [r, g, b].entries()) out[i + c] = Math.round((out[i + c]! * a + under * (255 - a)) / 255)
+    over(i, r, a)
+    over(i + 1, g, a)
+    over(i + 2, b, a)
     out[i + 3] = 255
   }
   return out

@@ -69,7 +69,8 @@ function compared(movie: Movie, file: string): { psnr: number; alpha: number } {
     const want = wholeFrame(movie, picture)
     const got = raw.subarray(frame * bytes, (frame + 1) * bytes)
     for (let i = 0; i < bytes; i += 4) {
-      alpha = Math.max(alpha, Math.abs(want[i + 3]! - got[i + 3]!))
+      const off = want[i + 3]! - got[i + 3]!
+      if (off > alpha || -off > alpha) alpha = off < 0 ? -off : off
       if (want[i + 3] === 0) continue
       // As much as it is seen.
       for (let c = 0; c < 3; c++) sum += (((want[i + c]! - got[i + c]!) * want[i + 3]!) / 255) ** 2
