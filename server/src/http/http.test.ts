@@ -6,7 +6,7 @@ import { utils, write } from '@e965/xlsx'
 import type { Template } from '@hoja/core/template'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
-import { type Client, demoFile, startServer, temporaryFolder, until } from '../testing/running.ts'
+import { type Client, demoFile, seededFolder, startServer, until } from '../testing/running.ts'
 
 let hoja: Client
 beforeAll(async () => {
@@ -422,7 +422,7 @@ test('progress is told by events, each the whole state; a stop is a stop, and wh
 })
 
 test('a server that starts again goes on where it was, and removes what was half-written', async () => {
-  const data = temporaryFolder()
+  const data = await seededFolder()
   const first = await startServer(data)
   const made = (await first.send('POST', '/outputs', { sheet: 1, format: 'png', frames: 45 })).body as Output
   await until(

@@ -1,11 +1,11 @@
 import { rmSync } from 'node:fs'
-import { temporaryFolder } from '../testing/running.ts'
+import { seededFolder } from '../testing/running.ts'
 import { finishedFiles, type MadeOutput, sheetOf, startProcess } from '../testing/serverProcess.ts'
 
 const small = { width: 480, height: 270 }
 
 test('killed at twenty random moments and started again, the server finishes what it had accepted, as if nothing had been', async () => {
-  const [quiet, rough] = [temporaryFolder(), temporaryFolder()]
+  const [quiet, rough] = [await seededFolder(), await seededFolder()]
   const undisturbed = await startProcess(quiet)
   const order = { format: 'png', frames: 36, size: small }
   const reference = await undisturbed.post<MadeOutput>('/outputs', { ...order, sheet: await sheetOf(undisturbed, 60) })

@@ -13,18 +13,19 @@ import {
 } from 'node:fs'
 import { delimiter, join } from 'node:path'
 import { Refusal } from '@hoja/core/refusal'
-import { temporaryFolder, until } from '../testing/running.ts'
+import { seededFolder, temporaryFolder, until } from '../testing/running.ts'
 import { finishedFiles, type MadeOutput, type ServerProcess, sheetOf, startProcess } from '../testing/serverProcess.ts'
 import { Crew } from './crew.ts'
 import type { RenderTask } from './renderer.ts'
 
 const small = { width: 480, height: 270 }
 const folders: string[] = []
-const fresh = () => {
-  const folder = temporaryFolder()
+const kept = (folder: string) => {
   folders.push(folder)
   return folder
 }
+const fresh = () => kept(temporaryFolder())
+const seeded = async () => kept(await seededFolder())
 const servers: ServerProcess[] = []
 const started: typeof startProcess = async (...how) => {
   const server = await startProcess(...how)
@@ -54,7 +55,7 @@ function expectWhole(output: MadeOutput, data: string, count: number) {
 }
 
 test('a renderer that is killed costs a try of its row, which is told, and nothing else', async () => {
-  const data = fresh()
+  const data = await seeded()
   const server = await started(data)
   const { id } = await server.post<MadeOutput>('/outputs', {
     sheet: await sheetOf(server, 12),
@@ -73,7 +74,7 @@ test('a renderer that is killed costs a try of its row, which is told, and nothi
 })
 
 test('ffmpeg taken away in the middle of a run: the run waits, says so, and goes on when it is back', async () => {
-  const data = fresh()
+  const data = await seeded()
   const programs = fresh()
   const real = execFileSync('sh', ['-c', 'command -v ffmpeg'], { encoding: 'utf8' }).trim()
   symlinkSync(real, join(programs, 'ffmpeg'))
@@ -104,7 +105,7 @@ const setAll = (folder: string, mode: number) => {
 }
 
 test('write permission taken away in the middle of a run: the run waits, says so, and goes on when it is back', async () => {
-  const data = fresh()
+  const data = await seeded()
   // Root may write anywhere, so that the server is somebody else's.
   const uid = process.getuid!() === 0 ? 65_534 : undefined
   if (uid !== undefined) chownSync(data, uid, uid)

@@ -1,9 +1,20 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { demoFolder } from '../demo.ts'
 import { type Running, type ServeOptions, serve } from '../serve.ts'
 import { builtScript } from '../serverFolder.ts'
+import { hashOf } from '../store/files.ts'
 
 /** The built worker: threads cannot run TypeScript. `npm test` builds before it tests. */
 export const builtCli = builtScript('cli')
@@ -27,11 +38,43 @@ export interface Client {
   end(): Promise<void>
 }
 
+/** Where a data folder with the demo data in it is kept for all tests of this build: to make one takes four seconds. */
+function seedShelf(): string {
+  const files = readdirSync(demo, { recursive: true, withFileTypes: true }).filter((entry) => entry.isFile())
+  const times = [builtCli, ...files.map((entry) => join(entry.parentPath, entry.name))].map(
+    (file) => statSync(file).mtimeMs,
+  )
+  return join(demo, '../node_modules/.seeded', hashOf(times.join()).slice(0, 16))
+}
+
+/** A data folder of a test's own, with the demo data. */
+export async function seededFolder(): Promise<string> {
+  const shelf = seedShelf()
+  if (!existsSync(shelf)) {
+    const fresh = temporaryFolder()
+    await (await serve({ data: fresh, port: 0 })).close()
+    mkdirSync(dirname(shelf), { recursive: true })
+    // On the shelf's own disk first, so that it is there whole or not at all, whoever else is making one.
+    const near = `${shelf}.${process.pid}`
+    cpSync(fresh, near, { recursive: true })
+    try {
+      renameSync(near, shelf)
+    } catch {
+      rmSync(near, { recursive: true })
+    }
+    return fresh
+  }
+  const data = temporaryFolder()
+  cpSync(shelf, data, { recursive: true })
+  return data
+}
+
 /** A real server with the demo data on a free port, and the few calls that tests make of it. */
 export async function startServer(
-  data = temporaryFolder(),
+  folder?: string,
   options: Omit<Partial<ServeOptions>, 'data' | 'port'> = {},
 ): Promise<Client> {
+  const data = folder ?? (await seededFolder())
   const running = await serve({ data, port: 0, ...options })
   const ask = async (path: string, init?: RequestInit) => {
     const response = await fetch(`${running.address}/api${path}`, init)
