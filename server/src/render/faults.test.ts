@@ -105,7 +105,7 @@ const setAll = (folder: string, mode: number) => {
 }
 
 test('write permission taken away in the middle of a run: the run waits, says so, and goes on when it is back', async () => {
-  const data = await seeded()
+  const data = fresh()
   // Root may write anywhere, so that the server is somebody else's.
   const uid = process.getuid!() === 0 ? 65_534 : undefined
   if (uid !== undefined) chownSync(data, uid, uid)
