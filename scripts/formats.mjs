@@ -18,7 +18,7 @@ const { webpOf } = await import('../server/dist/render/movie/webp.js')
 const { pictureCoder } = await import('../server/dist/render/pictures/coder.js')
 const { Raster } = await import('../server/dist/render/raster.js')
 const { framePng } = await import('../server/dist/render/still.js')
-const { movieOf, planTitle } = await import('../server/dist/render/title.js')
+const { movieOf, planTitle } = await import('../server/dist/render/plan.js')
 
 const size = { width: 1280, height: 720 }
 const opened = await openPackage(`${root}/demo/templates/speaker`)

@@ -12,7 +12,7 @@ import {
   tieOrder,
 } from '../template/index.ts'
 import type { Rest } from './rest.ts'
-import { extentOf, heldBy, regionOf, shareOf, type TargetView } from './target.ts'
+import { extentOf, heldBy, type Region, regionOf, shareOf, type TargetView } from './target.ts'
 
 /** What layout asks of contents; sizes in px before a part's own scale and rotation. */
 export interface Measure {
@@ -88,30 +88,42 @@ class Solver {
     return sum
   }
 
-  /** What part `i` sees along an axis, in its own coordinates. @param follow where moving targets are looked for */
+  /**
+   * What part `i` sees along an axis, in its own coordinates; good until the next one is asked for.
+   * @param follow where moving targets are looked for
+   */
   private view(i: number, a: 0 | 1, follow: Tie['follow'] = 'settled'): TargetView {
-    const { order, rest } = this
-    const mine = order.space[i * 2 + a]!
-    const isGone = (id: PartId) => rest.gone[order.index.get(id)!] === 1
-    return {
-      region: (region) => {
-        const up = order.parent[i]!
-        if (region === 'group' && up >= 0)
-          return [rest.start[a][up]! - (mine === up ? this.origin[a][up]! : 0), rest.size[a][up]!]
-        const [start, size] = regionOf(this.input.template.frame, region === 'group' ? 'frame' : region, axisNames[a])
-        return [start - this.originOf(mine, a), size]
-      },
-      part: (id) => {
-        const j = order.index.get(id)!
-        const shift = this.shift(order.space[j * 2 + a]!, mine, a)
-        const [start, size] =
-          follow === 'moving' && this.input.moving && !isGone(id)
-            ? this.movingExtent(j, a)
-            : [rest.start[a][j]!, rest.size[a][j]!]
-        return [start + shift, size]
-      },
-      isGone,
-    }
+    this.eye.i = i
+    this.eye.a = a
+    this.eye.isMoving = follow === 'moving' && this.input.moving !== undefined
+    return this.eye
+  }
+
+  /** One eye for all parts: a drawing has thousands of ties, and a drag solves it at every step. */
+  private readonly eye = {
+    i: 0,
+    a: 0 as 0 | 1,
+    isMoving: false,
+    region: (region: Region): [number, number] => {
+      const { order, rest } = this
+      const { i, a } = this.eye
+      const mine = order.space[i * 2 + a]!
+      const up = order.parent[i]!
+      if (region === 'group' && up >= 0)
+        return [rest.start[a][up]! - (mine === up ? this.origin[a][up]! : 0), rest.size[a][up]!]
+      const [start, size] = regionOf(this.input.template.frame, region === 'group' ? 'frame' : region, axisNames[a])
+      return [start - this.originOf(mine, a), size]
+    },
+    part: (id: PartId): [number, number] => {
+      const { order, rest } = this
+      const { i, a, isMoving } = this.eye
+      const j = order.index.get(id)!
+      const shift = this.shift(order.space[j * 2 + a]!, order.space[i * 2 + a]!, a)
+      if (!isMoving || rest.gone[j] === 1) return [rest.start[a][j]! + shift, rest.size[a][j]!]
+      const [start, size] = this.movingExtent(j, a)
+      return [start + shift, size]
+    },
+    isGone: (id: PartId): boolean => this.rest.gone[this.order.index.get(id)!] === 1,
   }
 
   private shift(from: number, to: number, a: 0 | 1): number {

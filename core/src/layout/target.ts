@@ -34,10 +34,16 @@ export function extentOf(target: Target, view: TargetView): Extent {
     const [start, size] = view.region(target.region)
     return { start, size, gone: false }
   }
-  const gone = target.parts.every((id) => view.isGone(id))
+  const { parts } = target
+  // Nearly every target is a single part; its end less its start, as of several, so that bytes stay what they were.
+  if (parts.length === 1) {
+    const [start, size] = view.part(parts[0]!)
+    return { start, size: start + size - start, gone: view.isGone(parts[0]!) }
+  }
+  const gone = parts.every((id) => view.isGone(id))
   let low = Number.POSITIVE_INFINITY
   let high = Number.NEGATIVE_INFINITY
-  for (const id of target.parts) {
+  for (const id of parts) {
     if (!gone && view.isGone(id)) continue
     const [start, size] = view.part(id)
     low = Math.min(low, start)
