@@ -7,8 +7,8 @@ import { codings } from '../server/dist/render/movie/codings.js'
 import { tagged, toYuv } from '../server/dist/render/movie/colours.js'
 import { writeMovie } from '../server/dist/render/movie/write.js'
 import { pictureCoder } from '../server/dist/render/pictures/coder.js'
-import { Raster } from '../server/dist/render/raster.js'
 import { movieOf, planTitle } from '../server/dist/render/plan.js'
+import { Raster } from '../server/dist/render/raster.js'
 import { encoderAlone, sideBySide, speakerScene, synced } from './kit.mjs'
 
 /** Every format that post houses ask for against its encoder alone, and commands as whole processes. */

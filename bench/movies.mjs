@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { codings } from '../server/dist/render/movie/codings.js'
 import { writeMovie } from '../server/dist/render/movie/write.js'
-import { Raster } from '../server/dist/render/raster.js'
 import { movieOf, planTitle } from '../server/dist/render/plan.js'
+import { Raster } from '../server/dist/render/raster.js'
 import { encoderAlone, sideBySide, speakerScene } from './kit.mjs'
 
 /** Movies of one title against their encoder alone, fed with whole frames from memory; and what a longer hold costs. */

@@ -1,9 +1,9 @@
 import { paint } from '@hoja/core/paint'
 import { chromium } from '@playwright/test'
 import { chromiumLaunch } from '../scripts/chromium.mjs'
+import { movieOf, planTitle } from '../server/dist/render/plan.js'
 import { Raster } from '../server/dist/render/raster.js'
 import { frameSvg } from '../server/dist/render/still.js'
-import { movieOf, planTitle } from '../server/dist/render/plan.js'
 import { sideBySide, speakerScene } from './kit.mjs'
 
 /** A PNG sequence of one 5 s title against screenshots of its frames, and against encoding every full frame. */
