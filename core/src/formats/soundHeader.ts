@@ -13,7 +13,7 @@ export const longestSound = 600
 
 /**
  * Kind and length of a sound from its bytes, without decoding it. Ours, because a kept library takes half of a file for a
- * whole one, in 7 to 100 times the time (`npm run bench sounds`).
+ * whole one, in 7 times the time and more (`npm run bench sounds`).
  * @throws Refusal for anything else, or a broken one
  */
 export function readSoundHeader(bytes: Uint8Array, name: string): SoundHeader {

@@ -121,7 +121,7 @@ export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: 
   return result
 }
 
-/** Upright bounds (frame px) of a part as it stands in a pose; units that are not yet there don't count. */
+/** Upright bounds (frame px) of a part as it stands in a pose; segments that are not yet there don't count. */
 export function animatedBounds(motion: Motion, box: Box, p: Pose, unitBoxes: readonly Box[] = []): Box {
   let area = box
   if (p.segments && unitBoxes.length > 0) {

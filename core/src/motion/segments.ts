@@ -12,7 +12,7 @@ function random(seed: number): () => number {
   }
 }
 
-/** When each of `count` units has its turn: rank by unit, 0 first. */
+/** When each of `count` segments has its turn: rank by segment, 0 first. */
 export function segmentRanks(segments: Segments, count: number): number[] {
   const order = Array.from({ length: count }, (_, i) => i)
   if (segments.order === 'backward') order.reverse()

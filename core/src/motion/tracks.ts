@@ -49,7 +49,7 @@ export const channels: Record<
 }
 
 /** Channels that a part's characters, words or lines can have by themselves. */
-export const unitChannels = ['shiftX', 'shiftY', 'scale', 'turn', 'fade', 'blur'] as const
+export const segmentChannels = ['shiftX', 'shiftY', 'scale', 'turn', 'fade', 'blur'] as const
 
 /** The channels that a kind of part has. */
 export function channelsOf(kind: PartKind): Channel[] {

@@ -55,7 +55,7 @@ const newMade = (): Made => ({
 
 /**
  * What the parts of one filling look like in their own coordinates, from 0, 0 to their own size. Outlines, scaled
- * pictures and the units of texts don't depend on time and are made once.
+ * pictures and the segments of texts don't depend on time and are made once.
  */
 export class Drawings {
   private readonly parts: Part[]
@@ -415,7 +415,7 @@ export class Drawings {
     return textSegmentsOf(this.blocks[i]!, by)
   }
 
-  /** Rest boxes (frame px) of a text's units when its motion moves them by themselves. */
+  /** Rest boxes (frame px) of a text's segments when its motion moves them by themselves. */
   segmentBoxes(i: number, box: Box): Box[] {
     const part = this.parts[i]!
     if (part.kind !== 'text' || !part.motion.segments || !this.blocks[i]) return []

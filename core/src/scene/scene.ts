@@ -61,7 +61,7 @@ interface Setting {
   rooms: Room[]
 }
 
-/** How many fillings a scene keeps settled. */
+/** How many fillings a scene keeps laid out. */
 const keep = 12
 
 /**

@@ -108,7 +108,7 @@ export const meanings = {
     kind: m('text, box, ellipse, path, curve, picture or group.', 'box'),
     x: m('Where it rests from left to right; see Axis.', around),
     y: m('Where it rests from top to bottom; see Axis.', fixed),
-    style: m('Properties that differ from their defaults; see Look.', { fill: 'palette:night' }),
+    style: m('Properties that differ from their defaults; see Style.', { fill: 'palette:night' }),
     motion: m('How it arrives and leaves; see Motion.', { anchor: { x: 0.5, y: 0.5 }, tracks: {}, out: 'mirror' }),
     matte: m(
       "Cuts it to another part: by that one's `alpha` or `luminance`, or, with `invert`, to all beside it. The other's own shape cuts, fill and stroke; its shadows, glows and blur only with `shadows`.",

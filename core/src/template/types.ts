@@ -133,7 +133,7 @@ export interface Tracks {
 
 export type SegmentOrder = 'forward' | 'backward' | 'middle' | 'random'
 
-/** The same channels per character, word or line. All units share the tracks; each plays them at its own time. */
+/** The same channels per character, word or line. All segments share the tracks; each plays them at its own time. */
 export interface Segments {
   by: 'character' | 'word' | 'line'
   order: SegmentOrder

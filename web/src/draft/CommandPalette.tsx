@@ -29,14 +29,14 @@ export function CommandPalette({
       />
       <Cmdk.List className="max-h-[46vh] overflow-auto py-1">
         <Cmdk.Empty className="px-3 py-3 text-soft">Nothing is called that.</Cmdk.Empty>
-        {groups.map((about) => (
+        {groups.map((group) => (
           <Cmdk.Group
-            key={about}
-            heading={about}
+            key={group}
+            heading={group}
             className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-1.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-soft"
           >
             {commands
-              .filter((command) => command.group === about)
+              .filter((command) => command.group === group)
               .map((command) => (
                 <Cmdk.Item
                   key={command.id}

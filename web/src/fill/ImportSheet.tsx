@@ -56,7 +56,7 @@ export function ImportSheet({
   })
   const preview = useQuery({
     queryKey: [
-      'look',
+      'preview',
       ...(source.kind === 'file'
         ? [called, source.file.size, source.file.lastModified]
         : [JSON.stringify(source.link)]),

@@ -176,7 +176,7 @@ function FontsDialog({
   }
   const complete = missing.every((font) => instead[font.id])
   const preview = useQuery({
-    queryKey: ['import-look', file.name, file.size, JSON.stringify(instead)],
+    queryKey: ['import-preview', file.name, file.size, JSON.stringify(instead)],
     queryFn: () => api.previewImport({ file, instead: JSON.stringify(instead) }),
     enabled: complete,
     gcTime: 0,

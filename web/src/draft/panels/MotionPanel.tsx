@@ -6,8 +6,8 @@ import {
   keyMoment,
   type Lane,
   momentAt,
+  segmentChannels,
   setKeyAt,
-  unitChannels,
   valueAt,
   withOut,
 } from '@hoja/core/motion'
@@ -99,7 +99,7 @@ export function MotionPanel({
         })}
         <div className="mt-2 border-t border-rule pt-2">
           <Select
-            aria-label={set === 'segments' ? 'Key a channel of its units' : 'Key a channel'}
+            aria-label={set === 'segments' ? 'Key a channel of its letters, words or lines' : 'Key a channel'}
             className="!w-full"
             value=""
             options={[
@@ -206,7 +206,7 @@ export function MotionPanel({
           {motion.segments && (
             <SegmentsEditor segments={motion.segments} onSegments={(segments) => put({ ...motion, segments })} />
           )}
-          {lanes('segments', unitChannels)}
+          {lanes('segments', segmentChannels)}
         </fieldset>
       )}
     </div>

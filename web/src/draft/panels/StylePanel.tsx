@@ -27,7 +27,7 @@ import { ShadowsInput } from './ShadowsInput.tsx'
 const common = new Set([...propertiesOf('group').map(([key]) => key), 'shiftX', 'shiftY'])
 const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusBottomRight']
 
-/** The look of a part: one control for every entry of the property registry. */
+/** The style of a part: one control for every entry of the property registry. */
 export function StylePanel({ template, part }: { template: Template; part: Part }) {
   const { change } = useDraft.getState()
   const style = fullStyle(part.kind, part.style as never) as Record<string, unknown>
