@@ -228,7 +228,7 @@ function newField(template: Template, name: string, more: Pick<Field, 'type' | '
 
 /** A choice that sets nothing yet: what its options set is said afterwards. */
 export const newChoice = (template: Template): Field =>
-  newField(template, 'Look', {
+  newField(template, 'Choice', {
     type: 'choice',
     default: 'first',
     options: ['First', 'Second'].map((words) => ({ value: words.toLowerCase(), name: words, sets: [] })),
