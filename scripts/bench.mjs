@@ -1,7 +1,7 @@
 import { installPackages, installPrograms, run } from './setup.mjs'
 
 installPackages()
-installPrograms(['chromium', 'ffmpeg'])
+installPrograms(['chromium-headless-shell', 'ffmpeg'])
 run('node', ['scripts/build.mjs'])
 const { machine } = await import('../bench/kit.mjs')
 const benches = [

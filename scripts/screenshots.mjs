@@ -7,7 +7,7 @@ import { installPackages, installPrograms, root, run } from './setup.mjs'
 
 // The pictures of the README, from the demo data.
 installPackages()
-installPrograms(['chromium'])
+installPrograms(['chromium-headless-shell'])
 run('node', ['scripts/build.mjs'])
 const { chromium } = await import('@playwright/test')
 const data = mkdtempSync(join(tmpdir(), 'hoja-pictures-'))

@@ -4,7 +4,15 @@ import { installPackages, installPrograms, root, run } from './setup.mjs'
 
 // Everything a change must pass, from a fresh clone: packages, lint, boundaries, types, unit tests, build, browser tests.
 installPackages()
-const missing = installPrograms(['chromium', 'exrheader', 'ffmpeg', 'mediainfo', 'unicode-data', 'unzip', 'webpmux'])
+const missing = installPrograms([
+  'chromium-headless-shell',
+  'exrheader',
+  'ffmpeg',
+  'mediainfo',
+  'unicode-data',
+  'unzip',
+  'webpmux',
+])
 if (missing.length > 0) {
   console.error(`Tests need ${missing.join(' and ')}; as root: apt-get install -y ${missing.join(' ')}`)
   process.exit(1)

@@ -173,6 +173,35 @@ test('what the followed data says goes below what a person did, and undo steps o
   expect(server.state[0]).toEqual(row('fresh'))
 })
 
+test('data that came in while a save was on its way is taken in with its answer', async () => {
+  for (const luck of ['well', 'lost before'] as const) {
+    const { session, server, pass } = sheet('a', 'b')
+    const told: [string | undefined, string | undefined][] = []
+    session.onOthers((before, now) => told.push([before[0]!.cells.name, now[0]!.cells.name]))
+    // A followed sheet takes what stands beside the cells on an older revision as well, and keeps its own cells.
+    server.save = async (_revision, edits) => {
+      const noted = edits.reduce((now, edit) => sheetDocument.apply(now, edit).state, server.state)
+      server.put(noted.map((one, i) => ({ ...one, cells: server.state[i]!.cells })))
+      return server.revision
+    }
+    session.edit([{ at: 1, remove: 1, rows: [{ ...row('a'), note: 'ask' }] }], 'a note')
+    const fed = put(1, 'fed')
+    server.put(withSplices(server.state, [fed]))
+    server.luck = luck
+    await pass()
+    // The state as it is now could not be read: the save is made again.
+    server.luck = 'well'
+    await pass()
+    await session.receive({ from: 1, revision: 2, edits: [fed] })
+    expect(session.get().state).toEqual([{ ...row('fed'), note: 'ask' }, row('b')])
+    expect([session.get().revision, session.get().status.kind]).toEqual([server.revision, 'saved'])
+    expect(told).toEqual([['a', 'fed']])
+    session.undo()
+    await pass()
+    expect([session.get().state[0], server.state[0]]).toEqual([row('fed'), row('fed')])
+  }
+})
+
 test('a session goes on past a reload of the page: its steps, and what was not saved', async () => {
   const { session, server, pass } = sheet('a', 'b')
   session.edit([put(1, 'x')], 'first')

@@ -101,6 +101,7 @@ export interface Transaction<Edit> {
  */
 export class Session<State, Edit> {
   private readonly listeners = new Set<() => void>()
+  private readonly othersListeners = new Set<(before: State, now: State) => void>()
   private readonly history: History<Edit>
   private current: SessionState<State, Edit>
   /** What the server has at `revision`, as far as is known, and the edits that lead from there to what is seen. */
@@ -138,6 +139,12 @@ export class Session<State, Edit> {
   subscribe(listener: () => void): () => void {
     this.listeners.add(listener)
     return () => this.listeners.delete(listener)
+  }
+
+  /** Hears of what was taken in from others, as it was before and is now. @returns what ends that */
+  onOthers(listener: (before: State, now: State) => void): () => void {
+    this.othersListeners.add(listener)
+    return () => this.othersListeners.delete(listener)
   }
 
   get isSaved(): boolean {
@@ -350,7 +357,14 @@ export class Session<State, Edit> {
         const revision = await this.remote.save(this.current.revision, part, state)
         // What came from the server meanwhile says more than this answer does.
         if (generation !== this.generation) return this.soon()
-        this.arrived(revision, attempt)
+        // A save stands on the revision before its own, unless the server put somebody's edits below it.
+        if (revision === this.current.revision + 1) this.arrived(revision, attempt)
+        else {
+          const theirs = await this.remote.load()
+          if (generation !== this.generation) return this.soon()
+          this.arrived(this.current.revision, attempt)
+          if (!this.rebase(this.kind.between(attempt.state, theirs.state), theirs.revision)) this.meet(theirs)
+        }
         this.wait = again.first
       } catch (error) {
         if (!(error instanceof SaveFailed)) throw error
@@ -416,7 +430,13 @@ export class Session<State, Edit> {
     this.attempts = []
     this.unsaved = []
     this.stored = theirs.state
+    const before = this.current.state
     this.show({ ...theirs, status: { kind: 'saved' } })
+    this.tellOthers(before)
+  }
+
+  private tellOthers(before: State): void {
+    if (before !== this.current.state) for (const listener of this.othersListeners) listener(before, this.current.state)
   }
 
   /** Puts others' edits below our own; false where that can't be told. */
@@ -433,7 +453,9 @@ export class Session<State, Edit> {
     this.unsaved = own as Edit[]
     this.history.rebase(over)
     const by = own.length > 0 ? undefined : others
+    const before = this.current.state
     this.show({ state, revision, by, status: { kind: own.length > 0 ? 'unsaved' : 'saved' } })
+    this.tellOthers(before)
     this.soon()
     return true
   }

@@ -90,7 +90,7 @@ export class Follower {
     }
     this.followed.set(sheet, own)
     if (link.kind === 'file') this.watch(sheet, own, link)
-    void this.read(sheet)
+    else void this.read(sheet)
   }
 
   /** Reads what a sheet follows again, now. @throws Refusal for a sheet that follows nothing */
@@ -126,6 +126,8 @@ export class Follower {
       return
     }
     own.watcher = chokidar.watch(path, { ignoreInitial: true, atomic: false })
+    // Read once it is watched: what is saved in between would be missed.
+    own.watcher.once('ready', () => void this.read(sheet))
     own.watcher.on('all', () => {
       clearTimeout(own.timer)
       own.timer = setTimeout(() => void this.read(sheet), settle)

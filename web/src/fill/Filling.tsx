@@ -34,7 +34,7 @@ import { RowProof } from './RowProof.tsx'
 import { countStates, filledDown, fixable, type Marked, tidied } from './rowEdits.ts'
 import { saveCsv } from './saveCsv.ts'
 import { SheetSession } from './sheetSession.ts'
-import { goesByFindings, groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
+import { changedCells, goesByFindings, groupsOf, spansOf, type View, viewOf, wholeView } from './view.ts'
 
 type Open = 'match' | 'move' | 'find' | 'pictures'
 
@@ -85,43 +85,26 @@ export function Filling({
   const [view, setView] = useState<View>(wholeView)
   const [marked, setMarked] = useState<Marked>()
   const [typing, setTyping] = useState('')
-  const [changed, setChanged] = useState<ReadonlyMap<Row, ReadonlySet<string>>>(new Map())
   const template = useMemo(() => withPictures(published, pictures), [published, pictures])
   const opened = useRef(sheet.rows)
   const [session] = useState(() => new SheetSession(sheet))
   useEffect(() => session.open(), [session])
-  const { rows, before, findings, saved, past, future, conflict, worker } = useStore(session.store)
+  const { rows, before, others, findings, saved, past, future, conflict, worker } = useStore(session.store)
   const { edit, undo, redo } = session
-  const others = useOtherVersions(rows, template, match)
+  const otherVersions = useOtherVersions(rows, template, match)
   const known = useQuery({ queryKey: ['known'], queryFn: () => api.knownNames(), staleTime: 0 })
   const names = known.data?.texts.length ? known.data.texts : none
   const { scene, error } = useScene(template)
   useEffect(
-    () => session.checkAgainst({ template, match, versions: others, known: names }),
-    [session, template, match, others, names],
+    () => session.checkAgainst({ template, match, versions: otherVersions, known: names }),
+    [session, template, match, otherVersions, names],
   )
   const isLinked = link !== null
-  const status = useNews(sheet.id, isLinked, (change) => {
-    const was = rows
-    void session.receive(change).then(() => {
-      const fields = template.fields.map(({ key }) => key)
-      const fresh = new Map<Row, Set<string>>()
-      for (const { at, rows: put } of change.changes)
-        put.forEach((row, i) => {
-          const old = was[at - 1 + i]
-          fresh.set(
-            row,
-            new Set(
-              fields.filter((key) => !old || givenText(match, key, old).text !== givenText(match, key, row).text),
-            ),
-          )
-        })
-      if (change.changes.length > 0) setChanged(fresh)
-    })
-  })
+  const status = useNews(sheet.id, isLinked, (change) => void session.receive(change))
   useHotkeys('mod+z', undo, { preventDefault: true, enableOnFormTags: false })
   useHotkeys('mod+shift+z', redo, { preventDefault: true })
   const keys = useMemo(() => template.fields.map(({ key }) => key), [template])
+  const changed = useMemo(() => changedCells(others, match, keys), [others, match, keys])
   const textOf = useCallback((own: Row, key: string) => givenText(match, key, own).text ?? '', [match])
   const counts = useMemo(() => countStates(rows, findings), [rows, findings])
   const checked = goesByFindings(view) ? rows.length - counts.unknown : 0
@@ -157,7 +140,7 @@ export function Filling({
   }, [template, match, rows, sheet.columns])
   const row = Math.min(chosen, rows.length - 1)
   const own = rows[row]
-  const other = own?.version === undefined ? undefined : others.find(({ id }) => id === own.version)
+  const other = own?.version === undefined ? undefined : otherVersions.find(({ id }) => id === own.version)
   const { scene: otherScene } = useScene(other?.template)
   if (error) return <Trouble error={error} what="sheet" onAgain={() => location.reload()} />
   const filledScene = other ? otherScene : scene

@@ -34,6 +34,8 @@ export interface SheetView {
   rows: readonly Row[]
   /** The rows before the last edit; undefined where there was none. */
   before: readonly Row[] | undefined
+  /** What others did last, as the followed data does: the rows before it and after. */
+  others: { before: readonly Row[]; now: readonly Row[] } | undefined
   findings: Found
   past: readonly string[]
   future: readonly string[]
@@ -78,6 +80,7 @@ export class SheetSession {
     this.store = createStore<SheetView>(() => ({
       rows: state,
       before: undefined,
+      others: undefined,
       findings: [],
       past,
       future,
@@ -92,6 +95,7 @@ export class SheetSession {
     const retry = () => void this.session.save()
     const ends = [
       this.session.subscribe(() => this.heard()),
+      this.session.onOthers((before, now) => this.store.setState({ others: { before, now } })),
       mayHoldUnsaved(() => this.session.save()),
       keepPastReload(`hoja.sheet.${this.sheet.id}`, this.session),
     ]

@@ -3,7 +3,7 @@ import { withSplices } from '@hoja/core/session'
 import fc from 'fast-check'
 import { expressionOf, isFound, replaced } from './findReplace.ts'
 import { countStates, filledDown, fixable, tidied } from './rowEdits.ts'
-import { editThrough, groupsOf, spansOf, viewOf, wholeView } from './view.ts'
+import { changedCells, editThrough, groupsOf, spansOf, viewOf, wholeView } from './view.ts'
 
 const match: Match = { name: 'name', role: 'role' }
 const row = (name: string, role = '', more: Partial<Row> = {}): Row => ({ cells: { name, role }, ...more })
@@ -125,4 +125,15 @@ test('texts are found in NFC and NFD alike, plain or by a pattern, and replaced 
   expect(
     isFound('a.c', expressionOf({ ...plain, find: '.' })!) && !isFound('abc', expressionOf({ ...plain, find: '.' })!),
   ).toBe(true)
+})
+
+test('what others changed is told by the cells whose text is another now', () => {
+  const before = [row('Tam', 'Pilot', { own: { name: 'Tamsin' } }), row('Io', 'Diver'), row('Xu')]
+  const now = [row('Tom', 'Pilot', { own: { name: 'Tamsin' } }), row('Io', 'Cook'), row('Xu'), row('Ana', 'Kelp')]
+  const changed = changedCells({ before, now }, match, ['name', 'role'])
+  expect([...changed].map(([own, keys]) => [now.indexOf(own), [...keys]])).toEqual([
+    [1, ['role']],
+    [3, ['name', 'role']],
+  ])
+  expect(changedCells(undefined, match, ['name'])).toEqual(new Map())
 })

@@ -1,5 +1,5 @@
-import { type Finding, type Row, type Splice, stateOf } from '@hoja/core/data'
-import { inPlace } from '@hoja/core/session'
+import { type Finding, givenText, type Match, type Row, type Splice, stateOf } from '@hoja/core/data'
+import { inPlace, sheetDocument } from '@hoja/core/session'
 import type { Found } from './sheetSession.ts'
 
 /** Which rows are shown, and in which order. */
@@ -39,6 +39,23 @@ export type TextOf = (row: Row, key: string) => string
 const rank = { stop: 0, look: 1, fine: 2 }
 const plain = (text: string) => text.normalize('NFKC').toLowerCase()
 const collator = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' })
+
+/** The fields whose text others changed, by the rows as they are now. Rows that kept what they say are not among them. */
+export function changedCells(
+  others: { before: readonly Row[]; now: readonly Row[] } | undefined,
+  match: Match,
+  keys: readonly string[],
+): ReadonlyMap<Row, ReadonlySet<string>> {
+  const changed = new Map<Row, Set<string>>()
+  if (!others) return changed
+  for (const { at, rows } of sheetDocument.between(others.before, others.now))
+    rows.forEach((row, i) => {
+      const old = others.before[at - 1 + i]
+      const own = keys.filter((key) => !old || givenText(match, key, old).text !== givenText(match, key, row).text)
+      if (own.length > 0) changed.set(row, new Set(own))
+    })
+  return changed
+}
 
 /** Whether a row is among those shown. */
 function isShown(row: Row, findings: readonly Finding[] | undefined, view: View, changed: boolean): boolean {
