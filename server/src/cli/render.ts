@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import {
   besideStops,
@@ -202,11 +202,12 @@ export function render(path: string, data: string, options: RenderOptions, crew:
     crew,
     async (opened) => {
       const settings = await settingsFrom(options, opened.template, opened.files)
-      return { settings, titles: await titlesOf(opened, data, options, settings) }
+      const read = writeOf(data)
+      return { settings, read, titles: await titlesOf(opened, data, options, settings) }
     },
-    async (work, { settings, titles }) => {
+    async (work, { settings, read, titles }) => {
       const code = await run(work, settings, titles)
-      if (options.watch) await watch(work, settings, data)
+      if (options.watch) await watch(work, settings, data, read)
       return code
     },
   )
@@ -374,11 +375,19 @@ async function writeBeside(
   out.writeBeside(beside)
 }
 
-/** Renders again whenever the data changes, until it is ended. Broken data is told and leaves everything as it is. */
-async function watch(work: Work, settings: OutputSettings, data: string): Promise<void> {
+/** What tells that a file was written since. */
+function writeOf(file: string): string {
+  const stat = statSync(file, { throwIfNoEntry: false })
+  return stat ? `${stat.mtimeMs} ${stat.size} ${stat.ino}` : ''
+}
+
+/**
+ * Renders again whenever the data changes, until it is ended. Broken data is told and leaves everything as it is.
+ * @param read the state that the file was in when it was read last: what changed since, while the first run went on, counts
+ */
+async function watch(work: Work, settings: OutputSettings, data: string, read: string): Promise<void> {
   const { opened, options } = work
   const progress = new Progress(0, 1, options.json === true || !process.stderr.isTTY)
-  progress.say(`Watching ${basename(data)}; end with Ctrl-C.`)
   const watcher = chokidar.watch(data, {
     ignoreInitial: true,
     awaitWriteFinish: { stabilityThreshold: 150, pollInterval: 50 },
@@ -395,6 +404,10 @@ async function watch(work: Work, settings: OutputSettings, data: string): Promis
     })
   }
   watcher.on('change', again).on('add', again)
+  watcher.once('ready', () => {
+    progress.say(`Watching ${basename(data)}; end with Ctrl-C.`)
+    if (writeOf(data) !== read) again()
+  })
   await new Promise<void>((end) => {
     process.once('SIGINT', end)
     process.once('SIGTERM', end)
