@@ -315,13 +315,18 @@ export class Drawings {
   }
 
   private text(part: Part, i: number, width: number, p: Pose): Item[] {
+    const origin = this.textOrigin(i, width)
+    const items = origin ? this.textItems(part, i, p) : []
+    return items.length > 0 ? [{ kind: 'layer', matrix: origin!, opacity: 1, items }] : []
+  }
+
+  /** From a text's block to its part's own coordinates. @param width px of the part */
+  textOrigin(i: number, width: number): Matrix | undefined {
     const block = this.blocks[i]
-    if (!block) return []
-    const style = this.textStyle(i)
+    const style = this.content.styles[i]!
+    if (!block || style.kind !== 'text') return undefined
     const shown = block.boxes[style.shows as 'line']
-    const origin = translation((width - shown.width) * toEnd(style, block) - shown.x, -shown.y)
-    const items = this.textItems(part, i, p)
-    return items.length > 0 ? [{ kind: 'layer', matrix: origin, opacity: 1, items }] : []
+    return translation((width - shown.width) * toEnd(style, block) - shown.x, -shown.y)
   }
 
   /** A text whose baseline runs along a way; in the way's coordinates. */

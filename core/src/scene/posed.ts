@@ -198,6 +198,19 @@ export class Posed {
     return { box: boxOf(this.rest, own), ...this.carried(own) }
   }
 
+  /**
+   * From a text's block to the frame (px), as it stands now; undefined for a text that runs: along a path, or as a
+   * crawl. A text without words has its place as well.
+   */
+  textMap(id: PartId): Matrix | undefined {
+    const i = this.index.get(id)!
+    const part = this.parts[i]!
+    const origin = this.drawings.textOrigin(i, this.rest.own[0][i]!)
+    if (part.kind !== 'text' || !origin || this.drawings.wayOf(part, this.rest)) return undefined
+    const { scale, rotation } = this.styleOf(part)
+    return multiply(this.carried(i).matrix, multiply(placement(this.rest, i, scale, rotation), origin))
+  }
+
   /** How much of a part is seen (0: nothing, less than 1: a part of it), and whether movement leaves it elsewhere. */
   standingOf(id: PartId): { seen: number; moved: boolean } {
     const own = this.index.get(id)!

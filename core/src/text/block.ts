@@ -2,9 +2,9 @@ import type { Box } from '../geometry/index.ts'
 import type { FitStep } from '../template/index.ts'
 import { visualOrder } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
-import { type FitReport, type Fitted, type FitUse, fit, unfitted, Widths, widest } from './fit.ts'
+import { type FitReport, type FitState, type Fitted, type FitUse, fit, unfitted, Widths, widest } from './fit.ts'
 import type { Font } from './font.ts'
-import { type Shaped, type StyledRun, shapeRuns, softHyphen } from './itemize.ts'
+import { type Glyph, type Item, type Shaped, type StyledRun, shapeRuns, softHyphen } from './itemize.ts'
 
 export interface PlacedGlyph {
   font: Font
@@ -23,10 +23,35 @@ export interface PlacedGlyph {
   line: number
 }
 
+/** A line of a text: its characters from `start` to `end` (UTF-16, without the spaces that hang over it). */
+export interface BlockLine {
+  start: number
+  end: number
+  /** px, the block's own coordinates. */
+  x: number
+  width: number
+  baseline: number
+}
+
+/** What HarfBuzz shaped as one, where it stands in its line. */
+export interface Cluster {
+  /** UTF-16 offset of its first unit. */
+  start: number
+  /** px, the block's own: its left and right end, tracking left out. */
+  left: number
+  right: number
+  /** UAX #9 embedding level. */
+  level: number
+  line: number
+}
+
 /** A text set in lines. Its own coordinates: px, x from the left of its widest line, y down from the first baseline. */
 export interface Block {
   text: string
   readonly glyphs: PlacedGlyph[]
+  readonly lines: readonly BlockLine[]
+  /** From left to right, line by line; spaces that hang over the end of their line stand behind it. */
+  readonly clusters: readonly Cluster[]
   /**
    * How far ink reaches up and down (px, the block's own y) and at most past either end of the line; undefined for
    * several lines, whose places have to be worked out.
@@ -173,10 +198,28 @@ class PlacedText implements Block {
   }
 
   get glyphs(): PlacedGlyph[] {
-    const { align, leading } = this.style
-    const toEnd = align === 'middle' ? 0.5 : (align === 'end') !== (this.direction === 'rtl') ? 1 : 0
-    this.placed ??= placeGlyphs(this.shape, this.fitted, toEnd, this.fit.width, this.size * leading)
+    this.placed ??= placeGlyphs(this.shape, this.fitted, this.toEnd, this.fit.width, this.size * this.style.leading)
     return this.placed
+  }
+
+  get lines(): BlockLine[] {
+    return this.fitted.lines.map(({ start, end, width }, n) => ({
+      start,
+      end,
+      width,
+      x: (this.fit.width - width) * this.toEnd,
+      baseline: n * this.size * this.style.leading,
+    }))
+  }
+
+  get clusters(): Cluster[] {
+    return placeClusters(this.shape, this.fitted, this.lines, this.direction)
+  }
+
+  /** Which share of the room beside a line stands at its left. */
+  private get toEnd(): number {
+    const { align } = this.style
+    return align === 'middle' ? 0.5 : (align === 'end') !== (this.direction === 'rtl') ? 1 : 0
   }
 }
 
@@ -222,38 +265,87 @@ class PlacedBoxes {
   }
 }
 
+/**
+ * Goes through the glyphs of a stretch of text as they stand from left to right.
+ * @param visit is told where each begins; px
+ * @returns px, where the stretch ends, the tracking behind it included
+ */
+function walkGlyphs(
+  { shaped }: Shape,
+  state: FitState,
+  { start, end }: { start: number; end: number },
+  from: number,
+  visit: (item: Item, glyph: Glyph, x: number, em: number) => void,
+  behind?: (item: Item, x: number, em: number) => void,
+): number {
+  let x = from
+  const pieces = shaped.items.filter((item) => item.end > start && item.start < end)
+  for (const index of visualOrder(pieces.map((item) => item.level))) {
+    const item = pieces[index]!
+    const em = item.run.size * state.shrink
+    const tracking = (em * (item.run.tracking + state.tracking)) / 1000
+    let previous = -1
+    for (const glyph of item.glyphs) {
+      if (glyph.start < start || glyph.start >= end) continue
+      // Tracking stands between characters; glyphs of one cluster stay together.
+      if (previous >= 0 && glyph.start !== previous) x += tracking
+      previous = glyph.start
+      visit(item, glyph, x, em)
+      x += glyph.advance * em * state.condense
+    }
+    if (previous >= 0) x += tracking
+    behind?.(item, x, em)
+  }
+  return x
+}
+
+/** The clusters of a text, line by line; what hangs over the end of a line stands behind it, where the line leads. */
+function placeClusters(
+  shape: Shape,
+  { state }: Fitted,
+  lines: readonly BlockLine[],
+  direction: 'ltr' | 'rtl',
+): Cluster[] {
+  const { text } = shape.shaped
+  return lines.flatMap((line, n) => {
+    const next = lines[n + 1]?.start ?? text.length
+    const clusters: Cluster[] = []
+    const visit = (item: Item, glyph: Glyph, x: number, em: number) => {
+      const right = x + glyph.advance * em * state.condense
+      const last = clusters.at(-1)
+      if (last?.start === glyph.start) last.right = right
+      else clusters.push({ start: glyph.start, left: x, right, level: item.level, line: n })
+    }
+    walkGlyphs(shape, state, line, line.x, visit)
+    if (next === line.end) return clusters
+    const own = clusters.splice(0)
+    const hanging = { start: line.end, end: next }
+    const length = walkGlyphs(shape, state, hanging, 0, visit)
+    const by = direction === 'rtl' ? line.x - length : line.x + line.width
+    const hung = clusters.map((one) => ({ ...one, left: one.left + by, right: one.right + by }))
+    return direction === 'rtl' ? [...hung, ...own] : [...own, ...hung]
+  })
+}
+
 function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: number, pitch: number): PlacedGlyph[] {
   const { shaped } = shape
   const { state, lines } = fitted
   const glyphs: PlacedGlyph[] = []
   lines.forEach((line, n) => {
-    let x = (blockWidth - line.width) * toEnd
-    const pieces = shaped.items.filter((item) => item.end > line.start && item.start < line.end)
-    for (const index of visualOrder(pieces.map((item) => item.level))) {
-      const item = pieces[index]!
-      const em = item.run.size * state.shrink
-      const tracking = (em * (item.run.tracking + state.tracking)) / 1000
-      let previous = -1
-      for (const glyph of item.glyphs) {
-        if (glyph.start < line.start || glyph.start >= line.end) continue
-        // Tracking stands between characters; glyphs of one cluster stay together.
-        if (previous >= 0 && glyph.start !== previous) x += tracking
-        previous = glyph.start
-        glyphs.push({
-          font: item.font,
-          id: glyph.id,
-          x: x + glyph.dx * em * state.condense,
-          y: n * pitch - glyph.dy * em,
-          scaleX: em * state.condense,
-          scaleY: em,
-          advance: glyph.advance * em * state.condense,
-          colour: item.run.colour,
-          start: glyph.start,
-          line: n,
-        })
-        x += glyph.advance * em * state.condense
-      }
-      if (previous >= 0) x += tracking
+    const put = (item: Item, glyph: Glyph, x: number, em: number) =>
+      glyphs.push({
+        font: item.font,
+        id: glyph.id,
+        x: x + glyph.dx * em * state.condense,
+        y: n * pitch - glyph.dy * em,
+        scaleX: em * state.condense,
+        scaleY: em,
+        advance: glyph.advance * em * state.condense,
+        colour: item.run.colour,
+        start: glyph.start,
+        line: n,
+      })
+    walkGlyphs(shape, state, line, (blockWidth - line.width) * toEnd, put, (item, x, em) => {
       const { hyphen } = item
       // A word that is parted here; scripts that run to the left part none.
       if (hyphen && line.end < shaped.text.length && item.end >= line.end && shaped.text[line.end - 1] === softHyphen)
@@ -269,7 +361,7 @@ function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: nu
           start: line.end - 1,
           line: n,
         })
-    }
+    })
   })
   return glyphs
 }

@@ -1,6 +1,7 @@
 export * from './bidi.ts'
 export * from './block.ts'
 export * from './breaks.ts'
+export * from './carets.ts'
 export * from './casing.ts'
 export * from './coverage.ts'
 export { copiedBytes } from './face.ts'
