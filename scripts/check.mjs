@@ -10,14 +10,12 @@ import { root, run } from './setup.mjs'
 const seconds = 50
 const changed = execFileSync('git', ['status', '--porcelain'], { cwd: root, encoding: 'utf8' }).trim()
 const since = process.argv[2] ?? (changed === '' ? 'HEAD~1' : 'HEAD')
-const env = { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' }
 run('npm', ['run', '-s', 'lint'])
 run('npm', ['run', '-s', 'types'])
 
 const listed = execFileSync('npx', ['jest', `--changedSince=${since}`, '--listTests'], {
   cwd: root,
   encoding: 'utf8',
-  env,
 })
 const report = `${root}/node_modules/.jest-report.json`
 /** How long each file took when all of them ran last, ms; what has not run yet is taken for a quick one. */
@@ -35,6 +33,6 @@ const now = files.filter((file) => {
   left -= timeOf(file)
   return left > 0 || isChanged(file)
 })
-if (now.length > 0) run('npx', ['jest', '--runTestsByPath', ...now], { env })
+if (now.length > 0) run('npx', ['jest', '--runTestsByPath', ...now])
 const later = files.filter((file) => !now.includes(file)).map((file) => relative(root, file))
 if (later.length > 0) console.log(`\nLeft to npm test, ${later.length} of ${files.length}: ${later.join(', ')}`)

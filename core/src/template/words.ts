@@ -71,6 +71,13 @@ export function withWords(content: readonly Run[], from: number, to: number, wor
   return tidied([...before, { ...styleOnly(like), text }, ...behind])
 }
 
+/** Content with a field among its words, in the style of those before it. */
+export function withField(content: readonly Run[], at: number, field: string): Run[] {
+  const [before, behind] = cutAt(content, at)
+  const like = before.findLast((run) => !isEmpty(run)) ?? content[0] ?? {}
+  return tidied([...before, { ...styleOnly(like), field }, ...behind])
+}
+
 /** Content of which some words have another style: a key that is undefined is as the whole text again. */
 export function styledWords(
   content: readonly Run[],

@@ -65,6 +65,7 @@ export default function Draft() {
       filling: { name: 'as drawn', values: {} },
       pick: undefined,
       tool: 'choose',
+      writing: undefined,
       tab: 'edges',
     })
     void open(id!)

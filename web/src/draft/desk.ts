@@ -41,6 +41,8 @@ export interface Desk {
   filling: { name: string; values: Values }
   pick: Pick | undefined
   tool: Tool
+  /** The text in which a caret stands on the frame. */
+  writing: PartId | undefined
   tab: Tab
   background: Background
   /** A picture of the person's own behind the frame. */
@@ -62,6 +64,7 @@ export const useDesk = create<Desk>((set) => ({
   filling: { name: 'as drawn', values: {} },
   pick: undefined,
   tool: 'choose',
+  writing: undefined,
   tab: 'edges',
   background: 'footage',
   still: undefined,
@@ -74,7 +77,9 @@ export const useDesk = create<Desk>((set) => ({
       if (!('selected' in change)) return change
       const also = change.also ?? []
       const chosen = [change.selected, ...also]
-      return { also, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
+      // The caret leaves a text with which something else is chosen.
+      const writing = change.selected === old.selected ? old.writing : undefined
+      return { also, writing, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
     }),
 }))
 

@@ -334,7 +334,9 @@ export function Filling({
               linked={isLinked}
               versions={versions}
               version={sheet.version}
-              onRow={(next) => edit(inPlace(new Map([[row, next]])), `row ${row + 1}`)}
+              onRow={(next, step) => edit(inPlace(new Map([[row, next]])), `row ${row + 1}`, step)}
+              onUndo={undo}
+              onRedo={redo}
             />
           ) : (
             <Empty title="No row to show">Add a row, or paste some into the grid.</Empty>

@@ -22,6 +22,7 @@ import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
 import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
+import { FieldWriting } from '../preview/writing/FieldWriting.tsx'
 import { Button, Checkbox, Select, StateWord, TextInput } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { LengthInput } from '../ui/FrameInputs.tsx'
@@ -39,6 +40,8 @@ export function RowProof({
   versions,
   version,
   onRow,
+  onUndo,
+  onRedo,
 }: {
   scene: Scene
   match: Match
@@ -50,7 +53,10 @@ export function RowProof({
   /** The versions that this row may stay on, and the one of its sheet. */
   versions: readonly { id: number; number: number }[]
   version: number
-  onRow: (row: Row) => void
+  /** @param step what belongs to one step of undo */
+  onRow: (row: Row, step?: string) => void
+  onUndo: () => void
+  onRedo: () => void
 }) {
   const { template } = scene
   const least = shortestDuration(template.spans)
@@ -69,15 +75,28 @@ export function RowProof({
       <div ref={ref} className="relative shrink-0 overflow-hidden bg-grey" style={{ height }}>
         <Backdrop crop={crop} frame={template.frame} />
         {size.width > 0 && (
-          <FrameCanvas
+          <FieldWriting
+            key={n}
             scene={scene}
             values={values}
-            frame={player.frame}
-            width={size.width}
-            crop={crop}
-            within
-            label={`Row ${n} at frame ${player.frame}`}
-          />
+            player={player}
+            origin={crop}
+            scale={size.width / crop.width}
+            whose={`row ${n}`}
+            onText={({ key }, text, step) => onRow(withText(match, key, row, text, linked), `${n}.${key}.${step}`)}
+            onUndo={onUndo}
+            onRedo={onRedo}
+          >
+            <FrameCanvas
+              scene={scene}
+              values={values}
+              frame={player.frame}
+              width={size.width}
+              crop={crop}
+              within
+              label={`Row ${n} at frame ${player.frame}`}
+            />
+          </FieldWriting>
         )}
       </div>
       <div className="flex items-center gap-2 border-b border-rule px-3.5 py-2">

@@ -14,8 +14,8 @@ import { mayHoldUnsaved } from '../ui/unsaved.ts'
 /** What was found about the rows, by their index: undefined until a row is checked. */
 export type Found = readonly (Finding[] | undefined)[]
 
-/** Makes edits of rows as one step, named for undo. */
-export type Edit = (splices: readonly Splice[], what: string) => void
+/** Makes edits of rows as one step, named for undo; steps of the same gesture, one after another, join. */
+export type Edit = (splices: readonly Splice[], what: string, gesture?: string) => void
 
 /** Rows up to which the screen is told of every finding as it comes. */
 const shortSheet = 2000
@@ -116,9 +116,9 @@ export class SheetSession {
     return this.session.get().revision
   }
 
-  readonly edit: Edit = (splices, what) => {
+  readonly edit: Edit = (splices, what, gesture) => {
     const before = this.session.get().state
-    this.session.edit(splices, what)
+    this.session.edit(splices, what, gesture)
     if (this.session.get().state !== before) this.store.setState({ before })
   }
   readonly undo = () => this.session.undo()

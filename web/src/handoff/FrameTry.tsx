@@ -6,14 +6,26 @@ import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
 import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
+import { FieldWriting } from '../preview/writing/FieldWriting.tsx'
 import { useDraft } from '../session/draft.ts'
 import { Button } from '../ui/controls.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
 
 /** The title with the form's values, what the chosen field drives marked on it, and the choice of the poster. */
-export function FrameTry({ scene, values, field }: { scene: Scene; values: Values; field: Field | undefined }) {
-  const { change } = useDraft.getState()
+export function FrameTry({
+  scene,
+  values,
+  field,
+  onDefault,
+}: {
+  scene: Scene
+  values: Values
+  field: Field | undefined
+  /** A field's default was written on the frame: it is what stands there from now on. */
+  onDefault: (field: Field) => void
+}) {
+  const { change, undo, redo } = useDraft.getState()
   const [ref, size] = useSize<HTMLDivElement>()
   const { template } = scene
   const { frame, poster } = template
@@ -30,13 +42,29 @@ export function FrameTry({ scene, values, field }: { scene: Scene; values: Value
         {size.width > 0 && (
           <div className="relative" style={{ width, height }}>
             <Backdrop />
-            <FrameCanvas
+            <FieldWriting
               scene={scene}
               values={values}
-              frame={player.frame}
-              width={width}
-              label="The title with the form's values"
-            />
+              player={player}
+              origin={{ x: 0, y: 0 }}
+              scale={width / frame.width}
+              whose="its default"
+              onText={(own, text, step) => {
+                const what = `the default of ${own.name}`
+                if (change({ kind: 'field', field: { ...own, default: text } }, what, `${own.id}.${step}`))
+                  onDefault(own)
+              }}
+              onUndo={undo}
+              onRedo={redo}
+            >
+              <FrameCanvas
+                scene={scene}
+                values={values}
+                frame={player.frame}
+                width={width}
+                label="The title with the form's values"
+              />
+            </FieldWriting>
             {field && player.speed === 0 && (
               <Driven scene={scene} values={values} field={field} scale={width / frame.width} />
             )}

@@ -122,7 +122,12 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
             onField={choose}
           />
           <main className="flex min-h-0 flex-col border-x border-rule">
-            <FrameTry scene={scene} values={values} field={field} />
+            <FrameTry
+              scene={scene}
+              values={values}
+              field={field}
+              onDefault={({ key }) => setValues(({ [key]: _, ...others }) => others)}
+            />
             <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col bg-paper">
               <Tabs.List aria-label="About the hand-off" className="flex shrink-0 gap-1 border-y border-rule px-2.5">
                 {(

@@ -4,6 +4,7 @@ import { allParts, type Part, type Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
 import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import type { Player } from '../../preview/usePlayer.ts'
+import { WritingLayer } from '../../preview/writing/WritingLayer.tsx'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
 import { useSize } from '../../ui/useSize.ts'
@@ -16,6 +17,7 @@ import { Overlays } from './Overlays.tsx'
 import { PathPoints } from './PathPoints.tsx'
 import { type Placed, placedParts } from './placed.ts'
 import { Guides, Rulers } from './Rulers.tsx'
+import { beginWriting, useDraftWriting } from './useDraftWriting.tsx'
 import { useGestures } from './useGestures.ts'
 import { seenArea, viewOf, zoomedAt } from './view.ts'
 
@@ -52,6 +54,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const view = viewOf(size, template.frame, desk.zoom, desk.pan)
   const seen = seenArea(size, template.frame, view)
   const gestures = useGestures(template, placed, layout.rest, view)
+  const writing = useDraftWriting(template, scene, player)
   const chosenIds = chosenParts(desk)
   const chosen = chosenIds.flatMap((id) => placed.find((p) => p.part.id === id) ?? [])
   const [first] = chosen
@@ -108,10 +111,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
         onDoubleClick={() => {
           if (desk.tool === 'path') gestures.endPen(false)
           else if (first?.part.kind === 'path') desk.set({ tool: 'points' })
-          else if (first?.part.kind === 'text') {
-            desk.set({ tab: 'style' })
-            setTimeout(() => document.querySelector<HTMLElement>('[data-words]')?.focus(), 60)
-          }
+          else if (first?.part.kind === 'text') beginWriting(first.part.id)
         }}
         onKeyDown={keyDown}
       >
@@ -144,22 +144,23 @@ export function FrameView({ template, scene, player }: { template: Template; sce
               />
               {show.numbers && (
                 <Numbers
-                  placed={placed.filter((b) => !b.gone && b.part.kind !== 'group')}
+                  placed={placed.filter((b) => !b.gone && b.part.kind !== 'group' && b.part.id !== desk.writing)}
                   chosen={chosenIds}
                   scale={view.scale}
                   width={template.frame.width}
                 />
               )}
-              {show.measures && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
+              {show.measures && !writing && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
                 <Measures template={template} rest={layout.rest} chosen={first} scale={view.scale} />
               )}
-              {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && (
+              {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing && (
                 <Handles chosen={first} view={view} />
               )}
               {first?.part.kind === 'path' && desk.tool === 'points' && (
                 <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
               )}
               <Drawing {...gestures} px={px} />
+              {writing && <WritingLayer writing={writing} scale={view.scale} />}
             </div>
             <Guides template={template} view={view} />
             {show.rulers && <Rulers template={template} view={view} size={size} />}

@@ -4,6 +4,7 @@ import {
   allParts,
   fixedAxis,
   freeId,
+  fullStyle,
   kindNames,
   newPart,
   type Outline,
@@ -21,7 +22,11 @@ export function freshPart(template: Template, kind: PartKind, word = kindNames[k
   const name = `${word[0]!.toUpperCase()}${word.slice(1)} ${id.slice(word.length)}`
   const part = newPart(kind, id, name)
   const [first, second] = template.palette
-  if (kind === 'text' && second) return { ...part, style: { ...part.style, colour: `palette:${second.id}` } } as Part
+  if (kind === 'text') {
+    const [font] = template.fonts
+    const own = { ...(font ? { font: font.id } : {}), ...(second ? { colour: `palette:${second.id}` } : {}) }
+    return { ...part, style: { ...part.style, ...own } } as Part
+  }
   if ((kind === 'box' || kind === 'ellipse' || kind === 'path') && first)
     return { ...part, style: { ...part.style, fill: `palette:${first.id}` } } as Part
   if (kind === 'curve' && second) return { ...part, style: { ...part.style, stroke: `palette:${second.id}` } } as Part
@@ -33,11 +38,32 @@ export function drawnPart(template: Template, kind: PartKind, area: Box): Part {
   const part = freshPart(template, kind)
   const [x, y] = [Math.round(area.x), Math.round(area.y)]
   const meant = area.width >= 4 && area.height >= 4
-  if (kind === 'text') return { ...part, x: { ...part.x, place: x }, y: { ...part.y, place: y } } as Part
   return {
     ...part,
     x: meant ? fixedAxis(x, Math.round(area.width)) : { ...part.x, place: x },
     y: meant ? fixedAxis(y, Math.round(area.height)) : { ...part.y, place: y },
+  } as Part
+}
+
+/** px of the frame from which on a drag gives a text its room. */
+const leastRoom = 24
+
+/**
+ * A text in which nothing is written yet, its first line where it was pressed: a click gives it its place, a drag the
+ * room in which it wraps.
+ */
+export function drawnText(template: Template, area: Box): Part {
+  const part = freshPart(template, 'text')
+  const isRoom = area.width >= leastRoom
+  const { size } = fullStyle('text', {})
+  // A press is in the middle of the line; a drag draws the upper edge.
+  const y = Math.round(isRoom ? area.y : area.y - size * 0.6)
+  return {
+    ...part,
+    x: { ...part.x, place: Math.round(area.x) },
+    y: { ...part.y, place: y },
+    style: { ...part.style, content: [{ text: '' }], ...(isRoom ? { fit: [{ step: 'wrap', to: 3 }] } : {}) },
+    ...(isRoom ? { room: { kind: 'width', value: Math.round(area.width) } } : {}),
   } as Part
 }
 

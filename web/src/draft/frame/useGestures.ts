@@ -5,9 +5,10 @@ import { type PointerEvent, useState } from 'react'
 import { type Making, useDraft } from '../../session/draft.ts'
 import { type DragPoint, usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
-import { drawnLine, drawnPart, drawnPath, type PenPoint } from './drawn.ts'
+import { drawnLine, drawnPart, drawnPath, drawnText, type PenPoint } from './drawn.ts'
 import { pickedTie } from './picking.ts'
 import { type Placed, partAt, partsWithin } from './placed.ts'
+import { beginWriting, firstGesture } from './useDraftWriting.tsx'
 import type { View } from './view.ts'
 
 type Held = { making?: Making | undefined } & (
@@ -45,6 +46,10 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
   ]
   const add = (part: Part) => {
     if (change({ kind: 'addPart', part }, `adding ${part.name}`)) desk.set({ selected: part.id, tool: 'choose' })
+  }
+  /** A new text begins with its words: with them it is one step. */
+  const write = (part: Part) => {
+    if (change({ kind: 'addPart', part }, `adding ${part.name}`, firstGesture(part.id))) beginWriting(part.id)
   }
   const endPen = (closed: boolean) => {
     if (pen.length > 1) add(drawnPath(template, pen, closed && pen.length > 2))
@@ -155,6 +160,7 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
       letGo()
       if (held.kind === 'draw') {
         if (desk.tool === 'line') add(drawnLine(template, held.x, held.y, x, to.shift ? held.y : y))
+        else if (desk.tool === 'text') write(drawnText(template, areaBetween(held.x, held.y, x, y)))
         else if (desk.tool !== 'choose' && desk.tool !== 'points')
           add(drawnPart(template, desk.tool, areaBetween(held.x, held.y, x, y)))
       }

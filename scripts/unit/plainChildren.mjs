@@ -1,0 +1,2 @@
+// What reads TypeScript here is for the tests alone: programs that they start are the built ones, and start as ever.
+delete process.env.NODE_OPTIONS

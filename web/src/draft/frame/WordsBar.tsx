@@ -1,0 +1,130 @@
+import {
+  commonStyle,
+  described,
+  fullStyle,
+  type RunStyle,
+  runsOf,
+  standsInText,
+  styledWords,
+  type Template,
+  type TextPart,
+  withField,
+} from '@hoja/core/template'
+import { useId } from 'react'
+import { useDraft } from '../../session/draft.ts'
+import { ColourInput } from '../../ui/ColourInput.tsx'
+import { Select } from '../../ui/controls.tsx'
+import { Menu } from '../../ui/Menu.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
+import { featureWords } from '../panels/FeaturesInput.tsx'
+import { useFeatures } from '../sceneNow.ts'
+
+/** Styles the chosen words; where none is chosen, the whole text. */
+export function WordsBar({
+  template,
+  part,
+  chosen: { from, to },
+}: {
+  template: Template
+  part: TextPart
+  chosen: { from: number; to: number }
+}) {
+  const size = useId()
+  const tracking = useId()
+  const { change } = useDraft.getState()
+  const content = runsOf(part)
+  const whole = from === to
+  const own = whole ? {} : commonStyle(content, from, to)
+  const all = fullStyle('text', part.style)
+  const style = { ...all, ...own }
+  const put = <K extends keyof RunStyle>(key: K, value: RunStyle[K]) =>
+    whole
+      ? change({ kind: 'style', part: part.id, key, value }, `${key} of ${part.name}`)
+      : change(
+          {
+            kind: 'style',
+            part: part.id,
+            key: 'content',
+            // What is as the whole text is needs no style of its own.
+            value: styledWords(content, from, to, {
+              [key]: value === all[key] ? undefined : value,
+            }),
+          },
+          `${key} of some words of ${part.name}`,
+        )
+  const fonts = template.fonts
+  const font = style.font || (template.fallbacks[0] ?? fonts[0]?.id ?? '')
+  const has = useFeatures(font)
+  const { features } = style
+  const fields = template.fields.filter(standsInText)
+  return (
+    <>
+      <Select
+        aria-label="Font of the words"
+        className="!w-40"
+        value={font}
+        options={fonts.map((one): [string, string] => [one.id, `${one.family} ${one.style}`])}
+        onChange={(event) => put('font', event.target.value)}
+      />
+      <label htmlFor={size} className="text-soft">
+        Size
+      </label>
+      <NumberInput
+        id={size}
+        className="!w-14"
+        bounds={described.fontSize}
+        value={style.size}
+        onValue={(value) => put('size', value)}
+      />
+      <label htmlFor={tracking} className="text-soft">
+        Tracking
+      </label>
+      <NumberInput
+        id={tracking}
+        className="!w-12"
+        bounds={described.runTracking}
+        value={style.tracking}
+        onValue={(value) => put('tracking', value)}
+      />
+      <span className="w-44">
+        <ColourInput
+          template={template}
+          label="Colour of the words"
+          value={style.colour}
+          onValue={(value) => put('colour', value)}
+        />
+      </span>
+      <Menu
+        label="Features of the words"
+        entries={() => {
+          const offered = featureWords.filter(([tag]) => has.has(tag) || features.includes(tag))
+          if (offered.length === 0) return ['this font has none']
+          return offered.map(([tag, label]) => ({
+            label,
+            checked: features.includes(tag),
+            onSelect: () =>
+              put('features', features.includes(tag) ? features.filter((one) => one !== tag) : [...features, tag]),
+          }))
+        }}
+      >
+        Features
+      </Menu>
+      {fields.length > 0 && (
+        <Menu
+          label="Put a field into the words"
+          entries={() =>
+            fields.map((field) => ({
+              label: field.name,
+              onSelect: () => {
+                const value = withField(content, to, field.id)
+                change({ kind: 'style', part: part.id, key: 'content', value }, `${field.name} among words`)
+              },
+            }))
+          }
+        >
+          + field
+        </Menu>
+      )}
+    </>
+  )
+}
