@@ -1,18 +1,9 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { readdirSync, readFileSync } from 'node:fs'
-import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { aboutFile } from '../render/finished.ts'
 import { hashOf } from '../store/files.ts'
 import { builtCli, until } from './running.ts'
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number }
-      server.close(() => done(port))
-    })
-  })
 
 export interface ServerProcess {
   child: ChildProcess
@@ -40,15 +31,24 @@ export async function startProcess(
   data: string,
   options: { env?: NodeJS.ProcessEnv; uid?: number } = {},
 ): Promise<ServerProcess> {
-  const port = await freePort()
   const { env = process.env, uid } = options
-  const child = spawn(process.execPath, [builtCli, 'serve', '--port', String(port), '--data', data], {
-    stdio: 'ignore',
+  // On whatever port is free, which it tells itself: one that was looked for first could be somebody else's by then.
+  const child = spawn(process.execPath, [builtCli, 'serve', '--port', '0', '--data', data], {
+    stdio: ['ignore', 'pipe', 'ignore'],
     env,
     ...(uid === undefined ? {} : { uid, gid: uid }),
   })
+  const address = await new Promise<string>((done, fail) => {
+    let said = ''
+    child.stdout!.on('data', (piece) => {
+      said += piece
+      const [, found] = /Hoja is at (\S+)\n/.exec(said) ?? []
+      if (found) done(found)
+    })
+    child.once('exit', (code) => fail(new Error(`The server ended with ${code}: ${said}`)))
+  })
   const ask = async <T>(path: string, init?: RequestInit) =>
-    (await fetch(`http://127.0.0.1:${port}/api${path}`, init)).json() as Promise<T>
+    (await fetch(`${address}/api${path}`, init)).json() as Promise<T>
   const server: ServerProcess = {
     child,
     get: (path) => ask(path),
@@ -66,14 +66,6 @@ export async function startProcess(
       }),
     renderers: () => childrenOf(child.pid!).filter((pid) => commandOf(pid).includes('renderer.js')),
   }
-  await until(
-    () =>
-      fetch(`http://127.0.0.1:${port}/api/templates`).then(
-        ({ ok }) => ok,
-        () => false,
-      ),
-    Boolean,
-  )
   return server
 }
 

@@ -1,0 +1,2 @@
+export { fieldsAsDrawn } from './fields.ts'
+export { type Option, type Proposal, tieAsDrawn } from './tieAsDrawn.ts'
