@@ -39,6 +39,8 @@ test('parts are drawn on the frame: box, ellipse, line, text, a free path whose 
   await drag(page, at(200, 600), at(900, 604))
   await page.keyboard.press('t')
   await page.mouse.click(...at(1200, 300))
+  await page.keyboard.type('Lamp')
+  await page.keyboard.press('Escape')
   await page.keyboard.press('p')
   for (const [x, y] of [
     [300, 800],

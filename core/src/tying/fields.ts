@@ -29,8 +29,9 @@ export function fieldsAsDrawn(template: Template, rest: Rest, ids?: readonly Par
     return [
       {
         id: `field ${part.id}`,
+        about: 'field',
         part: part.id,
-        options: [{ sentence: `${part.name} is a field, ${name}: editors fill it`, change: renamed, targets: [] }],
+        options: [{ sentence: `${part.name} is a field for editors: ${name}`, change: renamed, targets: [] }],
       },
     ]
   })

@@ -73,16 +73,17 @@ export function holdsWords(part: Drawn, content: Content): boolean {
 }
 
 /** A surface that goes with the words on it: its edges, at their distances from all that stands on it. */
-export function aroundOf(part: Drawn, axis: AxisName, held: readonly Drawn[]): Reading | undefined {
+export function aroundOf(template: Template, part: Drawn, axis: AxisName, held: readonly Drawn[]): Reading | undefined {
   if (held.length === 0) return undefined
   const inner = unionOf(held, axis)
   const own = part[axis]
   const [before, behind] = [inner.start - own.start, own.end - inner.end]
-  // Words at one end of a long bar: it was drawn as long as it is, whatever they say.
-  const isBar =
-    Math.max(before, behind) > 0.4 * lengthOf(own) && Math.max(before, behind) > 3 * Math.min(before, behind)
+  const most = Math.max(before, behind)
+  const isUneven = most > 0.4 * lengthOf(own) && most > 3 * Math.min(before, behind)
+  // Words at one end of a bar across the frame: it was drawn as long as it is, whatever they say.
+  const isBar = isUneven && lengthOf(own) > 0.6 * lengthOf(regionLine(template, 'frame', axis))
   const to = { parts: held.map(({ part: { id } }) => id) }
-  return { how: 'around', ties: both(to, own, inner), doubt: isBar ? 6 : plate }
+  return { how: 'around', ties: both(to, own, inner), doubt: isBar ? 6 : plate + (isUneven ? 0.5 : 0) }
 }
 
 /** The same extent as another part's, or the same distance inside of it on both sides. */

@@ -1,5 +1,12 @@
-import { edgeWord } from '../layout/index.ts'
-import { type Change, type Edge, type FitStep, isTurned, type Room, type Template } from '../template/index.ts'
+import {
+  type Change,
+  type Edge,
+  type FitStep,
+  isTurned,
+  type Part,
+  type Room,
+  type Template,
+} from '../template/index.ts'
 import { alike, type Drawn, edgeOf, lengthOf, overlap, regionLine, type Stretch } from './drawing.ts'
 import type { Proposal } from './tieAsDrawn.ts'
 
@@ -27,7 +34,7 @@ export function roomAsDrawn(
   { part, x, isText }: Drawn,
   surface: Drawn | undefined,
   held: Edge,
-): Proposal | undefined {
+): RoomAsDrawn | undefined {
   if (!isText || isTurned(part) || part.kind !== 'text' || (part.room && part.room.kind !== 'free') || part.style.crawl)
     return undefined
   const line = regionLine(template, 'title', 'x')
@@ -45,11 +52,25 @@ export function roomAsDrawn(
   const changes: Change[] = [{ kind: 'room', part: part.id, room }]
   const fits = (part.style.fit ?? []).length > 0
   if (!fits) changes.push({ kind: 'style', part: part.id, key: 'fit', value: shrinks })
-  const before = pad > 0 ? `${pad} before title-safe’s ${edgeWord('x', at)}` : `title-safe’s ${edgeWord('x', at)}`
-  const sentence = fits ? `${part.name} has room up to ${before}` : `${part.name} shrinks before it passes ${before}`
-  return {
-    id: `room ${part.id}`,
-    part: part.id,
-    options: [{ sentence, change: { kind: 'several', changes }, targets: [] }],
-  }
+  return { part, fits, change: { kind: 'several', changes } }
+}
+
+/** A text's room, as it was read. */
+interface RoomAsDrawn {
+  part: Part
+  /** It says already what it does where room runs out. */
+  fits: boolean
+  change: Change
+}
+
+/** The rooms of all texts, which are one matter: that titles stay in title-safe. */
+export function roomsProposal(rooms: readonly RoomAsDrawn[]): Proposal {
+  const [first] = rooms
+  const who = rooms.length > 1 ? 'All texts' : first!.part.name
+  const s = rooms.length > 1 ? '' : 's'
+  const does = rooms.every(({ fits }) => fits) ? `give${s} way` : `shrink${s}`
+  const sentence = `${who} ${does} before what ${rooms.length > 1 ? 'they stand' : 'it stands'} on leaves title-safe`
+  const change: Change = { kind: 'several', changes: rooms.map((room) => room.change) }
+  const targets = rooms.slice(1).map(({ part }) => part.id)
+  return { id: 'rooms', about: 'room', part: first!.part.id, options: [{ sentence, change, targets }] }
 }

@@ -34,7 +34,7 @@ import {
   type Reading,
   regionsOf,
 } from './readings.ts'
-import { roomAsDrawn } from './room.ts'
+import { roomAsDrawn, roomsProposal } from './room.ts'
 import { sentenceOf } from './sentences.ts'
 
 /** One way to say what a part was drawn to hold to. */
@@ -49,6 +49,7 @@ export interface Option {
 export interface Proposal {
   /** The same for the same part and matter, however often the drawing is read. */
   id: string
+  about: 'ties' | 'room' | 'field'
   part: PartId
   options: Option[]
 }
@@ -111,11 +112,11 @@ class Reader {
       this.read(one)
     for (const one of plates.sort((a, b) => areaOf(a) - areaOf(b))) this.read(one, isBar)
     for (const one of bars.sort((a, b) => areaOf(b) - areaOf(a))) this.read(one)
-    for (const one of this.all) {
+    const rooms = this.all.flatMap((one) => {
       const held = this.heldAcross.get(one.part.id) ?? one.part.x.ties[0]?.edge ?? 'start'
-      const room = this.asked(one.part) && roomAsDrawn(this.template, this.all, one, this.on.get(one.part.id), held)
-      if (room) this.proposals.push(room)
-    }
+      return (this.asked(one.part) && roomAsDrawn(this.template, this.all, one, this.on.get(one.part.id), held)) || []
+    })
+    if (rooms.length > 0) this.proposals.push(roomsProposal(rooms))
     return this.proposals
   }
 
@@ -210,7 +211,7 @@ class Reader {
     const others = this.others(one, axis, bars)
     const surface = this.on.get(one.part.id)
     const held = (this.content.get(one.part.id) ?? []).filter((inner) => !bars.has(inner))
-    const around = one.isSurface && holdsWords(one, this.content) ? aroundOf(one, axis, held) : undefined
+    const around = one.isSurface && holdsWords(one, this.content) ? aroundOf(this.template, one, axis, held) : undefined
     const apart = others.filter((other) => other !== surface && !held.includes(other))
     const onIt = surface && others.includes(surface) ? insideOf(one, axis, surface) : []
     const found = [
@@ -260,7 +261,12 @@ class Reader {
     })
     const options = [best, ...more.map((other) => ({ ...best, ...other }))].map(optionOf)
     const isNew = (option: Option, i: number) => options.findIndex(({ sentence }) => sentence === option.sentence) === i
-    this.proposals.push({ id: `ties ${part.id}`, part: part.id, options: options.filter(isNew).slice(0, mostOptions) })
+    this.proposals.push({
+      id: `ties ${part.id}`,
+      about: 'ties',
+      part: part.id,
+      options: options.filter(isNew).slice(0, mostOptions),
+    })
   }
 }
 

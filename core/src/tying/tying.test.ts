@@ -50,8 +50,7 @@ test('a plate behind a name and a role: what is around what, under what, and on 
     expect.stringMatching(/^Role stands under Name, .* below, same left as Name$/),
     expect.stringMatching(/^Plate stands around Name and Role, 44 left, .* right, 20 above, .* below$/),
     'Edge stands left of Plate, touching, is as high as Plate',
-    expect.stringMatching(/^Name shrinks before it passes \d+ before title-safe’s right$/),
-    expect.stringMatching(/^Role shrinks before it passes \d+ before title-safe’s right$/),
+    'All texts shrink before what they stand on leaves title-safe',
   ])
 })
 
@@ -196,9 +195,9 @@ test('texts with words of their own are offered as fields, named by what they sa
   ])
   const offered = fieldsAsDrawn(template, restOf(template))
   expect(offered.map(({ options }) => options[0]!.sentence)).toEqual([
-    'Two is a field, Name: editors fill it',
-    'One is a field, Line 2: editors fill it',
-    'Three is a field, Name 2: editors fill it',
+    'Two is a field for editors: Name',
+    'One is a field for editors: Line 2',
+    'Three is a field for editors: Name 2',
   ])
   // Any of them can be taken without the others.
   const made = edit(template, { kind: 'several', changes: offered.slice(1).map(({ options }) => options[0]!.change) })

@@ -30,6 +30,8 @@ import { PartsList } from './parts/PartsList.tsx'
 import { Proofs } from './proofs/Proofs.tsx'
 import { SceneContext, SceneRef } from './sceneNow.ts'
 import { TimeView } from './time/TimeView.tsx'
+import { TyingPanel } from './tying/TyingPanel.tsx'
+import { useTying } from './tying/tying.ts'
 
 interface Drawing {
   template: Template
@@ -65,6 +67,8 @@ export default function Draft() {
       filling: { name: 'as drawn', values: {} },
       pick: undefined,
       tool: 'choose',
+      tying: undefined,
+      offer: undefined,
       writing: undefined,
       tab: 'edges',
     })
@@ -128,7 +132,7 @@ const Desk = memo(function Desk() {
         <main className="grid min-h-0 grid-rows-[minmax(0,3fr)_minmax(250px,2fr)] border-x border-rule">
           <Drawn of={FrameView} player={player} />
           <div className="grid min-h-0 grid-cols-[minmax(390px,9fr)_minmax(0,10fr)] border-t border-rule bg-paper">
-            <PartPanels player={player} />
+            <Below player={player} />
             <TimeView player={player} />
           </div>
         </main>
@@ -164,6 +168,17 @@ function useChosen(): { number: number; name: string; kind: string; id: string }
       return row && { number: row.number, name: row.part.name, kind: row.part.kind, id: row.part.id }
     }),
   )
+}
+
+/** Under the frame: what was read from the drawing, while somebody looks through it, or what is set on the chosen part. */
+function Below({ player }: { player: Player }) {
+  const isTying = useDesk((desk) => desk.tying !== undefined)
+  return isTying ? <Drawn of={Tied} player={player} /> : <PartPanels player={player} />
+}
+
+function Tied({ scene }: Drawing) {
+  const read = useTying(scene)
+  return read && <TyingPanel scene={scene} {...read} />
 }
 
 /** What is set on the chosen part, by its tabs. */

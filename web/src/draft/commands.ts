@@ -21,6 +21,7 @@ import { alignCommands } from './arrangeCommands.ts'
 import { backgrounds, chosenParts, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
 import { freshPart } from './frame/drawn.ts'
 import { spanAt } from './time/spans.ts'
+import { beginTying } from './tying/tying.ts'
 
 /** One thing that can be done in Draft: in the palette by its name, in the sheet of shortcuts by its keys. */
 export interface Command {
@@ -149,6 +150,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
         if (change(made.change, 'a glint')) choose([made.id])
       }),
     },
+    { id: 'tie-as-drawn', name: 'Tie as drawn', group: 'Parts', keys: 'y', run: beginTying },
     { id: 'remove', name: 'Remove parts', group: 'Parts', keys: 'delete', run: some(remove) },
     {
       id: 'all',

@@ -1,6 +1,7 @@
 import type { KeyframeClip, KeyframeRef } from '@hoja/core/motion'
 import type { AxisName, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
+import type { Tying } from './tying/tying.ts'
 
 /** Waiting for a click on the frame: what an edge is tied to, or the parts a recipe is about. */
 export type Pick =
@@ -41,6 +42,10 @@ export interface Desk {
   filling: { name: string; values: Values }
   pick: Pick | undefined
   tool: Tool
+  /** What was read from the drawing, while it is looked through. */
+  tying: Tying | undefined
+  /** The part that was drawn or moved just now, and may hold to something near. */
+  offer: PartId | undefined
   /** The text in which a caret stands on the frame. */
   writing: PartId | undefined
   tab: Tab
@@ -64,6 +69,8 @@ export const useDesk = create<Desk>((set) => ({
   filling: { name: 'as drawn', values: {} },
   pick: undefined,
   tool: 'choose',
+  tying: undefined,
+  offer: undefined,
   writing: undefined,
   tab: 'edges',
   background: 'footage',
@@ -78,8 +85,9 @@ export const useDesk = create<Desk>((set) => ({
       const also = change.also ?? []
       const chosen = [change.selected, ...also]
       // The caret leaves a text with which something else is chosen.
-      const writing = change.selected === old.selected ? old.writing : undefined
-      return { also, writing, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
+      const isSame = change.selected === old.selected
+      const kept = isSame ? {} : { writing: undefined, offer: undefined }
+      return { also, ...kept, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
     }),
 }))
 

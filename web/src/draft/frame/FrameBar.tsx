@@ -6,6 +6,7 @@ import {
   Eye,
   Image as ImageIcon,
   Layers2,
+  Link2,
   Minus,
   MousePointer2,
   PenTool,
@@ -25,6 +26,7 @@ import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { alignCommands } from '../arrangeCommands.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
 import { SceneRef } from '../sceneNow.ts'
+import { beginTying } from '../tying/tying.ts'
 import { freshPart } from './drawn.ts'
 import { stepZoom } from './view.ts'
 
@@ -143,6 +145,14 @@ export const FrameBar = memo(function FrameBar({
       >
         <AlignHorizontalJustifyStart size={15} strokeWidth={1.75} aria-hidden="true" /> Arrange
       </Menu>
+      <button
+        type="button"
+        title="Hoja reads what the chosen parts, or all, were drawn to hold to: Y"
+        className="flex h-6 items-center gap-1 rounded-[3px] px-1.5 text-xs font-medium hover:bg-leaf-pale"
+        onClick={beginTying}
+      >
+        <Link2 size={15} strokeWidth={1.75} aria-hidden="true" /> Tie as drawn
+      </button>
       <span className="flex-1" />
       <Menu
         label="What stands behind the title"

@@ -9,6 +9,9 @@ import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
 import { useSize } from '../../ui/useSize.ts'
 import { chosenParts, useDesk } from '../desk.ts'
+import { Offer } from '../tying/Offer.tsx'
+import { TyingMarks } from '../tying/TyingMarks.tsx'
+import { useTying } from '../tying/tying.ts'
 import { Behind } from './Behind.tsx'
 import { FrameBar } from './FrameBar.tsx'
 import { Handles } from './Handles.tsx'
@@ -54,6 +57,8 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const view = viewOf(size, template.frame, desk.zoom, desk.pan)
   const seen = seenArea(size, template.frame, view)
   const gestures = useGestures(template, placed, layout.rest, view)
+  const tying = useTying(scene)
+  const pointed = tying?.lines.find(({ proposal }) => proposal.id === tying.tying.pointed)
   const writing = useDraftWriting(template, scene, player)
   const chosenIds = chosenParts(desk)
   const chosen = chosenIds.flatMap((id) => placed.find((p) => p.part.id === id) ?? [])
@@ -160,6 +165,15 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
               )}
               <Drawing {...gestures} px={px} />
+              {pointed && (
+                <TyingMarks
+                  template={template}
+                  part={pointed.proposal.part}
+                  option={pointed.option}
+                  placed={placed}
+                  scale={view.scale}
+                />
+              )}
               {writing && <WritingLayer writing={writing} scale={view.scale} />}
             </div>
             <Guides template={template} view={view} />
@@ -188,6 +202,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
             </button>
           </p>
         )}
+        {desk.offer && !writing && !tying && !pick && gestures.isIdle && <Offer scene={scene} id={desk.offer} />}
         {pick && (
           <p
             role="status"

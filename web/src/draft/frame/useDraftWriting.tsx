@@ -93,7 +93,12 @@ function leave(id: PartId): void {
   const { template, change, undo, past } = useDraft.getState()
   if (!template) return
   const part = findPart(template, id)
-  if (part?.kind !== 'text' || fieldWritten(template, part) || wordsOf(runsOf(part)) !== '') return
+  if (part?.kind !== 'text') return
+  if (fieldWritten(template, part) || wordsOf(runsOf(part)) !== '') {
+    const { selected, set } = useDesk.getState()
+    if (selected === id) set({ offer: id })
+    return
+  }
   if (past.at(-1) === `adding ${part.name}`) undo()
   else change({ kind: 'removePart', part: id }, `removing ${part.name}, which says nothing`)
 }

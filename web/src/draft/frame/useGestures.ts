@@ -45,7 +45,8 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     (y - frame.top - view.top) / view.scale,
   ]
   const add = (part: Part) => {
-    if (change({ kind: 'addPart', part }, `adding ${part.name}`)) desk.set({ selected: part.id, tool: 'choose' })
+    if (change({ kind: 'addPart', part }, `adding ${part.name}`))
+      desk.set({ selected: part.id, tool: 'choose', offer: part.id })
   }
   /** A new text begins with its words: with them it is one step. */
   const write = (part: Part) => {
@@ -158,6 +159,8 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
       const [x, y] = at(held.frame, to.x, to.y)
       held.making?.end()
       letGo()
+      // What was dropped somewhere may have been meant to hold to what is there.
+      if (held.kind === 'move' && held.making && held.ids.length === 1) desk.set({ offer: held.ids[0] })
       if (held.kind === 'draw') {
         if (desk.tool === 'line') add(drawnLine(template, held.x, held.y, x, to.shift ? held.y : y))
         else if (desk.tool === 'text') write(drawnText(template, areaBetween(held.x, held.y, x, y)))
@@ -177,5 +180,6 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     },
   })
 
-  return { press, area, line, snaps, pen, endPen, dropPen: () => setPen([]) }
+  const isIdle = !area && !line && snaps.length === 0 && pen.length === 0
+  return { press, area, line, snaps, pen, isIdle, endPen, dropPen: () => setPen([]) }
 }

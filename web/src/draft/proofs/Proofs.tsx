@@ -12,6 +12,7 @@ import { classes, Heading } from '../../ui/controls.tsx'
 import { Menu } from '../../ui/Menu.tsx'
 import { useDesk } from '../desk.ts'
 import { SceneContext } from '../sceneNow.ts'
+import { TiedProofs } from '../tying/TiedProofs.tsx'
 import { RowDialog } from './RowDialog.tsx'
 import { Sweep } from './Sweep.tsx'
 import { shortly } from './shortly.ts'
@@ -56,6 +57,8 @@ export const Proofs = memo(function Proofs({ frame, playing }: { frame: number; 
   )
   const [adding, setAdding] = useState(false)
   const generated = useMemo(() => generatedProofs({ fields }), [fields])
+  const isTying = useDesk((desk) => desk.tying !== undefined)
+  if (isTying) return <TiedProofs />
   return (
     <ProofFrame value={playing ? frame : spans.in}>
       <aside className="flex min-h-0 flex-col overflow-hidden bg-paper" aria-label="Proofs">
