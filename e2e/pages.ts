@@ -69,3 +69,12 @@ export function complaints(page: Page): string[] {
   })
   return list
 }
+
+/** In Draft: what the check of a proof says in words. */
+export const proofSays = (page: Page, proof: string, words: RegExp) =>
+  expect(
+    page
+      .getByRole('complementary', { name: 'Proofs' })
+      .getByRole('button', { name: new RegExp(`\\d ${proof}`) })
+      .first(),
+  ).toContainText(words)

@@ -9,6 +9,7 @@ const benches = [
   ['row', async () => (await import('../bench/row.mjs')).benchRow()],
   ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
+  ['hand', async () => (await import('../bench/hand.mjs')).benchHand()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
   ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
   ['delivered', async () => (await import('../bench/delivered.mjs')).benchDelivered()],

@@ -101,7 +101,11 @@ export function PublishDialog({ onClose }: { onClose: () => void }) {
               <TextInput
                 id={id}
                 value={note}
+                autoFocus
                 onChange={(event) => setNote(event.target.value)}
+                onKeyDown={(event) => {
+                  if (event.key === 'Enter' && !busy) void publish()
+                }}
                 placeholder="For the people who fill it"
               />
             )}

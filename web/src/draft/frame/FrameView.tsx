@@ -185,7 +185,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
             <p className="bg-white px-4 py-3 text-center">
               <b className="font-semibold">An empty frame.</b>
               <br />
-              Press T and click where a text should stand, or B and drag a box.
+              Press T, click and write; press B and drag a box around it; then Y, and Hoja ties what you drew.
             </p>
           </div>
         )}

@@ -95,8 +95,8 @@ export const Proofs = memo(function Proofs({ frame, playing }: { frame: number; 
           ))}
           {fields.length === 0 && (
             <li className="text-soft">
-              Expose a text as a field (Style, Make it a field) and Hoja tries the template here with the names that
-              break titles.
+              With a text that is a field (Y, Tie as drawn, makes one of it), Hoja tries the template here with the
+              names that break titles.
             </li>
           )}
         </ol>

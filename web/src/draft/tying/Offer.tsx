@@ -1,7 +1,7 @@
 import type { Scene } from '@hoja/core/scene'
 import { useDraft } from '../../session/draft.ts'
 import { useDesk } from '../desk.ts'
-import { beginTying, offerFor } from './tying.ts'
+import { offerFor, readAbout } from './tying.ts'
 
 /** Under the frame, in one line: what the part that was drawn or moved just now could hold to. */
 export function Offer({ scene, id }: { scene: Scene; id: string }) {
@@ -25,7 +25,7 @@ export function Offer({ scene, id }: { scene: Scene; id: string }) {
       >
         Tie it
       </button>
-      <button type="button" className="text-leaf hover:underline" onClick={beginTying}>
+      <button type="button" className="text-leaf hover:underline" onClick={() => readAbout([id])}>
         {others.length > 0 ? `or ${others.length} more …` : 'more …'}
       </button>
       <button type="button" aria-label="Not now" className="text-soft" onClick={() => set({ offer: undefined })}>

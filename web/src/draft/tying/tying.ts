@@ -75,12 +75,17 @@ export function useTying(scene: Scene): { tying: Tying; lines: Line[] } | undefi
   return useMemo(() => tying && { tying, lines: linesOf(proposals, tying) }, [proposals, tying])
 }
 
-/** Begins to read: the chosen parts, or, where none is chosen, all of them. */
+/** Begins to read: several chosen parts, or all of them; one alone stands chosen whenever it was drawn just now. */
 export function beginTying(): void {
   const desk = useDesk.getState()
   const chosen = chosenParts(desk)
+  readAbout(chosen.length > 1 ? chosen : undefined)
+}
+
+export function readAbout(ids: readonly PartId[] | undefined): void {
+  const desk = useDesk.getState()
   desk.set({
-    tying: { ids: chosen.length > 0 ? chosen : undefined, off: [], choice: {}, pointed: undefined },
+    tying: { ids, off: [], choice: {}, pointed: undefined },
     offer: undefined,
     writing: undefined,
     filling: { name: 'as drawn', values: {} },

@@ -1,0 +1,127 @@
+import { proofSays } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
+
+/** A person at work, whose actions are counted: a click, a drag, a run of typed text, a shortcut. */
+class Counted {
+  actions = 0
+  constructor(readonly page: Page) {}
+  async act(act: () => Promise<unknown>) {
+    this.actions++
+    await act()
+  }
+  press = (key: string) => this.act(() => this.page.keyboard.press(key))
+  type = (text: string) => this.act(() => this.page.keyboard.type(text))
+  click = (x: number, y: number) => this.act(() => this.page.mouse.click(x, y))
+  drag = (from: [number, number], to: [number, number]) =>
+    this.act(async () => {
+      await this.page.mouse.move(...from)
+      await this.page.mouse.down()
+      await this.page.mouse.move(...to, { steps: 5 })
+      await this.page.mouse.up()
+    })
+  button = (name: string) => this.act(() => this.page.getByRole('button', { name, exact: true }).first().click())
+}
+
+async function onFrame(page: Page) {
+  const frame = (await page.getByTestId('frame').boundingBox())!
+  return (x: number, y: number): [number, number] => [
+    frame.x + (x * frame.width) / 1920,
+    frame.y + (y * frame.height) / 1080,
+  ]
+}
+const read = (page: Page) => page.getByRole('region', { name: 'Tie as drawn' })
+
+test('a lower third by somebody who has never seen Hoja: drawn, tied, moved and published in twenty actions', async ({
+  page,
+}) => {
+  const hand = new Counted(page)
+  await page.goto('/')
+  await hand.button('New template')
+  await hand.type('First of all')
+  await hand.press('Enter')
+  await expect(page.getByText('Nothing is drawn yet')).toBeVisible()
+  const at = await onFrame(page)
+  await hand.press('b')
+  await hand.drag(at(96, 800), at(560, 1000))
+  await hand.press('t')
+  await hand.click(...at(140, 860))
+  await hand.type('Name')
+  await hand.press('Escape')
+  await hand.press('t')
+  await hand.click(...at(140, 930))
+  await hand.type('Role')
+  await hand.press('Escape')
+  await hand.press('y')
+  await expect(read(page).getByText(/^Box 1 stands around Text 1 and Text 2/)).toBeVisible()
+  await hand.press('Enter')
+  await hand.press('Control+a')
+  await hand.press('Alt+4')
+  await hand.button('Rise: rises a little while it fades in')
+  await hand.button('Publish version 1')
+  await hand.press('Enter')
+  await expect(page.getByRole('button', { name: 'Version 1 is published' })).toBeVisible()
+  test.info().annotations.push({ type: 'actions', description: String(hand.actions) })
+  expect(hand.actions).toBeLessThanOrEqual(20)
+
+  // It is what was asked for: a plate that follows two fields, in and out, however long the name.
+  const id = new URL(page.url()).pathname.split('/')[2]!
+  const { versions } = await (await page.request.get(`/api/templates/${id}`)).json()
+  const { content } = await (await page.request.get(`/api/versions/${versions[0].id}`)).json()
+  const { fields, parts } = content
+  expect(fields.map((field: { name: string }) => field.name)).toEqual(['Name', 'Role'])
+  const box = parts.find((part: { kind: string }) => part.kind === 'box')
+  expect(box.x.ties[1]).toMatchObject({ edge: 'end', at: 'end', to: { parts: ['text1', 'text2'] } })
+  expect(Object.keys(box.motion.tracks).sort()).toEqual(['fade', 'shiftY'])
+  await proofSays(page, 'longest', /look: long to read/)
+})
+
+test('a sentence can be left out, another reading taken, and all of it left or undone; a proof shows the difference', async ({
+  page,
+}) => {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New template' }).click()
+  await page.keyboard.type('Sentences')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Nothing is drawn yet')).toBeVisible()
+  const at = await onFrame(page)
+  const hand = new Counted(page)
+  await hand.press('t')
+  await hand.click(...at(140, 860))
+  await hand.type('Maren Oduya')
+  await hand.press('Escape')
+  await hand.press('b')
+  await hand.drag(at(96, 780), at(460, 940))
+  // What was drawn just now is offered to hold to what stands there, in one line.
+  const offer = page.getByRole('status').filter({ hasText: 'Box 1' })
+  await expect(offer).toContainText('Box 1')
+  await page.getByRole('button', { name: 'Not now' }).click()
+  await expect(offer).toHaveCount(0)
+  await page.getByRole('button', { name: 'Tie as drawn' }).click()
+  const lines = read(page).getByRole('listitem')
+  const box = lines.filter({ hasText: 'Box 1' })
+  await box.hover()
+  await expect(page.getByRole('img', { name: 'longest, as tied' })).toBeVisible()
+  await expect(page.getByRole('img', { name: 'longest, as it is' })).toBeVisible()
+  await box.getByRole('button', { name: /^Other readings/ }).click()
+  await page.getByRole('menuitem').last().click()
+  await read(page)
+    .getByRole('checkbox', { name: /is a field/ })
+    .click()
+  await page.keyboard.press('Escape')
+  await expect(read(page)).toHaveCount(0)
+  await expect(page.getByText('0 exposed')).toBeVisible()
+  await page.keyboard.press('y')
+  await read(page)
+    .getByRole('checkbox', { name: /is a field/ })
+    .click()
+  await page.keyboard.press('Enter')
+  await expect(read(page)).toHaveCount(0)
+  await expect(page.getByText('0 exposed')).toBeVisible()
+  // What is tied is not offered again, and one undo takes all of it back.
+  await page.keyboard.press('y')
+  await expect(lines).toHaveCount(1)
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await page.keyboard.press('y')
+  await expect(lines).not.toHaveCount(1)
+})
