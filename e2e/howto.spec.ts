@@ -3,11 +3,11 @@ import { Hand } from './hand.ts'
 import { complaints, edgeValue } from './pages.ts'
 import { expect, test } from './test.ts'
 
-const page = readFileSync('docs/how-to/first-template.md', 'utf8')
+const page = readFileSync('docs/how-to/first-template-by-numbers.md', 'utf8')
 const headings = [...page.matchAll(/^## (\d+\. .+)$/gm)].map((match) => match[1]!)
 const walked: string[] = []
 
-test('docs/how-to/first-template.md, step by step: speaker from nothing', async ({ page }) => {
+test('docs/how-to/first-template-by-numbers.md, step by step: speaker from nothing', async ({ page }) => {
   test.setTimeout(300_000)
   const wrong = complaints(page)
   const hand = new Hand(page)

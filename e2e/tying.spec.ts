@@ -1,4 +1,5 @@
-import { proofSays } from './pages.ts'
+import { readFileSync } from 'node:fs'
+import { complaints, proofSays } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
 
 /** A person at work, whose actions are counted: a click, a drag, a run of typed text, a shortcut. */
@@ -31,35 +32,60 @@ async function onFrame(page: Page) {
 }
 const read = (page: Page) => page.getByRole('region', { name: 'Tie as drawn' })
 
-test('a lower third by somebody who has never seen Hoja: drawn, tied, moved and published in twenty actions', async ({
+const headings = [...readFileSync('docs/how-to/first-template.md', 'utf8').matchAll(/^## (\d+\. .+)$/gm)].map(
+  (match) => match[1]!,
+)
+
+test('docs/how-to/first-template.md: a lower third by somebody who has never seen Hoja, in twenty actions', async ({
   page,
 }) => {
+  const wrong = complaints(page)
   const hand = new Counted(page)
-  await page.goto('/')
-  await hand.button('New template')
-  await hand.type('First of all')
-  await hand.press('Enter')
-  await expect(page.getByText('Nothing is drawn yet')).toBeVisible()
+  const walked: string[] = []
+  const step = async (heading: string, walk: () => Promise<void>) => {
+    walked.push(heading)
+    await test.step(heading, walk)
+  }
+  await step('1. Start a template', async () => {
+    await page.goto('/')
+    await hand.button('New template')
+    await hand.type('First of all')
+    await hand.press('Enter')
+    await expect(page.getByText('Nothing is drawn yet')).toBeVisible()
+  })
   const at = await onFrame(page)
-  await hand.press('b')
-  await hand.drag(at(96, 800), at(560, 1000))
-  await hand.press('t')
-  await hand.click(...at(140, 860))
-  await hand.type('Name')
-  await hand.press('Escape')
-  await hand.press('t')
-  await hand.click(...at(140, 930))
-  await hand.type('Role')
-  await hand.press('Escape')
-  await hand.press('y')
-  await expect(read(page).getByText(/^Box 1 stands around Text 1 and Text 2/)).toBeVisible()
-  await hand.press('Enter')
-  await hand.press('Control+a')
-  await hand.press('Alt+4')
-  await hand.button('Rise: rises a little while it fades in')
-  await hand.button('Publish version 1')
-  await hand.press('Enter')
-  await expect(page.getByRole('button', { name: 'Version 1 is published' })).toBeVisible()
+  await step('2. Draw the plate', async () => {
+    await hand.press('b')
+    await hand.drag(at(96, 800), at(560, 1000))
+  })
+  await step('3. Write on it', async () => {
+    await hand.press('t')
+    await hand.click(...at(140, 860))
+    await hand.type('Name')
+    await hand.press('Escape')
+    await hand.press('t')
+    await hand.click(...at(140, 930))
+    await hand.type('Role')
+    await hand.press('Escape')
+  })
+  await step('4. Tie it as drawn', async () => {
+    await hand.press('y')
+    await expect(read(page).getByText(/^Box 1 stands around Text 1 and Text 2/)).toBeVisible()
+    await expect(read(page).getByText(/^Text 2 stands under Text 1/)).toBeVisible()
+    await hand.press('Enter')
+  })
+  await step('5. Let it arrive', async () => {
+    await hand.press('Control+a')
+    await hand.press('Alt+4')
+    await hand.button('Rise: rises a little while it fades in')
+  })
+  await step('6. Look at the proofs', () => proofSays(page, 'longest', /look: long to read/))
+  await step('7. Publish it', async () => {
+    await hand.button('Publish version 1')
+    await hand.press('Enter')
+    await expect(page.getByRole('button', { name: 'Version 1 is published' })).toBeVisible()
+  })
+  expect(walked).toEqual(headings)
   test.info().annotations.push({ type: 'actions', description: String(hand.actions) })
   expect(hand.actions).toBeLessThanOrEqual(20)
 
@@ -72,7 +98,7 @@ test('a lower third by somebody who has never seen Hoja: drawn, tied, moved and 
   const box = parts.find((part: { kind: string }) => part.kind === 'box')
   expect(box.x.ties[1]).toMatchObject({ edge: 'end', at: 'end', to: { parts: ['text1', 'text2'] } })
   expect(Object.keys(box.motion.tracks).sort()).toEqual(['fade', 'shiftY'])
-  await proofSays(page, 'longest', /look: long to read/)
+  expect(wrong).toEqual([])
 })
 
 test('a sentence can be left out, another reading taken, and all of it left or undone; a proof shows the difference', async ({

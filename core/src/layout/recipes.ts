@@ -10,6 +10,8 @@ import {
   type Template,
   type Tie,
 } from '../template/index.ts'
+import type { Rest } from './rest.ts'
+import { extentOf, restView } from './target.ts'
 
 /** Room on each side, px; negative takes it away. */
 export interface Padding {
@@ -50,6 +52,57 @@ export const recipeNames: Record<Recipe['recipe'], string> = {
   share: 'is a share of its size',
   'centred on': 'has its middle on the middle of it',
   'slide from': 'slides out from behind the frame edge as far as the others need',
+}
+
+/** How a part was drawn beside what a recipe would tie it to; px. */
+export interface Distances {
+  /** From the target's sides out to the part's: as *around* takes it; *inside* takes the opposite. */
+  around: Padding
+  /** Where it stands, and how far off. */
+  side: BesideSide
+  gap: number
+  /** The edge that is in line with the target's, across that side. */
+  line: Edge | 'free'
+}
+
+const tenth = (value: number) => Math.round(value * 10) / 10
+
+/** The distances as drawn: with them a recipe moves nothing. */
+export function distancesOf(template: Template, rest: Rest, id: PartId, target: Target): Distances {
+  const i = rest.order.index.get(id)!
+  const [x, y] = ([0, 1] as const).map((a) => {
+    const start = rest.start[a][i]! - rest.shift[a][i]!
+    const there = extentOf(target, restView(template, rest, id, a === 0 ? 'x' : 'y'))
+    return { start, end: start + rest.size[a][i]!, from: there.start, to: there.start + there.size }
+  }) as [Along, Along]
+  const gaps: [BesideSide, number][] = [
+    ['before', x.from - x.end],
+    ['after', x.start - x.to],
+    ['above', y.from - y.end],
+    ['below', y.start - y.to],
+  ]
+  const [side, gap] = gaps.reduce((best, one) => (one[1] > best[1] ? one : best))
+  const across = side === 'before' || side === 'after' ? y : x
+  const middle = (across.start + across.end - across.from - across.to) / 2
+  const line = Math.abs(middle) < 0.75 ? 'middle' : Math.abs(across.start - across.from) < 0.75 ? 'start' : undefined
+  return {
+    around: {
+      left: tenth(x.from - x.start),
+      right: tenth(x.end - x.to),
+      top: tenth(y.from - y.start),
+      bottom: tenth(y.end - y.to),
+    },
+    side,
+    gap: tenth(gap),
+    line: line ?? (Math.abs(across.end - across.to) < 0.75 ? 'end' : 'free'),
+  }
+}
+
+interface Along {
+  start: number
+  end: number
+  from: number
+  to: number
 }
 
 const tie = (edge: Edge, to: Target, at: Edge | number, gap: number): Tie => ({

@@ -1,7 +1,7 @@
 import type { Rest } from '../layout/index.ts'
 import { expose, freeKey, type Part, type PartId, runsOf, type Template } from '../template/index.ts'
 import { drawnParts } from './drawing.ts'
-import type { Proposal } from './tieAsDrawn.ts'
+import type { Proposal } from './proposal.ts'
 
 /** A word that names what will stand in its place, as people write it into a drawing: Name, Role. */
 const placeholder = /^\p{Lu}[\p{L}\p{M}]{2,15}$/u

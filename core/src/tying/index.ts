@@ -1,2 +1,3 @@
 export { fieldsAsDrawn } from './fields.ts'
-export { type Option, type Proposal, tieAsDrawn } from './tieAsDrawn.ts'
+export type { Option, Proposal } from './proposal.ts'
+export { tieAsDrawn } from './tieAsDrawn.ts'

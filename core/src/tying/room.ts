@@ -8,7 +8,7 @@ import {
   type Template,
 } from '../template/index.ts'
 import { alike, type Drawn, edgeOf, lengthOf, overlap, regionLine, type Stretch } from './drawing.ts'
-import type { Proposal } from './tieAsDrawn.ts'
+import type { Proposal } from './proposal.ts'
 
 /** As far as a text may shrink where nothing else was said. */
 const shrinks: FitStep[] = [{ step: 'shrink', to: 0.6 }]
@@ -31,7 +31,7 @@ const opposite = (at: Edge): Edge => (at === 'end' ? 'start' : 'end')
 export function roomAsDrawn(
   template: Template,
   all: readonly Drawn[],
-  { part, x, isText }: Drawn,
+  { part, x, shift, isText }: Drawn,
   surface: Drawn | undefined,
   held: Edge,
 ): RoomAsDrawn | undefined {
@@ -43,10 +43,12 @@ export function roomAsDrawn(
   const pad = surface && lengthOf(surface.x) < lengthOf(line) ? Math.round(behindOf(all, surface, x, at)) : 0
   const gap = at === 'end' ? -pad : pad
   const limit = edgeOf(line, at) + gap
+  // Its room is counted from where its tie holds it: without its own shift.
+  const own = { start: x.start - shift.x, end: x.end - shift.x }
   // What was drawn past it was meant to be there.
-  const isPast = at === 'end' ? x.end > limit : x.start < limit
+  const isPast = at === 'end' ? own.end > limit : own.start < limit
   // From its middle it grows to both sides, and has as much room on the other.
-  const isWide = held === 'middle' && 2 * (limit - edgeOf(x, 'middle')) < lengthOf(x)
+  const isWide = held === 'middle' && 2 * (limit - edgeOf(own, 'middle')) < lengthOf(own)
   if (isPast || isWide) return undefined
   const room: Room = { kind: 'limit', to: { region: 'title' }, at, gap }
   const changes: Change[] = [{ kind: 'room', part: part.id, room }]

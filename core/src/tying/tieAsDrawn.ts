@@ -23,6 +23,7 @@ import {
   overlap,
   partsOf,
 } from './drawing.ts'
+import type { Option, Proposal } from './proposal.ts'
 import {
   aroundOf,
   besideOf,
@@ -36,23 +37,6 @@ import {
 } from './readings.ts'
 import { roomAsDrawn, roomsProposal } from './room.ts'
 import { sentenceOf } from './sentences.ts'
-
-/** One way to say what a part was drawn to hold to. */
-export interface Option {
-  sentence: string
-  change: Change
-  /** The parts that it looks at. */
-  targets: PartId[]
-}
-
-/** What was read about a part: the likeliest first; where several fit, a person chooses. */
-export interface Proposal {
-  /** The same for the same part and matter, however often the drawing is read. */
-  id: string
-  about: 'ties' | 'room' | 'field'
-  part: PartId
-  options: Option[]
-}
 
 /** Doubt by which another reading may be behind the likeliest and is still worth a choice. */
 const closeBehind = 1.6

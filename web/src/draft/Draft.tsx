@@ -12,11 +12,13 @@ import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
+import { classes } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
 import { shortcutWords } from '../ui/shortcutWords.ts'
 import { Trouble } from '../ui/Trouble.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
+import { CommandsNow } from './commandsNow.ts'
 import { type Tab, tabs, useDesk } from './desk.ts'
 import { FrameDialog } from './FrameDialog.tsx'
 import { FrameView } from './frame/FrameView.tsx'
@@ -89,6 +91,7 @@ export default function Draft() {
 /** The desk itself is drawn once: what goes along with the drawing looks at it by itself. */
 const Desk = memo(function Desk() {
   const { set } = useDesk.getState()
+  const only = useDesk((desk) => desk.only)
   const [calling, setCalling] = useState(false)
   const [framing, setFraming] = useState(false)
   const named = useDraft(useShallow(({ template }) => ({ id: template!.id, name: template!.name })))
@@ -102,47 +105,67 @@ const Desk = memo(function Desk() {
   // Worked out when they are asked for: a drag changes the template at every step.
   const now = useRef<() => Command[]>(() => [])
   now.current = () => commandsOf(useDraft.getState().template!, scene.current!, player)
+  const asked = useMemo(() => ({ current: () => now.current() }), [])
   const keyed = useMemo(() => now.current().filter((command) => command.keys), [])
   return (
-    <div className="flex h-full flex-col">
-      <Header
-        template={named}
-        shortcuts={keyed.map((c): [string, string] => [shortcutWords(c.keys!), c.name.toLowerCase()])}
-      >
-        <button
-          type="button"
-          className="flex h-7 items-center gap-1.5 rounded-[3px] px-2 text-soft hover:bg-chalk hover:text-ink"
-          title="Name, frame size, rate and safe areas"
-          onClick={() => setFraming(true)}
+    <CommandsNow value={asked}>
+      <div className="flex h-full flex-col">
+        <Header
+          template={named}
+          shortcuts={keyed.map((c): [string, string] => [shortcutWords(c.keys!), c.name.toLowerCase()])}
         >
-          <FrameIcon size={14} aria-hidden="true" /> {frame.width} × {frame.height}
-        </button>
-        <button
-          type="button"
-          className="flex h-7 items-center gap-1 rounded-[3px] px-2 text-soft hover:bg-chalk hover:text-ink"
-          title="Everything that can be done here, by name: Ctrl K"
-          onClick={() => setCalling(true)}
+          <button
+            type="button"
+            className="flex h-7 items-center gap-1.5 rounded-[3px] px-2 text-soft hover:bg-chalk hover:text-ink"
+            title="Name, frame size, rate and safe areas"
+            onClick={() => setFraming(true)}
+          >
+            <FrameIcon size={14} aria-hidden="true" /> {frame.width} × {frame.height}
+          </button>
+          <button
+            type="button"
+            className="flex h-7 items-center gap-1 rounded-[3px] px-2 text-soft hover:bg-chalk hover:text-ink"
+            title="Everything that can be done here, by name: Ctrl K"
+            onClick={() => setCalling(true)}
+          >
+            Commands
+          </button>
+          <DraftBar />
+        </Header>
+        <div
+          className={classes(
+            'grid min-h-0 flex-1',
+            only ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[212px_minmax(0,1fr)_236px]',
+          )}
         >
-          Commands
-        </button>
-        <DraftBar />
-      </Header>
-      <div className="grid min-h-0 flex-1 grid-cols-[212px_minmax(0,1fr)_236px]">
-        <PartsList />
-        <main className="grid min-h-0 grid-rows-[minmax(0,3fr)_minmax(250px,2fr)] border-x border-rule">
-          <Drawn of={FrameView} player={player} />
-          <div className="grid min-h-0 grid-cols-[minmax(390px,9fr)_minmax(0,10fr)] border-t border-rule bg-paper">
-            <Below player={player} />
-            <TimeView player={player} />
-          </div>
-        </main>
-        <Proofs frame={player.frame} playing={player.speed !== 0} />
-        <Drawn of={Sounding} player={player} />
+          {!only && <PartsList />}
+          <main
+            className={classes(
+              'grid min-h-0 border-x border-rule',
+              only === 'frame' ? 'grid-rows-[minmax(0,1fr)]' : 'grid-rows-[minmax(0,3fr)_minmax(250px,2fr)]',
+            )}
+          >
+            <Drawn of={FrameView} player={player} />
+            {only !== 'frame' && (
+              <div
+                className={classes(
+                  'grid min-h-0 border-t border-rule bg-paper',
+                  !only && 'grid-cols-[minmax(390px,9fr)_minmax(0,10fr)]',
+                )}
+              >
+                {!only && <Below player={player} />}
+                <TimeView player={player} />
+              </div>
+            )}
+          </main>
+          {!only && <Proofs frame={player.frame} playing={player.speed !== 0} />}
+          <Drawn of={Sounding} player={player} />
+        </div>
+        <Shortcuts keyed={keyed} now={now} />
+        <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
+        {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
       </div>
-      <Shortcuts keyed={keyed} now={now} />
-      <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
-      {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
-    </div>
+    </CommandsNow>
   )
 })
 

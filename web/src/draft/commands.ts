@@ -1,5 +1,6 @@
-import { addGlint, moveAll } from '@hoja/core/layout'
+import { addGlint, boxOf, moveAll } from '@hoja/core/layout'
 import { keysOf, moves, putMove, setKeyAt } from '@hoja/core/motion'
+import { unite } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
 import {
   allParts,
@@ -20,6 +21,8 @@ import { useDraft } from '../session/draft.ts'
 import { alignCommands } from './arrangeCommands.ts'
 import { backgrounds, chosenParts, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
 import { freshPart } from './frame/drawn.ts'
+import { beginWriting } from './frame/useDraftWriting.tsx'
+import { zoomedTo } from './frame/view.ts'
 import { spanAt } from './time/spans.ts'
 import { beginTying } from './tying/tying.ts'
 
@@ -92,6 +95,16 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       desk().set({ selected: undefined })
   }
   const parts: Command[] = [
+    {
+      id: 'write',
+      name: 'Write in the text',
+      group: 'Parts',
+      keys: 'enter',
+      run: () => {
+        const part = findPart(template, desk().selected ?? '')
+        if (part?.kind === 'text' && !part.locked) beginWriting(part.id)
+      },
+    },
     { id: 'copy', name: 'Copy parts', group: 'Parts', keys: 'mod+c', run: some((c) => void copyParts(template, c)) },
     {
       id: 'cut',
@@ -280,6 +293,32 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       group: 'Frame',
       keys: '1',
       run: () => desk().set({ zoom: 1, pan: { x: 0, y: 0 } }),
+    },
+    {
+      id: 'zoom-chosen',
+      name: 'Zoom to what is chosen',
+      group: 'Frame',
+      keys: '2',
+      run: some((c) => {
+        const { rest } = scene.layout(desk().filling.values)
+        const boxes = c.map((id) => boxOf(rest, rest.order.index.get(id)!))
+        const box = boxes.reduce((all, one) => unite(all, one)!)
+        desk().set(zoomedTo(template.frame, box))
+      }),
+    },
+    {
+      id: 'only-frame',
+      name: 'The frame alone, or everything',
+      group: 'Frame',
+      keys: 'w',
+      run: () => desk().set({ only: desk().only === 'frame' ? undefined : 'frame' }),
+    },
+    {
+      id: 'only-time',
+      name: 'The frame with time, or everything',
+      group: 'Frame',
+      keys: 'shift+w',
+      run: () => desk().set({ only: desk().only === 'time' ? undefined : 'time' }),
     },
     { id: 'show-safe', name: 'Safe areas', group: 'Frame', keys: 'f', run: show('safe') },
     { id: 'show-43', name: '4:3 crop', group: 'Frame', run: show('crop43') },

@@ -1,7 +1,6 @@
 import type { KeyframeClip, KeyframeRef } from '@hoja/core/motion'
 import type { AxisName, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
-import type { Tying } from './tying/tying.ts'
 
 /** Waiting for a click on the frame: what an edge is tied to, or the parts a recipe is about. */
 export type Pick =
@@ -26,6 +25,18 @@ export interface Shown {
   numbers: boolean
   rulers: boolean
   onion: boolean
+}
+
+/** What was read from a drawing, while a person looks through it. */
+export interface Tying {
+  /** Whom it is about; absent: all. */
+  ids: readonly PartId[] | undefined
+  /** What is not taken, by the proposals' ids. */
+  off: readonly string[]
+  /** Which of several readings is taken, where it is not the likeliest. */
+  choice: Readonly<Record<string, number>>
+  /** The proposal that is pointed at. */
+  pointed: string | undefined
 }
 
 /** What is chosen on the drawing desk; none of it belongs to the template. */
@@ -53,6 +64,8 @@ export interface Desk {
   /** A picture of the person's own behind the frame. */
   still: string | undefined
   show: Shown
+  /** The frame by itself, or with time alone; undefined: everything. */
+  only: 'frame' | 'time' | undefined
   /** Screen px per frame px; undefined: as fits. */
   zoom: number | undefined
   /** Where the frame's middle is moved from the middle of its view, screen px. */
@@ -76,6 +89,7 @@ export const useDesk = create<Desk>((set) => ({
   background: 'footage',
   still: undefined,
   show: { safe: true, crop43: false, crop916: false, measures: true, numbers: true, rulers: false, onion: false },
+  only: undefined,
   zoom: undefined,
   pan: { x: 0, y: 0 },
   // Choosing a part lets go of the others, and of keys of parts that are not chosen any more.

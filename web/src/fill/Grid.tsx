@@ -7,6 +7,7 @@ import { classes, StateMark } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { useSize } from '../ui/useSize.ts'
 import { cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
+import { GridMenu } from './GridMenu.tsx'
 import type { Marked } from './rowEdits.ts'
 import type { Edit, Found } from './sheetSession.ts'
 import { editThrough } from './view.ts'
@@ -139,6 +140,7 @@ export function Grid({
           columns={columns as Column<Row>[]}
           height={size.height}
           addRowsComponent={false}
+          contextMenuComponent={GridMenu}
           lockRows={linked}
           rowHeight={29}
           headerRowHeight={30}

@@ -43,6 +43,7 @@ class FakeServer {
 }
 
 let server: FakeServer
+const real = globalThis.fetch
 const draft = () => useDraft.getState()
 const name = (text: string) => draft().change({ kind: 'info', name: text }, `naming it ${text}`)
 
@@ -54,6 +55,10 @@ beforeEach(async () => {
   await draft().open('tide')
 })
 afterEach(() => draft().saveNow())
+// The process runs other files after this one.
+afterAll(() => {
+  globalThis.fetch = real
+})
 
 test('changes are undone and redone by name, and a new change forgets what was undone', () => {
   name('One')

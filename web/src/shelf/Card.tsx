@@ -9,7 +9,7 @@ import { api } from '../api.ts'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { Button, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
-import { Menu } from '../ui/Menu.tsx'
+import { Menu, MenuHere } from '../ui/Menu.tsx'
 import { useWrite } from '../ui/useWrite.ts'
 
 /** A template on the shelf: its poster, which plays under the pointer, and what one chooses it by. */
@@ -38,121 +38,120 @@ export function Card({
   const run = (work: () => Promise<unknown>, said: string) => write.mutate({ work, said })
   const play = { onPointerEnter: () => setPlaying(true), onPointerLeave: () => setPlaying(false) }
   const { length } = template.fields
+  const entries = () => [
+    { label: 'Hand-off', onSelect: () => navigate(`/t/${template.id}/handoff`) },
+    { label: 'Fill', onSelect: () => navigate(`/t/${template.id}/fill`) },
+    { label: 'What it carries', onSelect: () => navigate(`/t/${template.id}/carries`) },
+    null,
+    { label: 'Name, tags, folder …', onSelect: () => setEditing(true) },
+    {
+      label: 'Duplicate',
+      onSelect: () => run(() => api.duplicate({ id: template.id }), `"${template.name}" is duplicated.`),
+    },
+    {
+      label: 'Export as .hoja',
+      onSelect: () => window.location.assign(address.package({ id: template.id })),
+    },
+    null,
+    template.archived === null
+      ? {
+          label: 'Put away',
+          onSelect: () => run(() => api.shelve({ id: template.id, archived: true }), `"${template.name}" is put away.`),
+        }
+      : {
+          label: 'Bring back',
+          onSelect: () =>
+            run(() => api.shelve({ id: template.id, archived: false }), `"${template.name}" is on the shelf again.`),
+        },
+    {
+      label: 'Remove …',
+      onSelect: () =>
+        window.confirm(`Remove "${template.name}" with its versions, sheets and outputs?`) &&
+        run(() => api.remove({ id: template.id }), `"${template.name}" is removed.`),
+    },
+  ]
   return (
-    <li
-      className="border border-rule bg-paper"
-      draggable
-      onDragStart={(event) => event.dataTransfer.setData('text/x-hoja-template', template.id)}
-    >
-      <Link
-        to={`/t/${template.id}/draft`}
-        className="block"
-        aria-label={`Open ${template.name}`}
-        onFocus={() => setPlaying(true)}
-        onBlur={() => setPlaying(false)}
-        {...play}
+    <MenuHere entries={entries}>
+      <li
+        className="border border-rule bg-paper"
+        draggable
+        onDragStart={(event) => event.dataTransfer.setData('text/x-hoja-template', template.id)}
       >
-        <div className="flex aspect-video items-center justify-center overflow-hidden bg-grey">
-          <div
-            className={is169 ? 'relative size-full' : 'relative max-h-full max-w-full'}
-            style={
-              is169 ? {} : { aspectRatio: `${frame.width} / ${frame.height}`, [isWide ? 'width' : 'height']: '100%' }
-            }
-          >
-            <Backdrop />
-            <img
-              src={address.poster({ id: template.id, r: template.revision })}
-              alt={`${template.name}, its poster`}
-              draggable={false}
-              loading="lazy"
-              className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
-            />
-            {playing && (
+        <Link
+          to={`/t/${template.id}/draft`}
+          className="block"
+          aria-label={`Open ${template.name}`}
+          onFocus={() => setPlaying(true)}
+          onBlur={() => setPlaying(false)}
+          {...play}
+        >
+          <div className="flex aspect-video items-center justify-center overflow-hidden bg-grey">
+            <div
+              className={is169 ? 'relative size-full' : 'relative max-h-full max-w-full'}
+              style={
+                is169 ? {} : { aspectRatio: `${frame.width} / ${frame.height}`, [isWide ? 'width' : 'height']: '100%' }
+              }
+            >
+              <Backdrop />
               <img
-                src={address.loop({ id: template.id, r: template.revision })}
-                alt={`${template.name}, playing`}
-                className="absolute inset-0 size-full object-contain"
+                src={address.poster({ id: template.id, r: template.revision })}
+                alt={`${template.name}, its poster`}
+                draggable={false}
+                loading="lazy"
+                className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
               />
-            )}
+              {playing && (
+                <img
+                  src={address.loop({ id: template.id, r: template.revision })}
+                  alt={`${template.name}, playing`}
+                  className="absolute inset-0 size-full object-contain"
+                />
+              )}
+            </div>
           </div>
-        </div>
-      </Link>
-      <div className="px-3 py-2">
-        <div className="flex items-baseline gap-2">
-          <Link to={`/t/${template.id}/draft`} className="truncate text-base font-semibold hover:underline">
-            {template.name}
-          </Link>
-          <span className="text-xs whitespace-nowrap text-soft">
-            {template.version ? `version ${template.version}` : 'not published yet'}
-            {template.version > 0 && template.ahead && ', draft is ahead'}
-          </span>
-          <Menu
-            label={`More for ${template.name}`}
-            align="end"
-            className="ml-auto self-center !text-soft"
-            entries={() => [
-              { label: 'Hand-off', onSelect: () => navigate(`/t/${template.id}/handoff`) },
-              { label: 'Fill', onSelect: () => navigate(`/t/${template.id}/fill`) },
-              { label: 'What it carries', onSelect: () => navigate(`/t/${template.id}/carries`) },
-              null,
-              { label: 'Name, tags, folder …', onSelect: () => setEditing(true) },
-              {
-                label: 'Duplicate',
-                onSelect: () => run(() => api.duplicate({ id: template.id }), `"${template.name}" is duplicated.`),
-              },
-              {
-                label: 'Export as .hoja',
-                onSelect: () => window.location.assign(address.package({ id: template.id })),
-              },
-              null,
-              template.archived === null
-                ? {
-                    label: 'Put away',
-                    onSelect: () =>
-                      run(() => api.shelve({ id: template.id, archived: true }), `"${template.name}" is put away.`),
-                  }
-                : {
-                    label: 'Bring back',
-                    onSelect: () =>
-                      run(
-                        () => api.shelve({ id: template.id, archived: false }),
-                        `"${template.name}" is on the shelf again.`,
-                      ),
-                  },
-              {
-                label: 'Remove …',
-                onSelect: () =>
-                  window.confirm(`Remove "${template.name}" with its versions, sheets and outputs?`) &&
-                  run(() => api.remove({ id: template.id }), `"${template.name}" is removed.`),
-              },
-            ]}
-          >
-            <Ellipsis size={15} aria-hidden="true" />
-          </Menu>
-        </div>
-        {template.note && <p className="mt-0.5 line-clamp-2 text-soft">{template.note}</p>}
-        <p className="mt-1 text-xs text-soft">
-          {frame.width} x {frame.height} · {rateText(frame.rate)} fps · at least{' '}
-          {secondsOf(shortestDuration(spans), frame.rate).toFixed(1)} s · {length} {length === 1 ? 'field' : 'fields'}
-        </p>
-        {template.tags.length > 0 && (
-          <p className="mt-1 flex flex-wrap gap-1">
-            {template.tags.map((tag) => (
-              <button
-                key={tag}
-                type="button"
-                aria-label={`Find ${tag}`}
-                className="h-6 rounded-[3px] border border-rule px-1.5 text-xs text-soft hover:border-leaf hover:text-ink"
-                onClick={() => onTag(tag)}
-              >
-                {tag}
-              </button>
-            ))}
+        </Link>
+        <div className="px-3 py-2">
+          <div className="flex items-baseline gap-2">
+            <Link to={`/t/${template.id}/draft`} className="truncate text-base font-semibold hover:underline">
+              {template.name}
+            </Link>
+            <span className="text-xs whitespace-nowrap text-soft">
+              {template.version ? `version ${template.version}` : 'not published yet'}
+              {template.version > 0 && template.ahead && ', draft is ahead'}
+            </span>
+            <Menu
+              label={`More for ${template.name}`}
+              align="end"
+              className="ml-auto self-center !text-soft"
+              entries={entries}
+            >
+              <Ellipsis size={15} aria-hidden="true" />
+            </Menu>
+          </div>
+          {template.note && <p className="mt-0.5 line-clamp-2 text-soft">{template.note}</p>}
+          <p className="mt-1 text-xs text-soft">
+            {frame.width} x {frame.height} · {rateText(frame.rate)} fps · at least{' '}
+            {secondsOf(shortestDuration(spans), frame.rate).toFixed(1)} s · {length} {length === 1 ? 'field' : 'fields'}
           </p>
-        )}
-      </div>
-      {editing && <Details template={template} onClose={() => setEditing(false)} onChanged={onChanged} />}
-    </li>
+          {template.tags.length > 0 && (
+            <p className="mt-1 flex flex-wrap gap-1">
+              {template.tags.map((tag) => (
+                <button
+                  key={tag}
+                  type="button"
+                  aria-label={`Find ${tag}`}
+                  className="h-6 rounded-[3px] border border-rule px-1.5 text-xs text-soft hover:border-leaf hover:text-ink"
+                  onClick={() => onTag(tag)}
+                >
+                  {tag}
+                </button>
+              ))}
+            </p>
+          )}
+        </div>
+        {editing && <Details template={template} onClose={() => setEditing(false)} onChanged={onChanged} />}
+      </li>
+    </MenuHere>
   )
 }
 

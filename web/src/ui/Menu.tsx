@@ -1,6 +1,6 @@
 import { Check } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
-import { type ReactNode, useState } from 'react'
+import { ContextMenu, DropdownMenu } from 'radix-ui'
+import { type ReactElement, type ReactNode, useState } from 'react'
 import { classes } from './controls.tsx'
 
 export interface MenuEntry {
@@ -42,29 +42,86 @@ export function Menu({
         {children}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align={align}
-          className="z-[60] max-h-[70vh] min-w-40 overflow-auto border border-rule bg-white py-1"
-        >
-          <Entries entries={open ? entries() : []} />
+        <DropdownMenu.Content align={align} className={listClasses}>
+          <Entries of={DropdownMenu} entries={open ? entries() : []} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   )
 }
 
-function Entries({ entries }: { entries: readonly (MenuEntry | string | null)[] }) {
+const listClasses = 'z-[60] max-h-[70vh] min-w-40 overflow-auto border border-rule bg-white py-1'
+
+/** The same list where the pointer is: on the right button, the menu key and a long press. */
+export function MenuHere({
+  entries,
+  children,
+}: {
+  /** Asked for when the menu opens; an empty list opens none. */
+  entries: () => readonly (MenuEntry | string | null)[]
+  children: ReactElement
+}) {
+  const [list, setList] = useState<readonly (MenuEntry | string | null)[]>([])
+  return (
+    <ContextMenu.Root modal={false} onOpenChange={(open) => setList(open ? entries() : [])}>
+      <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        {list.length > 0 && (
+          <ContextMenu.Content className={listClasses}>
+            <Entries of={ContextMenu} entries={list} />
+          </ContextMenu.Content>
+        )}
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  )
+}
+
+/** The same list at a place of the window (CSS px), for what opens it by itself. */
+export function MenuAt({
+  x,
+  y,
+  entries,
+  onClose,
+}: {
+  x: number
+  y: number
+  entries: readonly (MenuEntry | string | null)[]
+  onClose: () => void
+}) {
+  return (
+    <DropdownMenu.Root modal={false} open onOpenChange={onClose}>
+      <DropdownMenu.Trigger asChild>
+        <span className="fixed size-0" style={{ left: x, top: y }} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" className={listClasses}>
+          <Entries of={DropdownMenu} entries={entries} />
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
+
+function Entries({
+  entries,
+  of: Of,
+}: {
+  entries: readonly (MenuEntry | string | null)[]
+  of:
+    | Pick<typeof DropdownMenu, 'Separator' | 'Label' | 'Item'>
+    | Pick<typeof ContextMenu, 'Separator' | 'Label' | 'Item'>
+}) {
   return (
     <>
       {entries.map((entry, i) =>
         entry === null ? (
-          <DropdownMenu.Separator key={i} className="my-1 border-t border-rule" />
+          <Of.Separator key={i} className="my-1 border-t border-rule" />
         ) : typeof entry === 'string' ? (
-          <DropdownMenu.Label key={entry} className="px-3 pt-1 text-xs text-soft">
+          <Of.Label key={entry} className="px-3 pt-1 text-xs text-soft">
             {entry}
-          </DropdownMenu.Label>
+          </Of.Label>
         ) : (
-          <DropdownMenu.Item
+          <Of.Item
             key={entry.label}
             disabled={entry.disabled ?? false}
             role={entry.checked === undefined ? 'menuitem' : 'menuitemcheckbox'}
@@ -80,7 +137,7 @@ function Entries({ entries }: { entries: readonly (MenuEntry | string | null)[] 
             )}
             <span className="flex-1">{entry.label}</span>
             {entry.keys && <span className="pl-4 text-xs text-soft">{entry.keys}</span>}
-          </DropdownMenu.Item>
+          </Of.Item>
         ),
       )}
     </>

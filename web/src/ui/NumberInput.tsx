@@ -1,7 +1,7 @@
 import type { Bounds } from '@hoja/core/schema'
-import { readNumber } from '@hoja/core/template'
 import { type InputHTMLAttributes, useEffect, useState } from 'react'
 import { classes, inputClasses } from './controls.tsx'
+import { typedNumber } from './typedNumber.ts'
 
 /** A number's bounds as a hand meets them; `whole`: without decimals. */
 type Limits = Bounds & { whole?: boolean }
@@ -16,8 +16,9 @@ export const closer = (bounds: Limits, [least, most]: readonly [number | undefin
 const short = (value: number) => Number(value.toFixed(3))
 
 /**
- * A number typed or stepped with the arrow keys (Shift: ten steps). It is given with Enter, Tab or by leaving, brought
- * within its bounds; Escape puts back what stood there. What is no number is put back too.
+ * A number typed, as a sum of such if one likes (`+10`, `*2`, `1/3`), or stepped with the arrow keys (Shift: ten steps,
+ * Alt: a tenth of one). It is given with Enter, Tab or by leaving, brought within its bounds; Escape puts back what stood
+ * there. What is no number is put back too.
  */
 export function NumberInput({
   value,
@@ -38,9 +39,10 @@ export function NumberInput({
   const shown = String(short(value * times))
   const [text, setText] = useState(shown)
   useEffect(() => setText(shown), [shown])
-  const commit = (typed: number) => {
-    if (!Number.isFinite(typed)) return setText(shown)
-    const near = bounds.whole ? Math.round(typed / times) : typed / times
+  const typed = () => typedNumber(text, value * times)
+  const commit = (given: number) => {
+    if (!Number.isFinite(given)) return setText(shown)
+    const near = bounds.whole ? Math.round(given / times) : given / times
     const inside = Math.min(bounds.most, Math.max(bounds.least, near))
     const next = String(short(inside * times))
     setText(next)
@@ -53,14 +55,15 @@ export function NumberInput({
       value={text}
       className={classes(inputClasses, 'text-right', className)}
       onChange={(event) => setText(event.target.value)}
-      onBlur={() => commit(readNumber(text))}
+      onBlur={() => commit(typed())}
       onKeyDown={(event) => {
-        if (event.key === 'Enter') commit(readNumber(text))
+        if (event.key === 'Enter') commit(typed())
         if (event.key === 'Escape') setText(shown)
         if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
           event.preventDefault()
-          const by = (event.key === 'ArrowUp' ? 1 : -1) * bounds.step * times * (event.shiftKey ? 10 : 1)
-          commit(Number(((readNumber(text) || 0) + by).toFixed(6)))
+          const by =
+            (event.key === 'ArrowUp' ? 1 : -1) * bounds.step * times * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
+          commit(Number(((typed() || 0) + by).toFixed(6)))
         }
       }}
     />

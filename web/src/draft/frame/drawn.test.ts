@@ -1,8 +1,10 @@
 import { boxOf } from '@hoja/core/layout'
 import { Scene } from '@hoja/core/scene'
 import { edit, newPart, newTemplate, type Part, type Template } from '@hoja/core/template'
+import { tieAsDrawn } from '@hoja/core/tying'
 import fc from 'fast-check'
 import { assets, speaker } from '../../../../core/src/testing/speaker.ts'
+import { beginnings, drawBeginning } from '../beginnings.ts'
 import { drawnLine, drawnPart, drawnPath, freshPart } from './drawn.ts'
 import { pickedTie } from './picking.ts'
 import { partAt, partsWithin, placedParts } from './placed.ts'
@@ -135,4 +137,37 @@ test('a pick ties to the nearest third of a part, or the nearest line of the fra
   expect(edit(speaker, joined).parts.find((p) => p.id === 'plate')!.x.ties[1]!.to).toEqual({
     parts: ['name', 'role', 'mount'],
   })
+})
+
+test('every beginning lies in title-safe or across the frame, and is read as what it was drawn for', () => {
+  const said = beginnings.map(({ parts }) => {
+    const template = edit(empty, drawBeginning(new Scene(empty, assets), parts))
+    const { rest } = new Scene(template, assets).layout({})
+    for (const part of template.parts) {
+      const { x, width } = boxOf(rest, rest.order.index.get(part.id)!)
+      if (width < 1920) expect([x >= 95.5, x + width <= 1824.5]).toEqual([true, true])
+    }
+    return tieAsDrawn(template, rest).flatMap(({ about, options }) => (about === 'ties' ? options[0]!.sentence : []))
+  })
+  expect(said).toEqual([
+    [
+      'Text 1 stands 44 inside title-safe’s left, 108.8 inside title-safe’s bottom',
+      'Text 2 stands under Text 1, 5.2 into it, same left as Text 1',
+      'Box 1 stands around Text 1 and Text 2, 44 left, 43.6 right, 14 above, 15.2 below',
+    ],
+    [
+      'Box 1 stands on title-safe’s right, 10 inside title-safe’s top',
+      'Text 1 stands left of Box 1, 24 off, 8 inside title-safe’s top',
+      'Text 2 stands under Text 1, 6.4 into it, same right as Text 1',
+    ],
+    [
+      'Box 1 stands in the middle of the frame across, 394 inside title-safe’s bottom',
+      'Text 1 stands above Box 1, 12.4 above, in the middle of the frame across',
+      'Text 2 stands under Box 1, 20 below, in the middle of the frame across',
+    ],
+    [
+      'Text 1 stands on title-safe’s left, 16.6 inside title-safe’s bottom',
+      'Box 1 is as wide as the frame, is as high as Text 1 with 11 top and 10.6 bottom',
+    ],
+  ])
 })

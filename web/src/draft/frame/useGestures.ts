@@ -1,9 +1,10 @@
 import type { Box } from '@hoja/core/geometry'
 import { moveAll, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
-import { findPart, type Part, type Template } from '@hoja/core/template'
-import { type PointerEvent, useState } from 'react'
+import { duplicate, edit, findPart, type Part, type Template } from '@hoja/core/template'
+import { type MouseEvent, type PointerEvent, useState } from 'react'
 import { type Making, useDraft } from '../../session/draft.ts'
 import { type DragPoint, usePointerDrag } from '../../ui/usePointerDrag.ts'
+import { chooseForMenu } from '../commandsNow.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
 import { drawnLine, drawnPart, drawnPath, drawnText, type PenPoint } from './drawn.ts'
 import { pickedTie } from './picking.ts'
@@ -13,7 +14,7 @@ import type { View } from './view.ts'
 
 type Held = { making?: Making | undefined } & (
   | { kind: 'pan'; pan: { x: number; y: number } }
-  | { kind: 'move'; ids: string[]; box: Box; lines: SnapLine[] }
+  | { kind: 'move'; ids: string[]; box: Box; lines: SnapLine[]; copies: boolean; made?: string[] }
   | { kind: 'draw' }
   | { kind: 'pen'; index: number }
   | { kind: 'area' }
@@ -62,14 +63,16 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     const frame = event.currentTarget.getBoundingClientRect()
     const [x, y] = at(frame, event.clientX, event.clientY)
     const hold = (held: Held) => begin(event, { ...held, x, y, frame })
-    if (event.button === 1 || event.altKey) {
+    const found = partAt(placed, x, y)
+    // Alt copies what it takes hold of; beside all parts it moves the view.
+    const copies = event.altKey && found !== undefined && desk.tool === 'choose' && !desk.pick
+    if (event.button === 1 || (event.altKey && !copies)) {
       hold({ kind: 'pan', pan: desk.pan })
       // A fitted view begins to be panned from where it stands.
       if (desk.zoom === undefined) desk.set({ zoom: view.scale, pan: { x: 0, y: 0 } })
       return
     }
     if (event.button !== 0) return
-    const found = partAt(placed, x, y)
     if (desk.pick) pressPicking(found, x, y, event.shiftKey)
     else if (desk.tool === 'path') pressPen(x, y, hold)
     else if (desk.tool !== 'choose' && desk.tool !== 'points') hold({ kind: 'draw' })
@@ -81,7 +84,7 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
       const chosen = chosenParts(desk)
       const ids = chosen.includes(found.part.id) ? chosen : [found.part.id]
       if (ids !== chosen) desk.set({ selected: found.part.id, tool: 'choose' })
-      hold({ kind: 'move', ids, box: found.box, lines: snapLines(template, rest, ids, template.guides) })
+      hold({ kind: 'move', ids, copies, box: found.box, lines: snapLines(template, rest, ids, template.guides) })
     }
   }
 
@@ -144,8 +147,14 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     const to = free ? { dx, dy, lines: [] } : snapped(box, dx, dy, lines, snapReach / view.scale)
     setSnaps(to.lines)
     const what = ids.length > 1 ? `${ids.length} parts` : findPart(template, ids[0]!)!.name
-    held.making ??= draft.begin(`moving ${what}`)
-    held.making?.set((from) => moveAll(from, ids, to.dx, to.dy))
+    held.making ??= draft.begin(`${held.copies ? 'copying' : 'moving'} ${what}`)
+    held.making?.set((from) => {
+      if (!held.copies) return moveAll(from, ids, to.dx, to.dy)
+      const made = duplicate(from, ids)
+      held.made = made.ids
+      const there = edit(from, made.change)
+      return { kind: 'several', changes: [made.change, moveAll(there, made.ids, to.dx, to.dy)] }
+    })
   }
 
   const letGo = () => {
@@ -160,7 +169,11 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
       held.making?.end()
       letGo()
       // What was dropped somewhere may have been meant to hold to what is there.
-      if (held.kind === 'move' && held.making && held.ids.length === 1) desk.set({ offer: held.ids[0] })
+      if (held.kind === 'move' && held.making) {
+        const [first, ...also] = held.made ?? held.ids
+        if (held.made) desk.set({ selected: first, also })
+        if (also.length === 0) desk.set({ offer: first })
+      }
       if (held.kind === 'draw') {
         if (desk.tool === 'line') add(drawnLine(template, held.x, held.y, x, to.shift ? held.y : y))
         else if (desk.tool === 'text') write(drawnText(template, areaBetween(held.x, held.y, x, y)))
@@ -181,5 +194,14 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
   })
 
   const isIdle = !area && !line && snaps.length === 0 && pen.length === 0
-  return { press, area, line, snaps, pen, isIdle, endPen, dropPen: () => setPen([]) }
+  /** A menu is about the part under the pointer, or about none; called up by a key it is about what is chosen. */
+  const pointAt = (event: MouseEvent) => {
+    if (event.button !== 2) return
+    const frame = event.currentTarget.getBoundingClientRect()
+    const found = partAt(placed, ...at(frame, event.clientX, event.clientY))
+    if (found) chooseForMenu(found.part.id)
+    else desk.set({ selected: undefined, tool: 'choose' })
+  }
+
+  return { press, pointAt, area, line, snaps, pen, isIdle, endPen, dropPen: () => setPen([]) }
 }

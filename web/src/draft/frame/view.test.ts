@@ -1,6 +1,6 @@
 import { newTemplate } from '@hoja/core/template'
 import fc from 'fast-check'
-import { fitScale, seenArea, viewOf, zoomedAt } from './view.ts'
+import { fitScale, seenArea, viewOf, zoomedAt, zoomedTo } from './view.ts'
 
 const { frame } = newTemplate('t', 'T')
 const size = fc.record({ width: fc.integer({ min: 200, max: 1600 }), height: fc.integer({ min: 150, max: 900 }) })
@@ -46,4 +46,22 @@ test('only what is seen of a frame is drawn', () => {
   expect(seen.height).toBe(75)
   expect(seenArea(s, frame, viewOf(s, frame, 1, { x: 5000, y: 0 }))).toBeUndefined()
   expect(fitScale(s, frame)).toBeLessThan(0.2)
+})
+
+test('zoomed to a box, its middle is in the middle of the view, and all of it is seen', () => {
+  const box = fc.record({
+    x: fc.integer({ min: 0, max: 1800 }),
+    y: fc.integer({ min: 0, max: 1000 }),
+    width: fc.integer({ min: 1, max: 1920 }),
+    height: fc.integer({ min: 1, max: 1080 }),
+  })
+  fc.assert(
+    fc.property(size, box, (s, own) => {
+      const { zoom, pan } = zoomedTo(frame, own, s)
+      const view = viewOf(s, frame, zoom, pan)
+      expect(view.left + (own.x + own.width / 2) * view.scale).toBeCloseTo(s.width / 2, -0.5)
+      expect(view.top + (own.y + own.height / 2) * view.scale).toBeCloseTo(s.height / 2, -0.5)
+      if (zoom > 0.06) expect(own.width * zoom).toBeLessThanOrEqual(s.width)
+    }),
+  )
 })

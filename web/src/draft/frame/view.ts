@@ -1,3 +1,4 @@
+import type { Box } from '@hoja/core/geometry'
 import type { Frame } from '@hoja/core/template'
 import { useDesk } from '../desk.ts'
 
@@ -49,6 +50,25 @@ export function zoomedAt(
     pan: {
       x: x - fx * zoom - (size.width - frame.width * zoom) / 2,
       y: y - fy * zoom - (size.height - frame.height * zoom) / 2,
+    },
+  }
+}
+
+/** How large the frame's view is shown, for commands that have no screen of their own; px. */
+let shownSize = { width: 0, height: 0 }
+export const showsIn = (size: { width: number; height: number }) => {
+  shownSize = size
+}
+
+/** The zoom and pan that bring a box of the frame (px) to the middle of the view, with a little room around it. */
+export function zoomedTo(frame: Frame, box: Box, size = shownSize): { zoom: number; pan: { x: number; y: number } } {
+  const fits = Math.min((size.width - 6 * margin) / box.width, (size.height - 6 * margin) / box.height)
+  const zoom = Math.min(4, Math.max(zoomRange[0], fits))
+  return {
+    zoom,
+    pan: {
+      x: (frame.width / 2 - box.x - box.width / 2) * zoom,
+      y: (frame.height / 2 - box.y - box.height / 2) * zoom,
     },
   }
 }

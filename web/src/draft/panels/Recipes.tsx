@@ -1,4 +1,12 @@
-import { type BesideSide, followRecipe, type Padding, type Recipe, recipeNames } from '@hoja/core/layout'
+import {
+  type BesideSide,
+  type Distances,
+  distancesOf,
+  followRecipe,
+  type Padding,
+  type Recipe,
+  recipeNames,
+} from '@hoja/core/layout'
 import {
   type AxisName,
   described,
@@ -9,11 +17,12 @@ import {
   type Target,
   type Template,
 } from '@hoja/core/template'
-import { useState } from 'react'
+import { useContext, useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { Button, Checkbox, classes, Line, Select } from '../../ui/controls.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
 import { useDesk } from '../desk.ts'
+import { SceneRef } from '../sceneNow.ts'
 
 type Kind = Recipe['recipe']
 const kinds = Object.keys(recipeNames) as Kind[]
@@ -55,16 +64,25 @@ const fresh: Form = {
   plus: 0,
 }
 
+/** What a filled form looks at; undefined while nothing is chosen. */
+function targetOf(form: Form): Target | undefined {
+  if (form.region && ofRegions.includes(form.kind)) return { region: form.region }
+  return form.parts.length > 0 ? { parts: form.parts } : undefined
+}
+
+/** How a recipe begins: as the part was drawn. */
+function asDrawn(kind: Kind, { around, side, gap, line }: Distances): Partial<Form> {
+  if (kind === 'around') return { padding: around, linked: false }
+  if (kind !== 'inside') return kind === 'beside' ? { side, gap, line } : {}
+  const { left, right, top, bottom } = around
+  return { padding: { left: -left, right: -right, top: -top, bottom: -bottom }, linked: false }
+}
+
 /** The recipe that a filled form means; undefined while something is missing. */
 export function recipeOf(form: Form, frames: number): Recipe | undefined {
   const axes: AxisName[] = form.axes === 'both' ? ['x', 'y'] : [form.axes]
   const axis = axes[0]!
-  const target: Target | undefined =
-    form.region && ofRegions.includes(form.kind)
-      ? { region: form.region }
-      : form.parts.length > 0
-        ? { parts: form.parts }
-        : undefined
+  const target = targetOf(form)
   if (!target) return undefined
   const { kind, padding, gap } = form
   switch (kind) {
@@ -94,11 +112,20 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
   const { set } = useDesk()
   const [open, setOpen] = useState(false)
   const [form, setForm] = useState(fresh)
+  const scenes = useContext(SceneRef)
   const put = (more: Partial<Form>) => setForm((old) => ({ ...old, ...more }))
+  /** Another recipe or another target begins with the distances as they were drawn. */
+  const aim = (more: Partial<Form>) =>
+    setForm((old) => {
+      const next = { ...old, ...more }
+      const rest = scenes.current?.layout(useDesk.getState().filling.values).rest
+      const target = targetOf(next)
+      return rest && target ? { ...next, ...asDrawn(next.kind, distancesOf(template, rest, part.id, target)) } : next
+    })
   const recipe = recipeOf(form, template.spans.in)
   const several = ofSeveral.includes(form.kind) || form.kind === 'between'
   const toggle = (id: PartId) =>
-    put({
+    aim({
       region: '',
       parts: form.parts.includes(id)
         ? form.parts.filter((other) => other !== id)
@@ -141,7 +168,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
             id={id}
             value={form.kind}
             options={kinds.map((kind) => [kind, kind])}
-            onChange={(event) => put({ kind: event.target.value as Kind, parts: form.parts.slice(0, 1) })}
+            onChange={(event) => aim({ kind: event.target.value as Kind, parts: form.parts.slice(0, 1) })}
           />
         )}
       </Line>
@@ -173,7 +200,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
                     key={region}
                     type="button"
                     aria-pressed={form.region === region}
-                    onClick={() => put({ region: region as Form['region'], parts: [] })}
+                    onClick={() => aim({ region: region as Form['region'], parts: [] })}
                     className={classes(
                       'rounded-[3px] border border-dashed px-1.5 text-xs leading-5',
                       form.region === region ? 'border-leaf bg-leaf text-white' : 'border-soft bg-white',
@@ -193,7 +220,7 @@ export function Recipes({ template, part }: { template: Template; part: Part }) 
                     part: part.id,
                     several,
                     chosen: [],
-                    done: (parts) => put({ parts, region: '' }),
+                    done: (parts) => aim({ parts, region: '' }),
                   },
                 })
               }

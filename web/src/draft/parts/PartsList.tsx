@@ -3,8 +3,6 @@ import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-
 import {
   allParts,
   type Change,
-  duplicate,
-  group,
   kindNames,
   numberedParts,
   type Part,
@@ -12,15 +10,15 @@ import {
   placeOf,
   type Template,
   tieOrder,
-  ungroup,
 } from '@hoja/core/template'
 import { Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen } from 'lucide-react'
 import { memo, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
-import { Menu } from '../../ui/Menu.tsx'
-import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
+import { Menu, MenuHere } from '../../ui/Menu.tsx'
+import { chooseForMenu, partCommands, useCommandEntries } from '../commandsNow.ts'
+import { chooseAlso, useDesk } from '../desk.ts'
 import { freshPart } from '../frame/drawn.ts'
 import { Carries } from './Carries.tsx'
 import { Palette } from './Palette.tsx'
@@ -151,9 +149,16 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
       const index = Math.min(place.list.length - 1, Math.max(0, place.index + by))
       return { kind: 'reorder', part: part.id, index, ...(parent ? { into: parent.id } : {}) }
     }, 'the layer order')
-  const chosen = () => {
-    const all = chosenParts(useDesk.getState())
-    return all.includes(part.id) ? all : [part.id]
+  const commands = useCommandEntries()
+  const entries = () => {
+    chooseForMenu(part.id)
+    return [
+      { label: 'Rename', keys: 'F2', onSelect: () => setTimeout(() => setRenaming(true), 50) },
+      { label: 'Further up', onSelect: () => shift(1) },
+      { label: 'Further down', onSelect: () => shift(-1) },
+      null,
+      ...commands(partCommands),
+    ]
   }
   const icon = (label: string, active: boolean, On: typeof Eye, Off: typeof Eye, act: () => void) => (
     <button
@@ -171,128 +176,87 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
     </button>
   )
   return (
-    <li
-      ref={setNodeRef}
-      className={classes(
-        'group relative flex h-7 items-center border-l-2 pr-1.5',
-        on ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
-        isDragging && 'z-10 bg-white opacity-90',
-      )}
-      style={{
-        paddingLeft: 10 + depth * 16,
-        transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined,
-        transition,
-      }}
-    >
-      <button
-        type="button"
-        {...listeners}
-        className="flex min-w-0 flex-1 touch-none items-center gap-2 text-left"
-        aria-pressed={on}
-        onClick={choose}
-        onDoubleClick={() => setRenaming(true)}
-        onKeyDown={(event) => {
-          if (event.key === 'F2') setRenaming(true)
-          if (event.key === 'Delete') remove()
-          if (event.key === 'Enter') choose(event)
+    <MenuHere entries={entries}>
+      <li
+        ref={setNodeRef}
+        className={classes(
+          'group relative flex h-7 items-center border-l-2 pr-1.5',
+          on ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
+          isDragging && 'z-10 bg-white opacity-90',
+        )}
+        style={{
+          paddingLeft: 10 + depth * 16,
+          transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined,
+          transition,
         }}
       >
-        <span
-          className={classes(
-            'flex size-[18px] shrink-0 items-center justify-center rounded-full border text-[10px]',
-            on ? 'border-leaf bg-leaf text-white' : 'border-soft text-soft',
+        <button
+          type="button"
+          {...listeners}
+          className="flex min-w-0 flex-1 touch-none items-center gap-2 text-left"
+          aria-pressed={on}
+          onClick={choose}
+          onDoubleClick={() => setRenaming(true)}
+          onKeyDown={(event) => {
+            if (event.key === 'F2') setRenaming(true)
+            if (event.key === 'Delete') remove()
+            if (event.key === 'Enter') choose(event)
+          }}
+        >
+          <span
+            className={classes(
+              'flex size-[18px] shrink-0 items-center justify-center rounded-full border text-[10px]',
+              on ? 'border-leaf bg-leaf text-white' : 'border-soft text-soft',
+            )}
+          >
+            {number}
+          </span>
+          {renaming ? (
+            <input
+              ref={(element) => element?.focus()}
+              aria-label="Name of the part"
+              className="w-full border border-leaf bg-white px-1"
+              defaultValue={part.name}
+              onPointerDown={(event) => event.stopPropagation()}
+              onBlur={(event) => {
+                setRenaming(false)
+                const name = event.target.value.trim()
+                if (name && name !== part.name)
+                  change({ kind: 'renamePart', part: part.id, name }, `renaming ${part.name}`)
+              }}
+              onKeyDown={(event) => {
+                event.stopPropagation()
+                if (event.key === 'Enter') event.currentTarget.blur()
+                if (event.key === 'Escape') setRenaming(false)
+              }}
+            />
+          ) : (
+            <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
           )}
-        >
-          {number}
+        </button>
+        <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden group-has-aria-expanded:hidden">
+          {part.kind}
         </span>
-        {renaming ? (
-          <input
-            ref={(element) => element?.focus()}
-            aria-label="Name of the part"
-            className="w-full border border-leaf bg-white px-1"
-            defaultValue={part.name}
-            onPointerDown={(event) => event.stopPropagation()}
-            onBlur={(event) => {
-              setRenaming(false)
-              const name = event.target.value.trim()
-              if (name && name !== part.name)
-                change({ kind: 'renamePart', part: part.id, name }, `renaming ${part.name}`)
-            }}
-            onKeyDown={(event) => {
-              event.stopPropagation()
-              if (event.key === 'Enter') event.currentTarget.blur()
-              if (event.key === 'Escape') setRenaming(false)
-            }}
-          />
-        ) : (
-          <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
+        {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
+          change(
+            { kind: 'style', part: part.id, key: 'visible', value: hidden ? undefined : false },
+            'showing and hiding',
+          ),
         )}
-      </button>
-      <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden group-has-aria-expanded:hidden">
-        {part.kind}
-      </span>
-      {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
-        change(
-          { kind: 'style', part: part.id, key: 'visible', value: hidden ? undefined : false },
-          'showing and hiding',
-        ),
-      )}
-      {icon(soloed ? 'End solo of' : 'Solo', soloed, Focus, Focus, () => {
-        const { solo, set } = useDesk.getState()
-        set({ solo: soloed ? solo.filter((id) => id !== part.id) : [...solo, part.id] })
-      })}
-      {icon(part.locked ? 'Unlock' : 'Lock', !!part.locked, Lock, LockOpen, () =>
-        change({ kind: 'lock', part: part.id, locked: !part.locked }, part.locked ? 'unlocking' : 'locking'),
-      )}
-      {/* It stays while its menu is open: the menu hangs on it. */}
-      <span className="hidden group-focus-within:block group-hover:block has-aria-expanded:block">
-        <Menu
-          label={`More for ${part.name}`}
-          className="!size-5 !justify-center !px-0"
-          entries={() => [
-            { label: 'Rename', keys: 'F2', onSelect: () => setTimeout(() => setRenaming(true), 50) },
-            {
-              label: 'Duplicate',
-              onSelect: () => {
-                const made = duplicate(useDraft.getState().template!, chosen())
-                if (change(made.change, 'duplicating'))
-                  useDesk.getState().set({ selected: made.ids[0], also: made.ids.slice(1) })
-              },
-            },
-            {
-              label: 'Group',
-              onSelect: () => {
-                let id: string | undefined
-                if (
-                  attempt((template) => {
-                    const made = group(template, chosen())
-                    id = made.id
-                    return made.change
-                  }, 'grouping')
-                )
-                  useDesk.getState().set({ selected: id })
-              },
-            },
-            ...(part.kind === 'group'
-              ? [
-                  {
-                    label: 'Ungroup',
-                    onSelect: () => {
-                      if (attempt((template) => ungroup(template, part.id).change, 'ungrouping'))
-                        useDesk.getState().set({ selected: undefined })
-                    },
-                  },
-                ]
-              : []),
-            { label: 'Further up', onSelect: () => shift(1) },
-            { label: 'Further down', onSelect: () => shift(-1) },
-            null,
-            { label: 'Remove', keys: 'Delete', onSelect: remove },
-          ]}
-        >
-          <Ellipsis size={13} aria-hidden="true" />
-        </Menu>
-      </span>
-    </li>
+        {icon(soloed ? 'End solo of' : 'Solo', soloed, Focus, Focus, () => {
+          const { solo, set } = useDesk.getState()
+          set({ solo: soloed ? solo.filter((id) => id !== part.id) : [...solo, part.id] })
+        })}
+        {icon(part.locked ? 'Unlock' : 'Lock', !!part.locked, Lock, LockOpen, () =>
+          change({ kind: 'lock', part: part.id, locked: !part.locked }, part.locked ? 'unlocking' : 'locking'),
+        )}
+        {/* It stays while its menu is open: the menu hangs on it. */}
+        <span className="hidden group-focus-within:block group-hover:block has-aria-expanded:block">
+          <Menu label={`More for ${part.name}`} className="!size-5 !justify-center !px-0" entries={entries}>
+            <Ellipsis size={13} aria-hidden="true" />
+          </Menu>
+        </span>
+      </li>
+    </MenuHere>
   )
 }

@@ -9,7 +9,7 @@ import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import { timed } from '../../preview/timed.ts'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
-import { Menu } from '../../ui/Menu.tsx'
+import { Menu, MenuHere } from '../../ui/Menu.tsx'
 import { useDesk } from '../desk.ts'
 import { SceneContext } from '../sceneNow.ts'
 import { TiedProofs } from '../tying/TiedProofs.tsx'
@@ -124,36 +124,35 @@ const Tile = memo(
   function Tile({ number, proof, kind }: { number: number; proof: Proof; kind: Kind }) {
     const ref = useRef<HTMLLIElement>(null)
     const inSight = useInSight(ref)
+    const entries = () => [
+      { label: 'Put into the frame', onSelect: () => put(proof) },
+      kind === 'made'
+        ? { label: 'Keep with the template', onSelect: () => keep(proof.name, proof.values) }
+        : { label: 'Remove', onSelect: () => drop(proof) },
+    ]
     return (
-      <li ref={ref} className="group relative" style={{ minHeight: height + 22 }}>
-        {inSight ? (
-          <Shown number={number} proof={proof} />
-        ) : (
-          <button
-            type="button"
-            className="block w-full text-left"
-            style={{ paddingTop: height + 4 }}
-            onClick={() => put(proof)}
-          >
-            {number} {proof.name}
-          </button>
-        )}
-        {/* It stays while its menu is open: the menu hangs on it. */}
-        <span className="absolute top-1 right-1 hidden group-focus-within:block group-hover:block has-aria-expanded:block">
-          <Menu
-            label={`More for the proof ${proof.name}`}
-            align="end"
-            className="bg-white !px-1"
-            entries={() =>
-              kind === 'made'
-                ? [{ label: 'Keep with the template', onSelect: () => keep(proof.name, proof.values) }]
-                : [{ label: 'Remove', onSelect: () => drop(proof) }]
-            }
-          >
-            <Ellipsis size={13} aria-hidden="true" />
-          </Menu>
-        </span>
-      </li>
+      <MenuHere entries={entries}>
+        <li ref={ref} className="group relative" style={{ minHeight: height + 22 }}>
+          {inSight ? (
+            <Shown number={number} proof={proof} />
+          ) : (
+            <button
+              type="button"
+              className="block w-full text-left"
+              style={{ paddingTop: height + 4 }}
+              onClick={() => put(proof)}
+            >
+              {number} {proof.name}
+            </button>
+          )}
+          {/* It stays while its menu is open: the menu hangs on it. */}
+          <span className="absolute top-1 right-1 hidden group-focus-within:block group-hover:block has-aria-expanded:block">
+            <Menu label={`More for the proof ${proof.name}`} align="end" className="bg-white !px-1" entries={entries}>
+              <Ellipsis size={13} aria-hidden="true" />
+            </Menu>
+          </span>
+        </li>
+      </MenuHere>
     )
   },
   (a, b) => a.number === b.number && a.kind === b.kind && JSON.stringify(a.proof) === JSON.stringify(b.proof),

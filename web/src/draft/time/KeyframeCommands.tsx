@@ -18,86 +18,87 @@ import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
-import { Menu } from '../../ui/Menu.tsx'
+import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { closer, NumberInput } from '../../ui/NumberInput.tsx'
 import { chosenParts, useDesk } from '../desk.ts'
 import { spanAt } from './spans.ts'
 
 /** What can be done with chosen keys and the motion of chosen parts. */
-export function KeyMenu({ player }: { player: Player }) {
-  const now = () => useDraft.getState().template!
-  const desk = useDesk()
+export function useKeyEntries(player: Player): () => (MenuEntry | string | null)[] {
   const { attempt } = useDraft.getState()
-  const { keys } = desk
-  const parts = chosenParts(desk)
-  const here = () => spanAt(now().spans, player.frame)
-  const none = keys.length === 0
-  const out = (to: Part['motion']['out']) =>
-    attempt(
-      (now) => ({
-        kind: 'several',
-        changes: parts.map((id) => ({
-          kind: 'motion',
-          part: id,
-          motion: withOut(findPart(now, id)!.motion, now.spans, to),
-        })),
-      }),
-      to === 'mirror' ? 'mirroring Out' : 'letting Out go',
-    )
+  return () => {
+    const desk = useDesk.getState()
+    const now = () => useDraft.getState().template!
+    const { keys } = desk
+    const parts = chosenParts(desk)
+    const here = () => spanAt(now().spans, player.frame)
+    const none = keys.length === 0
+    const out = (to: Part['motion']['out']) =>
+      attempt(
+        (now) => ({
+          kind: 'several',
+          changes: parts.map((id) => ({
+            kind: 'motion',
+            part: id,
+            motion: withOut(findPart(now, id)!.motion, now.spans, to),
+          })),
+        }),
+        to === 'mirror' ? 'mirroring Out' : 'letting Out go',
+      )
+    return [
+      none ? 'No keys are chosen' : `${counted(keys.length, 'key')} chosen`,
+      {
+        label: 'Copy',
+        disabled: none,
+        onSelect: () => desk.set({ copiedKeys: copyKeys(now(), keys) }),
+      },
+      {
+        label: `Paste at frame ${player.frame} on the chosen part`,
+        disabled: desk.copiedKeys.length === 0 || !desk.selected,
+        onSelect: () =>
+          attempt((now) => pasteKeys(now, desk.copiedKeys, desk.selected!, here().span, here().at), 'pasting keys'),
+      },
+      {
+        label: 'Reverse in time',
+        disabled: none,
+        onSelect: () => attempt((now) => reverseKeys(now, keys), 'reversing keys') && desk.set({ keys: [] }),
+      },
+      {
+        label: 'Remove',
+        disabled: none,
+        onSelect: () => attempt((now) => removeKeys(now, keys), 'removing keys') && desk.set({ keys: [] }),
+      },
+      null,
+      parts.length === 0 ? 'No parts are chosen' : `${counted(parts.length, 'part')} chosen`,
+      {
+        label: 'All its keys',
+        disabled: parts.length === 0,
+        onSelect: () => desk.set({ keys: parts.flatMap((id) => keysOf(findPart(now(), id)!)) }),
+      },
+      {
+        label: `First keys to frame ${here().span === 'in' ? here().at : 0}`,
+        disabled: parts.length === 0,
+        onSelect: () =>
+          attempt(
+            (now) => gatherFirstKeys(now, parts, here().span === 'in' ? here().at : 0),
+            'first keys to one frame',
+          ),
+      },
+      { label: 'Out mirrors In', disabled: parts.length === 0, onSelect: () => out('mirror') },
+      { label: 'Out has keys of its own', disabled: parts.length === 0, onSelect: () => out('own') },
+      {
+        label: 'Reset the motion',
+        disabled: parts.length === 0,
+        onSelect: () => attempt((now) => resetMotion(now, parts), 'resetting motion') && desk.set({ keys: [] }),
+      },
+    ]
+  }
+}
+
+export function KeyMenu({ player }: { player: Player }) {
   return (
     <span className="ml-auto">
-      <Menu
-        label="Keys"
-        align="end"
-        className="!text-leaf"
-        entries={() => [
-          none ? 'No keys are chosen' : `${counted(keys.length, 'key')} chosen`,
-          {
-            label: 'Copy',
-            disabled: none,
-            onSelect: () => desk.set({ copiedKeys: copyKeys(now(), keys) }),
-          },
-          {
-            label: `Paste at frame ${player.frame} on the chosen part`,
-            disabled: desk.copiedKeys.length === 0 || !desk.selected,
-            onSelect: () =>
-              attempt((now) => pasteKeys(now, desk.copiedKeys, desk.selected!, here().span, here().at), 'pasting keys'),
-          },
-          {
-            label: 'Reverse in time',
-            disabled: none,
-            onSelect: () => attempt((now) => reverseKeys(now, keys), 'reversing keys') && desk.set({ keys: [] }),
-          },
-          {
-            label: 'Remove',
-            disabled: none,
-            onSelect: () => attempt((now) => removeKeys(now, keys), 'removing keys') && desk.set({ keys: [] }),
-          },
-          null,
-          parts.length === 0 ? 'No parts are chosen' : `${counted(parts.length, 'part')} chosen`,
-          {
-            label: 'All its keys',
-            disabled: parts.length === 0,
-            onSelect: () => desk.set({ keys: parts.flatMap((id) => keysOf(findPart(now(), id)!)) }),
-          },
-          {
-            label: `First keys to frame ${here().span === 'in' ? here().at : 0}`,
-            disabled: parts.length === 0,
-            onSelect: () =>
-              attempt(
-                (now) => gatherFirstKeys(now, parts, here().span === 'in' ? here().at : 0),
-                'first keys to one frame',
-              ),
-          },
-          { label: 'Out mirrors In', disabled: parts.length === 0, onSelect: () => out('mirror') },
-          { label: 'Out has keys of its own', disabled: parts.length === 0, onSelect: () => out('own') },
-          {
-            label: 'Reset the motion',
-            disabled: parts.length === 0,
-            onSelect: () => attempt((now) => resetMotion(now, parts), 'resetting motion') && desk.set({ keys: [] }),
-          },
-        ]}
-      >
+      <Menu label="Keys" align="end" className="!text-leaf" entries={useKeyEntries(player)}>
         Keys <ChevronDown size={12} aria-hidden="true" />
       </Menu>
     </span>

@@ -7,6 +7,7 @@ import { useDraft } from '../../session/draft.ts'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import { classes } from '../../ui/controls.tsx'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
+import { chooseForMenu } from '../commandsNow.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
 import { laneName } from './laneName.ts'
 import { laneHeight, names } from './measures.ts'
@@ -36,7 +37,8 @@ export const Lanes = memo(function Lanes({
   const all = keysOf(part)
   const lanes = lanesOf(part)
   return (
-    <div className={classes('border-b border-rule', on && 'bg-leaf-pale')}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the menu that it opens is about this part
+    <div className={classes('border-b border-rule', on && 'bg-leaf-pale')} onContextMenu={() => chooseForMenu(part.id)}>
       <div className="flex" style={{ height: laneHeight }}>
         <span className="flex shrink-0 items-center" style={{ width: names }}>
           <button
@@ -147,6 +149,11 @@ function Lane({
   const isChosen = (refs: KeyframeRef[]) => refs.some((ref) => chosen.some((other) => sameKey(ref, other)))
   const grab = (refs: KeyframeRef[], event: React.PointerEvent<SVGElement>) => {
     event.stopPropagation()
+    // For its menu a key is chosen, and not dragged.
+    if (event.button !== 0) {
+      if (!isChosen(refs)) useDesk.getState().set({ selected: part.id, keys: refs })
+      return
+    }
     ;(event.currentTarget.ownerSVGElement as SVGSVGElement).setPointerCapture(event.pointerId)
     const desk = useDesk.getState()
     const already = isChosen(refs)
@@ -171,6 +178,7 @@ function Lane({
       height={laneHeight}
       className="touch-none overflow-visible"
       onPointerDown={(event) => {
+        if (event.button !== 0) return
         const { left } = event.currentTarget.getBoundingClientRect()
         sweep(event, { left, from: event.clientX })
       }}

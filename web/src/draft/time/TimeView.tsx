@@ -7,10 +7,11 @@ import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes, Select } from '../../ui/controls.tsx'
 import { LengthInput } from '../../ui/FrameInputs.tsx'
+import { MenuHere } from '../../ui/Menu.tsx'
 import { Strip } from '../../ui/Strip.tsx'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
-import { KeyMenu, Several } from './KeyframeCommands.tsx'
+import { KeyMenu, Several, useKeyEntries } from './KeyframeCommands.tsx'
 import { Lanes } from './Lanes.tsx'
 import { laneHeight, names } from './measures.ts'
 import { type Ruler, ruler } from './ruler.ts'
@@ -36,6 +37,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
       }),
     [],
   )
+  const entries = useKeyEntries(player)
   const total = spans.in + spans.hold.frames + spans.out
   const putSpans = (more: Partial<Spans>, what: string) =>
     attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what)
@@ -152,7 +154,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
             <SpanEdges spans={spans} r={r} />
           </div>
         </div>
-        <AllLanes r={r} width={width} open={open} onOpen={toggle} />
+        <AllLanes r={r} width={width} open={open} onOpen={toggle} entries={entries} />
         <div
           className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
           style={{ left: Math.round(names + r.x(Math.min(total, player.frame))) }}
@@ -171,28 +173,32 @@ function AllLanes({
   width,
   open,
   onOpen,
+  entries,
 }: {
   r: Ruler
   width: number
   open: ReadonlySet<string>
   onOpen: (id: string) => void
+  entries: ReturnType<typeof useKeyEntries>
 }) {
   const template = useDraft((draft) => draft.template!)
   return (
-    <>
-      {numberedParts(template).map(({ part, number }) => (
-        <Lanes
-          key={part.id}
-          spans={template.spans}
-          part={part}
-          number={number}
-          r={r}
-          width={width}
-          open={open.has(part.id)}
-          onOpen={onOpen}
-        />
-      ))}
-      <SoundLanes template={template} r={r} names={names} height={laneHeight} />
-    </>
+    <MenuHere entries={entries}>
+      <div>
+        {numberedParts(template).map(({ part, number }) => (
+          <Lanes
+            key={part.id}
+            spans={template.spans}
+            part={part}
+            number={number}
+            r={r}
+            width={width}
+            open={open.has(part.id)}
+            onOpen={onOpen}
+          />
+        ))}
+        <SoundLanes template={template} r={r} names={names} height={laneHeight} />
+      </div>
+    </MenuHere>
   )
 }

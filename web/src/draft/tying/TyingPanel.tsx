@@ -3,8 +3,8 @@ import { useEffect, useRef } from 'react'
 import { Button, Checkbox, classes } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
 import { Menu } from '../../ui/Menu.tsx'
-import { useDesk } from '../desk.ts'
-import { type Line, type Tying, takeTying, useTied } from './tying.ts'
+import { type Tying, useDesk } from '../desk.ts'
+import { type Line, takeTying, useTied } from './tying.ts'
 
 /**
  * What was read from the drawing, as sentences: each can be left out, and where two readings fit, one is chosen. Enter

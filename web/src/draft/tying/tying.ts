@@ -4,19 +4,7 @@ import { type Change, edit, type PartId } from '@hoja/core/template'
 import { fieldsAsDrawn, type Option, type Proposal, tieAsDrawn } from '@hoja/core/tying'
 import { useMemo } from 'react'
 import { useDraft } from '../../session/draft.ts'
-import { chosenParts, useDesk } from '../desk.ts'
-
-/** What was read from a drawing, while a person looks through it. */
-export interface Tying {
-  /** Whom it is about; absent: all. */
-  ids: readonly PartId[] | undefined
-  /** What is not taken, by the proposals' ids. */
-  off: readonly string[]
-  /** Which of several readings is taken, where it is not the likeliest. */
-  choice: Readonly<Record<string, number>>
-  /** The proposal that is pointed at. */
-  pointed: string | undefined
-}
+import { chosenParts, type Tying, useDesk } from '../desk.ts'
 
 /** A proposal as it stands in the list. */
 export interface Line {
@@ -88,6 +76,7 @@ export function readAbout(ids: readonly PartId[] | undefined): void {
     tying: { ids, off: [], choice: {}, pointed: undefined },
     offer: undefined,
     writing: undefined,
+    only: undefined,
     filling: { name: 'as drawn', values: {} },
   })
 }

@@ -1,0 +1,65 @@
+import { createContext, useContext } from 'react'
+import type { MenuEntry } from '../ui/Menu.tsx'
+import { shortcutWords } from '../ui/shortcutWords.ts'
+import type { Command } from './commands.ts'
+import { chosenParts, useDesk } from './desk.ts'
+
+/** All that can be done at the moment that somebody asks. */
+export const CommandsNow = createContext<{ readonly current: () => Command[] }>({ current: () => [] })
+
+/** Commands as the entries of a menu, by their ids: the same names, keys and doings as everywhere. */
+export function useCommandEntries() {
+  const now = useContext(CommandsNow)
+  return (ids: readonly (string | null)[]): (MenuEntry | null)[] => {
+    const all = new Map(now.current().map((command) => [command.id, command]))
+    return ids.flatMap((id): (MenuEntry | null)[] => {
+      if (id === null) return [null]
+      const command = all.get(id)
+      if (!command) return []
+      return [
+        { label: command.name, onSelect: command.run, ...(command.keys ? { keys: shortcutWords(command.keys) } : {}) },
+      ]
+    })
+  }
+}
+
+/** What is done with the chosen parts, wherever they are met. */
+export const partCommands = [
+  'write',
+  'tie-as-drawn',
+  null,
+  'copy',
+  'cut',
+  'paste',
+  'duplicate',
+  null,
+  'group',
+  'ungroup',
+  null,
+  'zoom-chosen',
+  'hide',
+  'solo',
+  'lock',
+  null,
+  'remove',
+] as const
+
+/** What is done where there is no part. */
+export const frameCommands = [
+  'paste',
+  'all',
+  'tie-as-drawn',
+  null,
+  'fit',
+  'full',
+  'show-safe',
+  'show-measures',
+  'show-numbers',
+  'show-rulers',
+] as const
+
+/** A menu on a part is about all that are chosen, if it is among them. */
+export function chooseForMenu(id: string): void {
+  const desk = useDesk.getState()
+  if (!chosenParts(desk).includes(id)) desk.set({ selected: id })
+}
