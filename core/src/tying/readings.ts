@@ -30,7 +30,8 @@ const tie = (edge: Edge, to: Target, at: Edge, gap: number): Tie => ({
   edge,
   to,
   at,
-  gap: Math.round(gap * 1e4) / 1e4,
+  // Finer than any text's room tells, so that nothing moves by what is rounded.
+  gap: Math.round(gap * 1e9) / 1e9,
   follow: 'settled',
   gone: 'collapse',
 })
