@@ -44,6 +44,10 @@ test('T and a click: words are written where they stand, and no letter is a shor
   await expect(words(page)).toHaveValue('Io Marrec\nPilot')
   await page.keyboard.press('Escape')
   await expect(words(page)).toHaveCount(0)
+  // The keys are the frame's again, and Enter puts the caret back.
+  await page.keyboard.press('Enter')
+  await expect(words(page)).toHaveValue('Io Marrec\nPilot')
+  await page.keyboard.press('Escape')
   // The part and its first words are one step; what was written after the caret went elsewhere is another.
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await page.getByRole('img', { name: /^Frame 12 of/ }).dblclick({ position: { x: 120, y: 182 } })

@@ -76,6 +76,16 @@ try {
   await page.mouse.move(640, 250)
   await take('draft-easing')
 
+  // A drawing that nobody has tied yet.
+  await page.goto(base)
+  await page.getByRole('button', { name: 'New template' }).click()
+  await page.keyboard.type('Name and role')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: /^A name and a role/ }).click()
+  await page.getByText(/^Box 1 stands around/).hover()
+  await take('tie-as-drawn')
+  await page.keyboard.press('Escape')
+
   await page.goto(`${base}/t/talk/draft`)
   await page.getByTestId('frame').waitFor()
   await part('Title').click()

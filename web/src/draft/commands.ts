@@ -99,7 +99,6 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       id: 'write',
       name: 'Write in the text',
       group: 'Parts',
-      keys: 'enter',
       run: () => {
         const part = findPart(template, desk().selected ?? '')
         if (part?.kind === 'text' && !part.locked) beginWriting(part.id)

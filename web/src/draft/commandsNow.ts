@@ -1,4 +1,6 @@
+import { findPart } from '@hoja/core/template'
 import { createContext, useContext } from 'react'
+import { useDraft } from '../session/draft.ts'
 import type { MenuEntry } from '../ui/Menu.tsx'
 import { shortcutWords } from '../ui/shortcutWords.ts'
 import type { Command } from './commands.ts'
@@ -24,8 +26,7 @@ export function useCommandEntries() {
 }
 
 /** What is done with the chosen parts, wherever they are met. */
-export const partCommands = [
-  'write',
+const partCommands = [
   'tie-as-drawn',
   null,
   'copy',
@@ -43,6 +44,13 @@ export const partCommands = [
   null,
   'remove',
 ] as const
+
+/** The same, and what is done with texts alone. */
+export function forChosen(): readonly (string | null)[] {
+  const { template } = useDraft.getState()
+  const part = template && findPart(template, useDesk.getState().selected ?? '')
+  return part?.kind === 'text' ? ['write', ...partCommands] : partCommands
+}
 
 /** What is done where there is no part. */
 export const frameCommands = [

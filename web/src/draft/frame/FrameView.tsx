@@ -9,7 +9,7 @@ import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
 import { MenuHere } from '../../ui/Menu.tsx'
 import { useSize } from '../../ui/useSize.ts'
-import { frameCommands, partCommands, useCommandEntries } from '../commandsNow.ts'
+import { forChosen, frameCommands, useCommandEntries } from '../commandsNow.ts'
 import { chosenParts, useDesk } from '../desk.ts'
 import { Offer } from '../tying/Offer.tsx'
 import { TyingMarks } from '../tying/TyingMarks.tsx'
@@ -86,6 +86,11 @@ export function FrameView({ template, scene, player }: { template: Template; sce
 
   const keyDown = (event: React.KeyboardEvent) => {
     if (event.key === 'Enter' && desk.tool === 'path') gestures.endPen(false)
+    else if (event.key === 'Enter' && !pick && first?.part.kind === 'text' && !first.part.locked) {
+      beginWriting(first.part.id)
+      // Else it would be the first thing that is written.
+      event.preventDefault()
+    }
     if (event.key === 'Enter' && pick?.for === 'parts' && pick.chosen.length > 0) {
       desk.set({ pick: undefined })
       pick.done(pick.chosen)
@@ -107,7 +112,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   return (
     <section className="grid min-h-0 grid-rows-[34px_minmax(0,1fr)]" aria-label="Frame">
       <FrameBar frame={template.frame} size={size} scale={view.scale} />
-      <MenuHere entries={() => entries(chosenParts(useDesk.getState()).length > 0 ? partCommands : frameCommands)}>
+      <MenuHere entries={() => entries(chosenParts(useDesk.getState()).length > 0 ? forChosen() : frameCommands)}>
         <div
           ref={ref}
           role="application"

@@ -17,7 +17,7 @@ import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
 import { Menu, MenuHere } from '../../ui/Menu.tsx'
-import { chooseForMenu, partCommands, useCommandEntries } from '../commandsNow.ts'
+import { chooseForMenu, forChosen, useCommandEntries } from '../commandsNow.ts'
 import { chooseAlso, useDesk } from '../desk.ts'
 import { freshPart } from '../frame/drawn.ts'
 import { Carries } from './Carries.tsx'
@@ -157,7 +157,7 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
       { label: 'Further up', onSelect: () => shift(1) },
       { label: 'Further down', onSelect: () => shift(-1) },
       null,
-      ...commands(partCommands),
+      ...commands(forChosen()),
     ]
   }
   const icon = (label: string, active: boolean, On: typeof Eye, Off: typeof Eye, act: () => void) => (

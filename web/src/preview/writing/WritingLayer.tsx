@@ -193,8 +193,12 @@ function Layer({ writing, set, scale }: { writing: Writing; set: Set; scale: num
     const key = event.key.toLowerCase()
     const by = stepOf(event)
     if (by) go(by, event.shiftKey)
-    else if (event.key === 'Escape') writing.onLeave()
-    else if (event.key === 'Tab' && writing.onNext) writing.onNext(event.shiftKey ? -1 : 1)
+    else if (event.key === 'Escape') {
+      // The frame has the keys again, if it takes any.
+      const frame = area.current!.closest<HTMLElement>('[tabindex="0"]')
+      writing.onLeave()
+      frame?.focus({ preventScroll: true })
+    } else if (event.key === 'Tab' && writing.onNext) writing.onNext(event.shiftKey ? -1 : 1)
     else if (command && key === 'a') select({ anchor: 0, focus: words.length, side: 'before' })
     else if (command && (key === 'y' || (key === 'z' && event.shiftKey))) travel(writing.onRedo)
     else if (command && key === 'z') travel(writing.onUndo)
