@@ -11,6 +11,7 @@ export default {
   runner: 'jest-light-runner/child-process',
   // Node resolves these by `scripts/unit/typescript.mjs`; this is for finding the tests that depend on a file.
   moduleNameMapper: { '^@hoja/core/(.*)$': '<rootDir>/core/src/$1/index.ts' },
+  testSequencer: '<rootDir>/scripts/unit/slowestFirst.mjs',
   setupFiles: ['<rootDir>/scripts/unit/setUp.mjs', '<rootDir>/server/src/testing/checkAnswers.ts'],
   // Half as many again as there are cores: many tests wait for a process or a renderer, and others can run meanwhile.
   maxWorkers: Math.ceil(availableParallelism() * 1.5),

@@ -125,3 +125,39 @@ test('an output is stopped and tried again', async ({ page }) => {
   await page.getByRole('button', { name: /^001_Nobody/ }).click()
   await expect(page.getByRole('img', { name: /^Frame 62 of 001_Nobody/ })).toBeVisible()
 })
+
+test('a number takes sums, and is dragged by its label as one step; Escape puts it back', async ({ page }) => {
+  await openDraft(page, await ownTemplate(page))
+  await choose(page, 'Name')
+  await page.getByRole('tab', { name: 'Style' }).click()
+  const size = page.getByLabel('Size', { exact: true })
+  await expect(size).toHaveValue('78')
+  for (const [typed, value] of [
+    ['+10', '88'],
+    ['/2', '44'],
+    ['2*(20+19)', '78'],
+    ['1/0', '78'],
+  ] as const) {
+    await size.fill(typed)
+    await size.press('Enter')
+    await expect(size).toHaveValue(value)
+  }
+  const label = (await page.getByText('Size', { exact: true }).boundingBox())!
+  const [x, y] = [label.x + 8, label.y + label.height / 2]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.mouse.move(x + 30, y, { steps: 5 })
+  await expect(size).toHaveValue('88')
+  await page.keyboard.press('Escape')
+  await expect(size).toHaveValue('78')
+  await page.mouse.up()
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.keyboard.down('Shift')
+  await page.mouse.move(x + 30, y, { steps: 5 })
+  await page.keyboard.up('Shift')
+  await page.mouse.up()
+  await expect(size).toHaveValue('178')
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(size).toHaveValue('78')
+})

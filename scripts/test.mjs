@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { installPackages, installPrograms, root, run } from './setup.mjs'
 
@@ -53,9 +53,33 @@ const suite = (command, args, env, report, counts) => {
   if (result.status !== 0 && bad === 0) throw new Error(`${command} ${args[0]} failed`)
 }
 
-step('lint and import boundaries', () => run('npm', ['run', '-s', 'lint']))
-step('build', () => run('node', ['scripts/build.mjs']))
-step('types', () => run('npm', ['run', '-s', 'types']))
+/** What does not wait for one another, at once; each says what it has to say in one piece. */
+const together = async (steps) => {
+  const started = Date.now()
+  await Promise.all(
+    steps.map(([name, command, args]) => {
+      const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+      let said = ''
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => (said += piece))
+      return new Promise((done) =>
+        child.once('close', (code) => {
+          console.log(`\n== ${name}\n${said}   ${((Date.now() - started) / 1000).toFixed(0)} s`)
+          if (code !== 0) {
+            console.error(`${command} ${args.join(' ')} ended with ${code}`)
+            failed++
+          }
+          done()
+        }),
+      )
+    }),
+  )
+}
+
+await together([
+  ['build', 'node', ['scripts/build.mjs']],
+  ['types', 'npm', ['run', '-s', 'types']],
+  ['lint and import boundaries', 'npm', ['run', '-s', 'lint']],
+])
 step('unit tests', () => {
   const report = `${root}/node_modules/.jest-report.json`
   suite('npx', ['jest', '--json', `--outputFile=${report}`], {}, report, (r) => ({

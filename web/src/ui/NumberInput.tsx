@@ -1,6 +1,7 @@
 import type { Bounds } from '@hoja/core/schema'
 import { type InputHTMLAttributes, useEffect, useState } from 'react'
 import { classes, inputClasses } from './controls.tsx'
+import { scrubs } from './scrubbing.ts'
 import { typedNumber } from './typedNumber.ts'
 
 /** A number's bounds as a hand meets them; `whole`: without decimals. */
@@ -48,6 +49,10 @@ export function NumberInput({
     setText(next)
     if (next !== shown) onValue(inside)
   }
+  const { id } = rest
+  useEffect(() =>
+    id === undefined ? undefined : scrubs(id, { value: value * times, step: bounds.step * times, put: commit }),
+  )
   return (
     <input
       {...rest}

@@ -42,6 +42,12 @@ export function NumbersInput({
   )
 }
 
+/** The font of texts that name none: the first that is asked for characters, or the first there is. */
+function ownFont({ fonts, fallbacks }: Template): string {
+  const font = fonts.find(({ id }) => id === fallbacks[0]) ?? fonts[0]
+  return font ? `${font.family} ${font.style}, as no other is chosen` : 'none yet'
+}
+
 /** The control of a property whose value is one plain thing; undefined for those that need an editor of their own. */
 export function PropertyInput({
   id,
@@ -93,7 +99,7 @@ export function PropertyInput({
           {...named}
           value={value as string}
           options={[
-            ['', 'the first one'],
+            ['', ownFont(template)],
             ...template.fonts.map((f): [string, string] => [f.id, `${f.family} ${f.style}`]),
           ]}
           onChange={(event) => onValue(event.target.value)}

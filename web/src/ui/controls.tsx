@@ -1,4 +1,5 @@
 import { type ComponentProps, type InputHTMLAttributes, type ReactNode, type SelectHTMLAttributes, useId } from 'react'
+import { useScrub } from './scrubbing.ts'
 
 /** Joins class names, leaving out what is not there. */
 export function classes(...names: (string | false | undefined | null)[]): string {
@@ -73,6 +74,7 @@ export function Line({
   children: (id: string) => ReactNode
 }) {
   const id = useId()
+  const scrub = useScrub(id)
   return (
     <div
       className={classes(
@@ -80,7 +82,7 @@ export function Line({
         narrow ? 'grid-cols-[58px_minmax(0,1fr)]' : 'grid-cols-[108px_minmax(0,1fr)]',
       )}
     >
-      <label htmlFor={id} className="pt-1 text-soft">
+      <label htmlFor={id} className="touch-none pt-1 text-soft select-none" onPointerDown={scrub}>
         {label}
       </label>
       <div>
