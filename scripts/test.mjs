@@ -77,9 +77,12 @@ const together = async (steps) => {
 
 await together([
   ['build', 'node', ['scripts/build.mjs']],
-  ['types', 'npm', ['run', '-s', 'types']],
+  ['types', 'npx', ['tsc', '-p', 'tsconfig.tests.json']],
+  ['types of the interface', 'npx', ['tsc', '-p', 'web']],
   ['lint and import boundaries', 'npm', ['run', '-s', 'lint']],
 ])
+// These read what was built.
+step('types of the browser tests', () => run('npx', ['tsc', '-p', 'e2e']))
 step('unit tests', () => {
   const report = `${root}/node_modules/.jest-report.json`
   suite('npx', ['jest', '--json', `--outputFile=${report}`], {}, report, (r) => ({

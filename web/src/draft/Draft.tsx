@@ -2,7 +2,7 @@ import type { Scene } from '@hoja/core/scene'
 import { findPart, numberedParts, type Part, type Template } from '@hoja/core/template'
 import { Frame as FrameIcon } from 'lucide-react'
 import { Tabs } from 'radix-ui'
-import { memo, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { memo, type ReactElement, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
 import { useShallow } from 'zustand/react/shallow'
@@ -14,12 +14,13 @@ import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
 import { classes } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
+import { MenuHere } from '../ui/Menu.tsx'
 import { shortcutWords } from '../ui/shortcutWords.ts'
 import { Trouble } from '../ui/Trouble.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
-import { CommandsNow } from './commandsNow.ts'
-import { type Tab, tabs, useDesk } from './desk.ts'
+import { CommandsNow, forChosen, frameCommands, useCommandEntries } from './commandsNow.ts'
+import { chosenParts, type Tab, tabs, useDesk } from './desk.ts'
 import { FrameDialog } from './FrameDialog.tsx'
 import { FrameView } from './frame/FrameView.tsx'
 import { EasingPanel } from './panels/EasingPanel.tsx'
@@ -145,7 +146,12 @@ const Desk = memo(function Desk() {
               only === 'frame' ? 'grid-rows-[minmax(0,1fr)]' : 'grid-rows-[minmax(0,3fr)_minmax(250px,2fr)]',
             )}
           >
-            <Drawn of={FrameView} player={player} />
+            {/* Here, so that a drag step does not draw the menu anew. */}
+            <FrameMenu>
+              <div className="grid min-h-0 min-w-0">
+                <Drawn of={FrameView} player={player} />
+              </div>
+            </FrameMenu>
             {only !== 'frame' && (
               <div
                 className={classes(
@@ -168,6 +174,16 @@ const Desk = memo(function Desk() {
     </CommandsNow>
   )
 })
+
+/** The menu where the pointer is on the frame: of the chosen parts, or of the frame where none is. */
+function FrameMenu({ children }: { children: ReactElement }) {
+  const entries = useCommandEntries()
+  return (
+    <MenuHere entries={() => entries(chosenParts(useDesk.getState()).length > 0 ? forChosen() : frameCommands)}>
+      {children}
+    </MenuHere>
+  )
+}
 
 /** What goes along with the drawing: drawn anew with each of its states. */
 function Drawn({ of: Shown, player }: { of: (props: Drawing) => ReactNode; player: Player }) {

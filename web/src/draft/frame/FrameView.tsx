@@ -7,9 +7,7 @@ import type { Player } from '../../preview/usePlayer.ts'
 import { WritingLayer } from '../../preview/writing/WritingLayer.tsx'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
-import { MenuHere } from '../../ui/Menu.tsx'
 import { useSize } from '../../ui/useSize.ts'
-import { forChosen, frameCommands, useCommandEntries } from '../commandsNow.ts'
 import { chosenParts, useDesk } from '../desk.ts'
 import { Offer } from '../tying/Offer.tsx'
 import { TyingMarks } from '../tying/TyingMarks.tsx'
@@ -61,7 +59,6 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const view = viewOf(size, template.frame, desk.zoom, desk.pan)
   const seen = seenArea(size, template.frame, view)
   const gestures = useGestures(template, placed, layout.rest, view)
-  const entries = useCommandEntries()
   const tying = useTying(scene)
   const pointed = tying?.lines.find(({ proposal }) => proposal.id === tying.tying.pointed)
   const writing = useDraftWriting(template, scene, player)
@@ -112,137 +109,132 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   return (
     <section className="grid min-h-0 grid-rows-[34px_minmax(0,1fr)]" aria-label="Frame">
       <FrameBar frame={template.frame} size={size} scale={view.scale} />
-      <MenuHere entries={() => entries(chosenParts(useDesk.getState()).length > 0 ? forChosen() : frameCommands)}>
-        <div
-          ref={ref}
-          role="application"
-          aria-label="The drawing: arrow keys move the chosen parts"
-          // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing itself takes the arrow keys
-          tabIndex={0}
-          className={classes(
-            'relative min-h-0 touch-none overflow-hidden bg-grey outline-none select-none focus-visible:outline-2 focus-visible:-outline-offset-2 focus-visible:outline-leaf',
-            (pick || (desk.tool !== 'choose' && desk.tool !== 'points')) && 'cursor-crosshair',
-          )}
-          onPointerDown={gestures.press}
-          onContextMenu={gestures.pointAt}
-          onDoubleClick={() => {
-            if (desk.tool === 'path') gestures.endPen(false)
-            else if (first?.part.kind === 'path') desk.set({ tool: 'points' })
-            else if (first?.part.kind === 'text') beginWriting(first.part.id)
-          }}
-          onKeyDown={keyDown}
-        >
-          {size.width > 0 && (
-            <>
-              <div
-                className="absolute"
-                style={{
-                  width: px(template.frame.width),
-                  height: px(template.frame.height),
-                  left: view.left,
-                  top: view.top,
-                }}
-                data-testid="frame"
-              >
-                <Behind background={desk.background} still={desk.still} />
-                {show.onion && (
-                  <div className="opacity-30">{canvas(scene.timing().in, 'The settled pose, faint', scene)}</div>
-                )}
-                {canvas(player.frame, `Frame ${player.frame} of ${template.name}, ${filling.name}`)}
-                <Overlays
-                  template={template}
-                  placed={placed}
-                  chosen={chosen}
-                  scale={view.scale}
-                  show={show}
-                  picking={pick && { part: pick.part, chosen: pick.for === 'parts' ? pick.chosen : [] }}
-                  ring={refused?.code === 'ties.ring' ? refused.about : []}
-                  snaps={gestures.snaps}
-                />
-                {show.numbers && (
-                  <Numbers
-                    placed={placed.filter((b) => !b.gone && b.part.kind !== 'group' && b.part.id !== desk.writing)}
-                    chosen={chosenIds}
-                    scale={view.scale}
-                    width={template.frame.width}
-                  />
-                )}
-                {show.measures && !writing && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
-                  <Measures template={template} rest={layout.rest} chosen={first} scale={view.scale} />
-                )}
-                {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing && (
-                  <Handles chosen={first} view={view} />
-                )}
-                {first?.part.kind === 'path' && desk.tool === 'points' && (
-                  <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
-                )}
-                <Drawing {...gestures} px={px} />
-                {pointed && (
-                  <TyingMarks
-                    template={template}
-                    part={pointed.proposal.part}
-                    option={pointed.option}
-                    placed={placed}
-                    scale={view.scale}
-                  />
-                )}
-                {writing && <WritingLayer writing={writing} scale={view.scale} />}
-              </div>
-              <Guides template={template} view={view} />
-              {show.rulers && <Rulers template={template} view={view} size={size} />}
-            </>
-          )}
-          {template.parts.length === 0 && desk.tool === 'choose' && <EmptyFrame scene={scene} />}
-          {filling.name !== 'as drawn' && (
-            <p className="absolute bottom-2 left-3 flex h-6 items-center gap-2 rounded-[3px] bg-white px-2 text-xs">
-              In the frame: <b className="font-semibold">{filling.name}</b>
-              <button
-                type="button"
-                className="text-leaf hover:underline"
-                onPointerDown={(event) => event.stopPropagation()}
-                onClick={() => desk.set({ filling: { name: 'as drawn', values: {} } })}
-              >
-                as drawn again
-              </button>
-            </p>
-          )}
-          {desk.offer && !writing && !tying && !pick && gestures.isIdle && <Offer scene={scene} id={desk.offer} />}
-          {pick && (
-            <p
-              role="status"
-              className="absolute top-2 left-1/2 z-20 flex -translate-x-1/2 items-center gap-3 border border-rule bg-white px-3 py-1.5 whitespace-nowrap"
-              onPointerDown={(event) => event.stopPropagation()}
+      <div
+        ref={ref}
+        role="application"
+        aria-label="The drawing: arrow keys move the chosen parts"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing itself takes the arrow keys
+        tabIndex={0}
+        className={classes(
+          'relative min-h-0 touch-none overflow-hidden bg-grey outline-none select-none focus-visible:outline-2 focus-visible:-outline-offset-2 focus-visible:outline-leaf',
+          (pick || (desk.tool !== 'choose' && desk.tool !== 'points')) && 'cursor-crosshair',
+        )}
+        onPointerDown={gestures.press}
+        onContextMenu={gestures.pointAt}
+        onDoubleClick={() => {
+          if (desk.tool === 'path') gestures.endPen(false)
+          else if (first?.part.kind === 'path') desk.set({ tool: 'points' })
+          else if (first?.part.kind === 'text') beginWriting(first.part.id)
+        }}
+        onKeyDown={keyDown}
+      >
+        {size.width > 0 && (
+          <>
+            <div
+              className="absolute"
+              style={{
+                width: px(template.frame.width),
+                height: px(template.frame.height),
+                left: view.left,
+                top: view.top,
+              }}
+              data-testid="frame"
             >
-              {pick.for === 'edge'
-                ? 'Click the part or safe area that this edge should hold to. Shift adds a part, Escape leaves.'
-                : pick.several
-                  ? 'Click every part that it is about, then press Enter. Escape leaves.'
-                  : 'Click the part that it is about. Escape leaves.'}
-              {pick.for === 'parts' && pick.several && (
-                <Button
-                  small
-                  variant="primary"
-                  disabled={pick.chosen.length === 0}
-                  onClick={() => {
-                    desk.set({ pick: undefined })
-                    pick.done(pick.chosen)
-                  }}
-                >
-                  These {pick.chosen.length}
-                </Button>
+              <Behind background={desk.background} still={desk.still} />
+              {show.onion && (
+                <div className="opacity-30">{canvas(scene.timing().in, 'The settled pose, faint', scene)}</div>
               )}
-            </p>
-          )}
-          {desk.tool === 'path' && (
-            <p
-              role="status"
-              className="absolute top-2 left-1/2 -translate-x-1/2 bg-white px-3 py-1.5 whitespace-nowrap"
+              {canvas(player.frame, `Frame ${player.frame} of ${template.name}, ${filling.name}`)}
+              <Overlays
+                template={template}
+                placed={placed}
+                chosen={chosen}
+                scale={view.scale}
+                show={show}
+                picking={pick && { part: pick.part, chosen: pick.for === 'parts' ? pick.chosen : [] }}
+                ring={refused?.code === 'ties.ring' ? refused.about : []}
+                snaps={gestures.snaps}
+              />
+              {show.numbers && (
+                <Numbers
+                  placed={placed.filter((b) => !b.gone && b.part.kind !== 'group' && b.part.id !== desk.writing)}
+                  chosen={chosenIds}
+                  scale={view.scale}
+                  width={template.frame.width}
+                />
+              )}
+              {show.measures && !writing && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
+                <Measures template={template} rest={layout.rest} chosen={first} scale={view.scale} />
+              )}
+              {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing && (
+                <Handles chosen={first} view={view} />
+              )}
+              {first?.part.kind === 'path' && desk.tool === 'points' && (
+                <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
+              )}
+              <Drawing {...gestures} px={px} />
+              {pointed && (
+                <TyingMarks
+                  template={template}
+                  part={pointed.proposal.part}
+                  option={pointed.option}
+                  placed={placed}
+                  scale={view.scale}
+                />
+              )}
+              {writing && <WritingLayer writing={writing} scale={view.scale} />}
+            </div>
+            <Guides template={template} view={view} />
+            {show.rulers && <Rulers template={template} view={view} size={size} />}
+          </>
+        )}
+        {template.parts.length === 0 && desk.tool === 'choose' && <EmptyFrame scene={scene} />}
+        {filling.name !== 'as drawn' && (
+          <p className="absolute bottom-2 left-3 flex h-6 items-center gap-2 rounded-[3px] bg-white px-2 text-xs">
+            In the frame: <b className="font-semibold">{filling.name}</b>
+            <button
+              type="button"
+              className="text-leaf hover:underline"
+              onPointerDown={(event) => event.stopPropagation()}
+              onClick={() => desk.set({ filling: { name: 'as drawn', values: {} } })}
             >
-              Click to set points, drag to bend. Enter ends, a click on the first point closes, Escape drops it.
-            </p>
-          )}
-        </div>
-      </MenuHere>
+              as drawn again
+            </button>
+          </p>
+        )}
+        {desk.offer && !writing && !tying && !pick && gestures.isIdle && <Offer scene={scene} id={desk.offer} />}
+        {pick && (
+          <p
+            role="status"
+            className="absolute top-2 left-1/2 z-20 flex -translate-x-1/2 items-center gap-3 border border-rule bg-white px-3 py-1.5 whitespace-nowrap"
+            onPointerDown={(event) => event.stopPropagation()}
+          >
+            {pick.for === 'edge'
+              ? 'Click the part or safe area that this edge should hold to. Shift adds a part, Escape leaves.'
+              : pick.several
+                ? 'Click every part that it is about, then press Enter. Escape leaves.'
+                : 'Click the part that it is about. Escape leaves.'}
+            {pick.for === 'parts' && pick.several && (
+              <Button
+                small
+                variant="primary"
+                disabled={pick.chosen.length === 0}
+                onClick={() => {
+                  desk.set({ pick: undefined })
+                  pick.done(pick.chosen)
+                }}
+              >
+                These {pick.chosen.length}
+              </Button>
+            )}
+          </p>
+        )}
+        {desk.tool === 'path' && (
+          <p role="status" className="absolute top-2 left-1/2 -translate-x-1/2 bg-white px-3 py-1.5 whitespace-nowrap">
+            Click to set points, drag to bend. Enter ends, a click on the first point closes, Escape drops it.
+          </p>
+        )}
+      </div>
     </section>
   )
 }

@@ -154,7 +154,11 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
             <SpanEdges spans={spans} r={r} />
           </div>
         </div>
-        <AllLanes r={r} width={width} open={open} onOpen={toggle} entries={entries} />
+        <MenuHere entries={entries}>
+          <div>
+            <AllLanes r={r} width={width} open={open} onOpen={toggle} />
+          </div>
+        </MenuHere>
         <div
           className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
           style={{ left: Math.round(names + r.x(Math.min(total, player.frame))) }}
@@ -173,32 +177,28 @@ function AllLanes({
   width,
   open,
   onOpen,
-  entries,
 }: {
   r: Ruler
   width: number
   open: ReadonlySet<string>
   onOpen: (id: string) => void
-  entries: ReturnType<typeof useKeyEntries>
 }) {
   const template = useDraft((draft) => draft.template!)
   return (
-    <MenuHere entries={entries}>
-      <div>
-        {numberedParts(template).map(({ part, number }) => (
-          <Lanes
-            key={part.id}
-            spans={template.spans}
-            part={part}
-            number={number}
-            r={r}
-            width={width}
-            open={open.has(part.id)}
-            onOpen={onOpen}
-          />
-        ))}
-        <SoundLanes template={template} r={r} names={names} height={laneHeight} />
-      </div>
-    </MenuHere>
+    <>
+      {numberedParts(template).map(({ part, number }) => (
+        <Lanes
+          key={part.id}
+          spans={template.spans}
+          part={part}
+          number={number}
+          r={r}
+          width={width}
+          open={open.has(part.id)}
+          onOpen={onOpen}
+        />
+      ))}
+      <SoundLanes template={template} r={r} names={names} height={laneHeight} />
+    </>
   )
 }
