@@ -281,8 +281,8 @@ const before = memoryOf(server.child.pid)
 await named()
 const afterNamed = await watched()
 check(
-  'a plain read is answered within 1 s while everything named is tried',
-  afterNamed.slowest < patience && afterNamed.lost === 0,
+  'a plain read waits at most 1 s longer than one of a server that does nothing while everything named is tried',
+  afterNamed.held < patience && afterNamed.lost === 0,
   JSON.stringify(afterNamed),
 )
 const again = probe(server)
@@ -290,7 +290,7 @@ const taken = await mutated()
 const afterMutated = await again()
 check(
   '… and while mutated files come in',
-  afterMutated.slowest < patience && afterMutated.lost === 0,
+  afterMutated.held < patience && afterMutated.lost === 0,
   JSON.stringify(afterMutated),
 )
 const after = memoryOf(server.child.pid)
@@ -308,7 +308,7 @@ const wrong = wrongWith(data)
 check('the folder is sound, without half files and strays', wrong.length === 0, wrong.join('; '))
 rmSync(data, { recursive: true, force: true })
 console.log(
-  `  slowest plain read ${afterNamed.slowest.toFixed(0)} and ${afterMutated.slowest.toFixed(0)} ms (p99 ${afterNamed.p99.toFixed(0)} and ${afterMutated.p99.toFixed(0)}); ${before.own.toFixed(0)} MB before, ${after.own.toFixed(0)} MB after (${after.all.toFixed(0)} with all processes)`,
+  `  slowest plain read ${afterNamed.slowest.toFixed(0)} and ${afterMutated.slowest.toFixed(0)} ms, ${afterNamed.held.toFixed(0)} and ${afterMutated.held.toFixed(0)} longer than of a server that does nothing (p99 ${afterNamed.p99.toFixed(0)} and ${afterMutated.p99.toFixed(0)}); ${before.own.toFixed(0)} MB before, ${after.own.toFixed(0)} MB after (${after.all.toFixed(0)} with all processes)`,
 )
 console.log(
   `  taken in, of ${perFormat} each: ${Object.entries(taken)

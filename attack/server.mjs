@@ -94,7 +94,7 @@ export function memoryOf(pid) {
   return { own, all: own + others.reduce((sum, one) => sum + one, 0) }
 }
 
-/** Asks for something plain again and again: how long the slowest answer took, ms, when it is ended. */
+/** Asks for something plain again and again: how long the slowest answer took, ms, and how much longer than it had to, when it is ended. */
 export function probe({ base }) {
   const prober = new Worker(new URL('./prober.mjs', import.meta.url), { workerData: base })
   return () =>
