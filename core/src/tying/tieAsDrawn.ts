@@ -212,22 +212,22 @@ class Reader {
       ...linesOf(one, axis, apart),
       ...onIt,
     ]
-    const seen = new Set<string>()
-    return found
+    const sorted = found
       .filter(({ ties }) => !(ties.length > 1 && isTurned(one.part)))
       .sort((a, b) => a.doubt - b.doubt || Math.abs(a.ties[0]!.gap) - Math.abs(b.ties[0]!.gap))
-      .filter(({ ties }) =>
-        this.dependencies.allows(
-          one.part,
-          axis,
-          ties.flatMap(({ to }) => partsOf(to)),
-        ),
-      )
-      .filter(({ how, ties }) => {
-        // Of what says nearly the same, the likeliest is enough.
-        const key = `${how} ${ties[0]!.edge}`
-        return !seen.has(key) && seen.add(key)
-      })
+    const seen = new Set<string>()
+    const kept: Reading[] = []
+    for (const reading of sorted) {
+      if (kept.length === mostOptions) break
+      const { how, ties } = reading
+      // Of what says nearly the same, the likeliest is enough.
+      const key = `${how} ${ties[0]!.edge}`
+      const targets = ties.flatMap(({ to }) => partsOf(to))
+      if (seen.has(key) || !this.dependencies.allows(one.part, axis, targets)) continue
+      seen.add(key)
+      kept.push(reading)
+    }
+    return kept
   }
 
   private propose({ part, shift }: Drawn, best: Ties, more: Ties[]): void {
