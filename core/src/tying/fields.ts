@@ -1,5 +1,15 @@
 import type { Rest } from '../layout/index.ts'
-import { expose, freeKey, type Part, type PartId, runsOf, type Template } from '../template/index.ts'
+import {
+  type Change,
+  expose,
+  type Field,
+  freeId,
+  freeKey,
+  type Part,
+  type PartId,
+  runsOf,
+  type Template,
+} from '../template/index.ts'
 import { drawnParts } from './drawing.ts'
 import type { Proposal } from './proposal.ts'
 
@@ -14,18 +24,26 @@ export function fieldsAsDrawn(template: Template, rest: Rest, ids?: readonly Par
   const texts = drawnParts(template, rest)
     .filter(({ part }) => isPlain(part))
     .sort((a, b) => a.y.start - b.y.start || a.x.start - b.x.start)
-  let before = template
+  // Each is named beside those before it, so that any of them can be taken.
+  const taken = template.fields.map(({ id, key, name }) => ({ id, key, name }))
   return texts.flatMap(({ part }, i): Proposal[] => {
     if (part.locked || (ids && !ids.includes(part.id))) return []
-    const { change, field } = expose(before, part.id, 'content')
-    const name = freeName(before, nameOf(part, i, texts.length))
-    const named = { ...field, name, key: freeKey(before, name) }
-    // Those behind it are free to have other names.
-    before = { ...before, fields: [...before.fields, named] }
-    const renamed =
-      change.kind === 'several'
-        ? { ...change, changes: change.changes.map((one) => (one.kind === 'field' ? { ...one, field: named } : one)) }
-        : change
+    const { field } = expose(template, part.id, 'content')
+    const name = freeName(taken, nameOf(part, i, texts.length))
+    const id = freeId(
+      taken.map((one) => one.id),
+      'f',
+    )
+    const named = { ...field, id, name, key: freeKey({ fields: taken as Field[] }, name) }
+    taken.push(named)
+    const { text: _, ...style } = runsOf(part)[0]!
+    const renamed: Change = {
+      kind: 'several',
+      changes: [
+        { kind: 'field', field: named },
+        { kind: 'style', part: part.id, key: 'content', value: [{ ...style, field: id }] },
+      ],
+    }
     return [
       {
         id: `field ${part.id}`,
@@ -50,8 +68,8 @@ function nameOf(part: Part, i: number, count: number): string {
   return `Line ${i + 1}`
 }
 
-function freeName(template: Pick<Template, 'fields'>, name: string): string {
-  const taken = new Set(template.fields.map((field) => field.name))
+function freeName(fields: readonly { name: string }[], name: string): string {
+  const taken = new Set(fields.map((field) => field.name))
   if (!taken.has(name)) return name
   for (let n = 2; ; n++) if (!taken.has(`${name} ${n}`)) return `${name} ${n}`
 }

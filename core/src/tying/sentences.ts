@@ -1,14 +1,14 @@
 import { edgeWord, targetWords } from '../layout/index.ts'
-import { type AxisName, allParts, type Part, type Target, type Template, type Tie } from '../template/index.ts'
+import type { AxisName, Part, Target, Template, Tie } from '../template/index.ts'
 import type { Reading } from './readings.ts'
 
 type Ties = Partial<Record<AxisName, Reading>>
 
 const px = (value: number) => String(Number(Math.abs(value).toFixed(1)))
 
-/** What was read about a part, as one sentence without its full stop. */
-export function sentenceOf(template: Template, part: Part, { x, y }: Ties): string {
-  const names = (to: Target) => listed(targetWords(template, allParts(template.parts), to))
+/** What was read about a part, as one sentence without its full stop. @param parts all of the template's */
+export function sentenceOf(template: Template, parts: Part[], part: Part, { x, y }: Ties): string {
+  const names = (to: Target) => listed(targetWords(template, parts, to))
   const [a, b] = [x?.ties, y?.ties]
   if (x && y && x.how === y.how && sameTargets(a![0]!, b![0]!)) {
     const to = names(a![0]!.to)

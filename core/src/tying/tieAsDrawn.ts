@@ -233,7 +233,7 @@ class Reader {
   private propose({ part, shift }: Drawn, best: Ties, more: Ties[]): void {
     if (!best.x && !best.y) return
     const optionOf = (ties: Ties): Option => ({
-      sentence: sentenceOf(this.template, part, ties),
+      sentence: sentenceOf(this.template, this.rest.order.parts, part, ties),
       change: {
         kind: 'several',
         changes: axisNames.flatMap((axis): Change[] => {
