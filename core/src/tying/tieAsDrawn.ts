@@ -111,9 +111,9 @@ class Reader {
   }
 
   /** The group that carries a part along an axis: it holds to something there. */
-  private carrierOf(part: Part, axis: AxisName): Part | undefined {
+  private carrierOf(part: Part, axis: AxisName, at = this.rest.order.index.get(part.id)!): Part | undefined {
     const { order } = this.rest
-    for (let i = order.parent[order.index.get(part.id)!]!; i >= 0; i = order.parent[i]!) {
+    for (let i = order.parent[at]!; i >= 0; i = order.parent[i]!) {
       const group = order.parts[i]!
       if (group[axis].ties.length > 0 || this.carried.get(group.id)?.has(axis)) return group
     }
@@ -155,7 +155,7 @@ class Reader {
         !without.has(other) &&
         this.decided[axis].has(other.part.id) &&
         // Within a group that is carried, places are those in the group.
-        this.carrierOf(other.part, axis) === carrier,
+        this.carrierOf(other.part, axis, other.index) === carrier,
     )
   }
 
