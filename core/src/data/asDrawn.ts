@@ -1,5 +1,6 @@
 import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
+import { alike } from '../layout/index.ts'
 import type { Layout, Scene } from '../scene/index.ts'
 import type { Axis, Edge, Part, Template, Values } from '../template/index.ts'
 import { type DrawnPart, drawnOverlap, drawnParts, overlapOf, touching } from './drawnBoxes.ts'
@@ -33,8 +34,6 @@ interface Evenly {
   axis: 0 | 1
 }
 
-/** px within which a drawing says that two things are the same. */
-const drawnAlike = 0.75
 const pairOf = (a: number, b: number) => (a < b ? a * 65536 + b : b * 65536 + a)
 
 /** How far (px) a box leads out of another, on the side where it leads furthest. */
@@ -101,7 +100,7 @@ function readRelations(scene: Scene, layout: Layout): Relations {
       if (drawnOverlap(lower, upper) <= touching) continue
       meet.add(pairOf(lower.index, upper.index))
       const isSurface = lower.part.kind !== 'text' && lower.part.kind !== 'curve'
-      if (isSurface && leadsOut(upper.box(), lower.box()) <= drawnAlike) around.push(lower)
+      if (isSurface && leadsOut(upper.box(), lower.box()) <= alike) around.push(lower)
     }
     around.sort((a, b) => areaOf(a.box()) - areaOf(b.box()))
     if (around.length > 0)
@@ -139,7 +138,7 @@ function readLines(layout: Layout, parts: readonly DrawnPart[], inside: Relation
         const edge = heldEdges(one.part[name]).find(
           (own) =>
             heldEdges(other.part[name]).includes(own) &&
-            Math.abs(edgeAt(layout, a, axis, own) - edgeAt(layout, b, axis, own)) <= drawnAlike,
+            Math.abs(edgeAt(layout, a, axis, own) - edgeAt(layout, b, axis, own)) <= alike,
         )
         if (edge) lines.push({ a, b, axis, edge })
       }
@@ -178,7 +177,7 @@ function readRows(layout: Layout, parts: readonly DrawnPart[], meet: Relations['
       const c = b && next(b)
       if (!c) continue
       const [one, two] = [gapBetween(layout, a.index, b.index, axis), gapBetween(layout, b.index, c.index, axis)]
-      if (one > touching && Math.abs(one - two) <= drawnAlike) rows.push({ parts: [a.index, b.index, c.index], axis })
+      if (one > touching && Math.abs(one - two) <= alike) rows.push({ parts: [a.index, b.index, c.index], axis })
     }
   }
   return rows

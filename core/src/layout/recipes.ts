@@ -11,7 +11,7 @@ import {
   type Tie,
 } from '../template/index.ts'
 import type { Rest } from './rest.ts'
-import { extentOf, restView } from './target.ts'
+import { alike, extentOf, restView } from './target.ts'
 
 /** Room on each side, px; negative takes it away. */
 export interface Padding {
@@ -84,7 +84,7 @@ export function distancesOf(template: Template, rest: Rest, id: PartId, target: 
   const [side, gap] = gaps.reduce((best, one) => (one[1] > best[1] ? one : best))
   const across = side === 'before' || side === 'after' ? y : x
   const middle = (across.start + across.end - across.from - across.to) / 2
-  const line = Math.abs(middle) < 0.75 ? 'middle' : Math.abs(across.start - across.from) < 0.75 ? 'start' : undefined
+  const line = Math.abs(middle) < alike ? 'middle' : Math.abs(across.start - across.from) < alike ? 'start' : undefined
   return {
     around: {
       left: tenth(x.from - x.start),
@@ -94,7 +94,7 @@ export function distancesOf(template: Template, rest: Rest, id: PartId, target: 
     },
     side,
     gap: tenth(gap),
-    line: line ?? (Math.abs(across.end - across.to) < 0.75 ? 'end' : 'free'),
+    line: line ?? (Math.abs(across.end - across.to) < alike ? 'end' : 'free'),
   }
 }
 

@@ -1,6 +1,9 @@
 import type { AxisName, Edge, Frame, PartId, Target, Template, Tie } from '../template/index.ts'
 import type { Rest } from './rest.ts'
 
+/** px within which a drawing says that two things are the same. */
+export const alike = 0.75
+
 /** How far across a box an edge lies: 0 is its start, 1 its end. */
 export const shareOf = (at: Edge | number): number =>
   at === 'start' ? 0 : at === 'end' ? 1 : at === 'middle' ? 0.5 : at

@@ -199,14 +199,14 @@ export class Posed {
   }
 
   /**
-   * From a text's block to the frame (px), as it stands now; undefined for a text that runs: along a path, or as a
-   * crawl. A text without words has its place as well.
+   * From a text's block to the frame (px), as it stands now; undefined for what is no text. A text without words has its
+   * place as well. What runs, along a path or as a crawl, stands elsewhere (`isWritable`).
    */
   textMap(id: PartId): Matrix | undefined {
     const i = this.index.get(id)!
     const part = this.parts[i]!
     const origin = this.drawings.textOrigin(i, this.rest.own[0][i]!)
-    if (part.kind !== 'text' || !origin || this.drawings.wayOf(part, this.rest)) return undefined
+    if (!origin) return undefined
     const { scale, rotation } = this.styleOf(part)
     return multiply(this.carried(i).matrix, multiply(placement(this.rest, i, scale, rotation), origin))
   }

@@ -1,4 +1,4 @@
-import type { Field, Part, Template } from './types.ts'
+import type { Field, Part, Template, TextPart } from './types.ts'
 import type { Run } from './values.ts'
 import { runsOf } from './walk.ts'
 
@@ -106,6 +106,10 @@ export function commonStyle(content: readonly Run[], from: number, to: number): 
   )
   return Object.fromEntries(alike)
 }
+
+/** Whether a caret can stand in a part on the frame: in a text that stands in its box, and neither runs nor follows a path. */
+export const isWritable = (part: Part): part is TextPart =>
+  part.kind === 'text' && !part.locked && !part.style.along && !part.style.crawl
 
 /** The field whose words are all that a text says, so that writing in the text is writing its default. */
 export function fieldWritten(template: Template, part: Part): Field | undefined {

@@ -1,4 +1,4 @@
-import { dependsOn, type Region, type Rest, regionOf } from '../layout/index.ts'
+import { alike, dependsOn, type Region, type Rest, regionOf } from '../layout/index.ts'
 import {
   type Axis,
   type AxisName,
@@ -11,8 +11,6 @@ import {
   type TieOrder,
 } from '../template/index.ts'
 
-/** px within which a drawing says that two things are the same. */
-export const alike = 0.75
 export const axisNames = ['x', 'y'] as const
 
 export const across = (axis: AxisName): AxisName => (axis === 'x' ? 'y' : 'x')
@@ -52,30 +50,28 @@ export const areaOf = ({ x, y }: Drawn) => lengthOf(x) * lengthOf(y)
 const isClosed = (part: Part) => part.kind === 'path' && part.style.outlines?.every(({ closed }) => closed) === true
 
 /** The parts that were drawn, in painting order; groups are read by what they hold. */
-export function drawnParts(template: Template, rest: Rest): Drawn[] {
-  return rest.order.parts
-    .flatMap((part, index): Drawn[] => {
-      if (rest.gone[index]) return []
-      const stretch = (a: 0 | 1): Stretch => {
-        const start = rest.start[a][index]!
-        return { start, end: start + rest.size[a][index]! }
-      }
-      const [x, y] = [stretch(0), stretch(1)]
-      // What is as good as nothing has no place that means anything.
-      if (lengthOf(x) <= 0 && lengthOf(y) <= 0) return []
-      return [
-        {
-          part,
-          index,
-          x,
-          y,
-          shift: { x: rest.shift[0][index]!, y: rest.shift[1][index]! },
-          isText: part.kind === 'text' && part.x.size.kind === 'content',
-          isSurface: part.kind === 'box' || part.kind === 'ellipse' || isClosed(part),
-        },
-      ]
-    })
-    .filter(({ part }) => template.parts.length > 0 && part !== undefined)
+export function drawingOf(rest: Rest): Drawn[] {
+  return rest.order.parts.flatMap((part, index): Drawn[] => {
+    if (rest.gone[index]) return []
+    const stretch = (a: 0 | 1): Stretch => {
+      const start = rest.start[a][index]!
+      return { start, end: start + rest.size[a][index]! }
+    }
+    const [x, y] = [stretch(0), stretch(1)]
+    // What is as good as nothing has no place that means anything.
+    if (lengthOf(x) <= 0 && lengthOf(y) <= 0) return []
+    return [
+      {
+        part,
+        index,
+        x,
+        y,
+        shift: { x: rest.shift[0][index]!, y: rest.shift[1][index]! },
+        isText: part.kind === 'text' && part.x.size.kind === 'content',
+        isSurface: part.kind === 'box' || part.kind === 'ellipse' || isClosed(part),
+      },
+    ]
+  })
 }
 
 /** Lines of the frame along an axis, by region. */

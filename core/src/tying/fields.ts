@@ -10,7 +10,7 @@ import {
   runsOf,
   type Template,
 } from '../template/index.ts'
-import { drawnParts } from './drawing.ts'
+import { drawingOf } from './drawing.ts'
 import type { Proposal } from './proposal.ts'
 
 /** A word that names what will stand in its place, as people write it into a drawing: Name, Role. */
@@ -21,7 +21,7 @@ const placeholder = /^\p{Lu}[\p{L}\p{M}]{2,15}$/u
  * stand among the others.
  */
 export function fieldsAsDrawn(template: Template, rest: Rest, ids?: readonly PartId[]): Proposal[] {
-  const texts = drawnParts(template, rest)
+  const texts = drawingOf(rest)
     .filter(({ part }) => isPlain(part))
     .sort((a, b) => a.y.start - b.y.start || a.x.start - b.x.start)
   // Each is named beside those before it, so that any of them can be taken.

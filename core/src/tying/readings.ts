@@ -1,17 +1,7 @@
 import type { Region } from '../layout/index.ts'
+import { alike } from '../layout/index.ts'
 import type { AxisName, Edge, PartId, Target, Template, Tie } from '../template/index.ts'
-import {
-  across,
-  alike,
-  areaOf,
-  type Drawn,
-  edgeOf,
-  isWithin,
-  lengthOf,
-  overlap,
-  regionLine,
-  type Stretch,
-} from './drawing.ts'
+import { across, areaOf, type Drawn, edgeOf, isWithin, lengthOf, overlap, regionLine, type Stretch } from './drawing.ts'
 
 /** What a drawing seems to say of one axis of a part, with the ties that say it. */
 export interface Reading {

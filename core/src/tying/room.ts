@@ -1,3 +1,4 @@
+import { alike } from '../layout/index.ts'
 import {
   type Change,
   type Edge,
@@ -7,7 +8,7 @@ import {
   type Room,
   type Template,
 } from '../template/index.ts'
-import { alike, type Drawn, edgeOf, lengthOf, overlap, regionLine, type Stretch } from './drawing.ts'
+import { type Drawn, edgeOf, lengthOf, overlap, regionLine, type Stretch } from './drawing.ts'
 import type { Proposal } from './proposal.ts'
 
 /** As far as a text may shrink where nothing else was said. */

@@ -1,4 +1,5 @@
 import type { Rest } from '../layout/index.ts'
+import { alike } from '../layout/index.ts'
 import {
   type Axis,
   type AxisName,
@@ -12,12 +13,11 @@ import {
 } from '../template/index.ts'
 import {
   across,
-  alike,
   areaOf,
   axisNames,
   Dependencies,
   type Drawn,
-  drawnParts,
+  drawingOf,
   edgeOf,
   lengthOf,
   overlap,
@@ -70,7 +70,7 @@ class Reader {
     private readonly rest: Rest,
     ids: readonly PartId[] | undefined,
   ) {
-    this.all = drawnParts(template, rest).filter(({ part }) => part.kind !== 'group')
+    this.all = drawingOf(rest).filter(({ part }) => part.kind !== 'group')
     this.asked = (part) => !part.locked && (ids === undefined || ids.includes(part.id))
     this.dependencies = new Dependencies(rest.order, rest.order.parts)
     const { on, content } = contentOf(this.all)

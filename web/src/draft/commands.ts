@@ -101,7 +101,8 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       group: 'Parts',
       run: () => {
         const part = findPart(template, desk().selected ?? '')
-        if (part?.kind === 'text' && !part.locked) beginWriting(part.id)
+        if (part?.kind === 'text') beginWriting(part.id)
+        else toast('Choose a text first: in the parts list or on the frame.')
       },
     },
     { id: 'copy', name: 'Copy parts', group: 'Parts', keys: 'mod+c', run: some((c) => void copyParts(template, c)) },

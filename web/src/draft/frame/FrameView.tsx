@@ -83,7 +83,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
 
   const keyDown = (event: React.KeyboardEvent) => {
     if (event.key === 'Enter' && desk.tool === 'path') gestures.endPen(false)
-    else if (event.key === 'Enter' && !pick && first?.part.kind === 'text' && !first.part.locked) {
+    else if (event.key === 'Enter' && !pick && first?.part.kind === 'text') {
       beginWriting(first.part.id)
       // Else it would be the first thing that is written.
       event.preventDefault()

@@ -3,6 +3,7 @@ import {
   allParts,
   fieldWritten,
   findPart,
+  isWritable,
   type PartId,
   runsOf,
   type Template,
@@ -22,14 +23,24 @@ const gestureOf = (part: PartId, step: string) => `writing.${part}.${step}`
 export const firstGesture = (part: PartId) => gestureOf(part, '0')
 
 /** Texts in reading order of the parts list, which a caret can stand in. */
-const writable = (template: Template) =>
-  allParts(template.parts)
-    .filter((part) => part.kind === 'text' && !part.locked)
-    .reverse()
+const writable = (template: Template) => allParts(template.parts).filter(isWritable).reverse()
 
-/** Puts a caret into a text, as it is drawn and with all that has arrived. */
+/**
+ * Puts a caret into a text, as it is drawn and with all that has arrived. Where none can stand, in a text that runs or
+ * follows a path, its words are shown in the style panel.
+ */
 export function beginWriting(part: PartId): void {
-  useDesk.getState().set({
+  const { template } = useDraft.getState()
+  const own = template && findPart(template, part)
+  if (own?.kind !== 'text') return
+  const { set } = useDesk.getState()
+  if (!isWritable(own)) {
+    set({ selected: part, tool: 'choose', tab: 'style' })
+    // The panel is there with the next drawing of the page.
+    requestAnimationFrame(() => document.querySelector<HTMLElement>('[data-words]')?.focus())
+    return
+  }
+  set({
     selected: part,
     writing: part,
     tool: 'choose',

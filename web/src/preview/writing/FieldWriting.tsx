@@ -1,6 +1,6 @@
 import { boxOf } from '@hoja/core/layout'
 import type { Scene } from '@hoja/core/scene'
-import { type Field, fieldWritten, type PartId, type Values } from '@hoja/core/template'
+import { type Field, fieldWritten, isWritable, type PartId, type Values } from '@hoja/core/template'
 import { type MouseEvent, type ReactNode, useState } from 'react'
 import type { Player } from '../usePlayer.ts'
 import { WritingLayer } from './WritingLayer.tsx'
@@ -9,7 +9,7 @@ import { WritingLayer } from './WritingLayer.tsx'
 function writtenAt(scene: Scene, values: Values, x: number, y: number): { part: PartId; field: Field } | undefined {
   const { rest, template } = scene.layout(values)
   const found = rest.order.parts.flatMap((part, i) => {
-    const field = fieldWritten(template, part)
+    const field = isWritable(part) ? fieldWritten(template, part) : undefined
     const box = boxOf(rest, i)
     const isThere = !rest.gone[i] && x >= box.x && x <= box.x + box.width && y >= box.y && y <= box.y + box.height
     return field && isThere ? [{ part: part.id, field, area: box.width * box.height }] : []
