@@ -6,7 +6,7 @@ const register = new URL('./scripts/unit/register.mjs', import.meta.url).href
 process.env.NODE_OPTIONS = `--import ${register} --enable-source-maps --no-warnings`
 
 export default {
-  testMatch: ['<rootDir>/{core,server,web}/src/**/*.test.ts'],
+  testMatch: ['<rootDir>/{core,server,web}/src/**/*.test.ts', '<rootDir>/scripts/unit/*.test.ts'],
   // Node's own modules, read once for all the files that a process runs: no realm and no registry for each of them.
   runner: 'jest-light-runner/child-process',
   // Node resolves these by `scripts/unit/typescript.mjs`; this is for finding the tests that depend on a file.

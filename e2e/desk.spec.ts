@@ -136,9 +136,10 @@ test('guides come out of the rulers, the view zooms and pans, backgrounds and cr
   const at = await onScreen(page)
   await drag(page, [ruler.x + 5, ruler.y + 200], at(700, 400))
   await expect(page.getByRole('separator', { name: /^Guide down the frame at (69\d|70\d) px/ })).toBeVisible()
-  await page.getByRole('separator').press('ArrowRight')
-  await page.getByRole('separator').press('Delete')
-  await expect(page.getByRole('separator')).toHaveCount(0)
+  const guide = page.getByRole('separator', { name: /^Guide/ })
+  await guide.press('ArrowRight')
+  await guide.press('Delete')
+  await expect(guide).toHaveCount(0)
 
   const zoom = page.getByRole('button', { name: 'Zoom', exact: true })
   await page.keyboard.press('1')
@@ -413,4 +414,45 @@ test('SVG artwork becomes paths; what says more comes in as a picture; a palette
   await page.getByLabel('Colour as #rrggbb').fill('#ff0066')
   await page.getByLabel('Colour as #rrggbb').press('Enter')
   expect((await stored(page)).palette.find((entry) => entry.name === 'Lamp amber')!.colour).toBe('#ff0066')
+})
+
+test('the desk fits the work: borders are dragged, panels fold, and it stays so', async ({ page }) => {
+  const wrong = complaints(page)
+  const hand = new Hand(page)
+  await openDraft(page, await ownTemplate(page))
+  const frame = page.getByTestId('frame')
+  const wide = async () => (await frame.boundingBox())!.width
+  const before = await wide()
+  // The border below the frame, dragged down.
+  const border = page.getByRole('separator', { name: 'Border of the frame and what is below it' })
+  const line = (await border.boundingBox())!
+  await drag(page, [line.x + 300, line.y], [line.x + 300, line.y + 90])
+  await expect.poll(wide).toBeGreaterThan(before + 5)
+  // The parts fold by their button, the proofs by a key; a strip brings each back.
+  await page.getByRole('button', { name: 'Fold parts away' }).click()
+  await expect(page.getByRole('complementary', { name: 'Parts' })).toBeHidden()
+  await page.keyboard.press(']')
+  await expect(page.getByRole('complementary', { name: 'Proofs' })).toBeHidden()
+  await expect.poll(wide).toBeGreaterThan(before * 1.15)
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'Parts', exact: true })).toBeVisible()
+  await expect(page.getByRole('complementary', { name: 'Proofs' })).toBeHidden()
+  await expect.poll(wide).toBeGreaterThan(before * 1.15)
+  await page.getByRole('button', { name: 'Proofs', exact: true }).click()
+  await expect(page.getByRole('complementary', { name: 'Proofs' })).toBeVisible()
+  await page.keyboard.press('[')
+  await expect(page.getByRole('complementary', { name: 'Parts' })).toBeVisible()
+  // By the keyboard alone: the border of the parts moves by the arrows.
+  const parts = page.getByRole('complementary', { name: 'Parts' })
+  const narrow = (await parts.boundingBox())!.width
+  await page.getByRole('separator', { name: 'Border of parts and the frame' }).focus()
+  await page.keyboard.press('ArrowRight')
+  await expect.poll(async () => (await parts.boundingBox())!.width).toBeGreaterThan(narrow)
+  // An upright frame stands at full height beside its panels; below it they come by a key.
+  await hand.frame({ size: 'upright, 1080 × 1920' })
+  const tall = async () => (await frame.boundingBox())!.height
+  await expect.poll(tall).toBeGreaterThan(600)
+  await page.keyboard.press('Shift+B')
+  await expect.poll(tall).toBeLessThan(560)
+  expect(wrong).toEqual([])
 })

@@ -1,3 +1,4 @@
+import './early.mjs'
 import { register } from 'node:module'
 
 register('./typescript.mjs', import.meta.url)

@@ -12,11 +12,11 @@ import { useSounds } from '../preview/useSounds.ts'
 import { useTransport } from '../preview/useTransport.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
-import { classes } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
 import { MenuHere } from '../ui/Menu.tsx'
 import { shortcutWords } from '../ui/shortcutWords.ts'
 import { Trouble } from '../ui/Trouble.tsx'
+import { Arrangement } from './Arrangement.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
 import { CommandsNow, forChosen, frameCommands, useCommandEntries } from './commandsNow.ts'
@@ -92,7 +92,6 @@ export default function Draft() {
 /** The desk itself is drawn once: what goes along with the drawing looks at it by itself. */
 const Desk = memo(function Desk() {
   const { set } = useDesk.getState()
-  const only = useDesk((desk) => desk.only)
   const [calling, setCalling] = useState(false)
   const [framing, setFraming] = useState(false)
   const named = useDraft(useShallow(({ template }) => ({ id: template!.id, name: template!.name })))
@@ -133,40 +132,22 @@ const Desk = memo(function Desk() {
           </button>
           <DraftBar />
         </Header>
-        <div
-          className={classes(
-            'grid min-h-0 flex-1',
-            only ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[212px_minmax(0,1fr)_236px]',
-          )}
-        >
-          {!only && <PartsList />}
-          <main
-            className={classes(
-              'grid min-h-0 border-x border-rule',
-              only === 'frame' ? 'grid-rows-[minmax(0,1fr)]' : 'grid-rows-[minmax(0,3fr)_minmax(250px,2fr)]',
-            )}
-          >
-            {/* Here, so that a drag step does not draw the menu anew. */}
+        <Arrangement
+          upright={frame.height > frame.width}
+          parts={<PartsList />}
+          frame={
+            // Here, so that a drag step does not draw the menu anew.
             <FrameMenu>
               <div className="grid min-h-0 min-w-0">
                 <Drawn of={FrameView} player={player} />
               </div>
             </FrameMenu>
-            {only !== 'frame' && (
-              <div
-                className={classes(
-                  'grid min-h-0 border-t border-rule bg-paper',
-                  !only && 'grid-cols-[minmax(390px,9fr)_minmax(0,10fr)]',
-                )}
-              >
-                {!only && <Below player={player} />}
-                <TimeView player={player} />
-              </div>
-            )}
-          </main>
-          {!only && <Proofs frame={player.frame} playing={player.speed !== 0} />}
-          <Drawn of={Sounding} player={player} />
-        </div>
+          }
+          panels={<Below player={player} />}
+          time={<TimeView player={player} />}
+          proofs={<Proofs frame={player.frame} playing={player.speed !== 0} />}
+        />
+        <Drawn of={Sounding} player={player} />
         <Shortcuts keyed={keyed} now={now} />
         <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
         {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
@@ -228,7 +209,7 @@ function PartPanels({ player }: { player: Player }) {
     <Tabs.Root
       value={tab}
       onValueChange={(value) => set({ tab: value as Tab })}
-      className="flex min-h-0 min-w-0 flex-col border-r border-rule"
+      className="flex min-h-0 min-w-0 flex-col"
     >
       <Tabs.List
         className="flex h-[34px] shrink-0 items-stretch border-b border-rule px-1.5"

@@ -320,6 +320,31 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       keys: 'shift+w',
       run: () => desk().set({ only: desk().only === 'time' ? undefined : 'time' }),
     },
+    ...(
+      [
+        ['parts', 'bracketleft'],
+        ['proofs', 'bracketright'],
+        ['time', 'backslash'],
+      ] as const
+    ).map(
+      ([panel, keys]): Command => ({
+        id: `fold-${panel}`,
+        name: `Fold ${panel} away, or bring ${panel === 'time' ? 'it' : 'them'} back`,
+        group: 'Frame',
+        keys,
+        run: () => desk().fold(panel, !desk().folded.includes(panel)),
+      }),
+    ),
+    {
+      id: 'beside',
+      name: 'Panels beside the frame, or below it',
+      group: 'Frame',
+      keys: 'shift+b',
+      run: () => {
+        const shape = template.frame.height > template.frame.width ? 'upright' : 'wide'
+        desk().set({ beside: { ...desk().beside, [shape]: !desk().beside[shape] } })
+      },
+    },
     { id: 'show-safe', name: 'Safe areas', group: 'Frame', keys: 'f', run: show('safe') },
     { id: 'show-43', name: '4:3 crop', group: 'Frame', run: show('crop43') },
     { id: 'show-916', name: '9:16 crop', group: 'Frame', run: show('crop916') },

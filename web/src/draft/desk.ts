@@ -1,6 +1,7 @@
 import type { KeyframeClip, KeyframeRef } from '@hoja/core/motion'
 import type { AxisName, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
+import { persist } from 'zustand/middleware'
 
 /** Waiting for a click on the frame: what an edge is tied to, or the parts a recipe is about. */
 export type Pick =
@@ -15,6 +16,10 @@ export type Background = (typeof backgrounds)[number]
 
 export const tabs = ['edges', 'style', 'motion', 'moves', 'easing', 'matte'] as const
 export type Tab = (typeof tabs)[number]
+
+/** Panels that fold to a strip. */
+export const foldable = ['parts', 'time', 'proofs'] as const
+export type Foldable = (typeof foldable)[number]
 
 /** What may be drawn over the frame. */
 export interface Shown {
@@ -64,46 +69,61 @@ export interface Desk {
   /** A picture of the person's own behind the frame. */
   still: string | undefined
   show: Shown
+  /** Panels that are folded away. */
+  folded: Foldable[]
+  /** Whether a part's panels and time stand beside the frame, not below it; for frames of each shape. */
+  beside: { wide: boolean; upright: boolean }
   /** The frame by itself, or with time alone; undefined: everything. */
   only: 'frame' | 'time' | undefined
   /** Screen px per frame px; undefined: as fits. */
   zoom: number | undefined
   /** Where the frame's middle is moved from the middle of its view, screen px. */
   pan: { x: number; y: number }
-  set(change: Partial<Omit<Desk, 'set'>>): void
+  set(change: Partial<Omit<Desk, 'set' | 'fold'>>): void
+  fold(panel: Foldable, away: boolean): void
 }
 
-export const useDesk = create<Desk>((set) => ({
-  selected: undefined,
-  also: [],
-  keys: [],
-  copiedKeys: [],
-  solo: [],
-  filling: { name: 'as drawn', values: {} },
-  pick: undefined,
-  tool: 'choose',
-  tying: undefined,
-  offer: undefined,
-  writing: undefined,
-  tab: 'edges',
-  background: 'footage',
-  still: undefined,
-  show: { safe: true, crop43: false, crop916: false, measures: true, numbers: true, rulers: false, onion: false },
-  only: undefined,
-  zoom: undefined,
-  pan: { x: 0, y: 0 },
-  // Choosing a part lets go of the others, and of keys of parts that are not chosen any more.
-  set: (change) =>
-    set((old) => {
-      if (!('selected' in change)) return change
-      const also = change.also ?? []
-      const chosen = [change.selected, ...also]
-      // The caret leaves a text with which something else is chosen.
-      const isSame = change.selected === old.selected
-      const kept = isSame ? {} : { writing: undefined, offer: undefined }
-      return { also, ...kept, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
+export const useDesk = create<Desk>()(
+  persist(
+    (set) => ({
+      selected: undefined,
+      also: [],
+      keys: [],
+      copiedKeys: [],
+      solo: [],
+      filling: { name: 'as drawn', values: {} },
+      pick: undefined,
+      tool: 'choose',
+      tying: undefined,
+      offer: undefined,
+      writing: undefined,
+      tab: 'edges',
+      background: 'footage',
+      still: undefined,
+      show: { safe: true, crop43: false, crop916: false, measures: true, numbers: true, rulers: false, onion: false },
+      folded: [],
+      beside: { wide: false, upright: true },
+      only: undefined,
+      zoom: undefined,
+      pan: { x: 0, y: 0 },
+      // Choosing a part lets go of the others, and of keys of parts that are not chosen any more.
+      set: (change) =>
+        set((old) => {
+          if (!('selected' in change)) return change
+          const also = change.also ?? []
+          const chosen = [change.selected, ...also]
+          // The caret leaves a text with which something else is chosen.
+          const isSame = change.selected === old.selected
+          const kept = isSame ? {} : { writing: undefined, offer: undefined }
+          return { also, ...kept, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
+        }),
+      fold: (panel, away) =>
+        set(({ folded }) => ({ folded: [...folded.filter((one) => one !== panel), ...(away ? [panel] : [])] })),
     }),
-}))
+    // How the desk is arranged is a person's own, and kept by the browser.
+    { name: 'hoja.desk', partialize: ({ folded, beside }) => ({ folded, beside }) },
+  ),
+)
 
 /** The chosen parts, the first chosen first. */
 export const chosenParts = (desk: { selected: PartId | undefined; also: PartId[] }): PartId[] =>

@@ -9,6 +9,9 @@ const words: Record<string, string> = {
   delete: 'Delete',
   comma: ',',
   period: '.',
+  bracketleft: '[',
+  bracketright: ']',
+  backslash: '\\',
   home: 'Home',
   end: 'End',
 }

@@ -102,7 +102,7 @@ export const FrameBar = memo(function FrameBar({
   ]
   return (
     <div
-      className="flex items-center gap-0.5 border-b border-rule bg-paper px-2"
+      className="@container flex min-w-0 items-center gap-0.5 overflow-hidden border-b border-rule bg-paper px-2"
       role="toolbar"
       aria-label="Frame tools"
     >
@@ -143,7 +143,8 @@ export const FrameBar = memo(function FrameBar({
         label="Arrange the chosen parts"
         entries={() => alignCommands(now(), scenes.current!, chosenParts(useDesk.getState()))}
       >
-        <AlignHorizontalJustifyStart size={15} strokeWidth={1.75} aria-hidden="true" /> Arrange
+        <AlignHorizontalJustifyStart size={15} strokeWidth={1.75} aria-hidden="true" />
+        <span className="whitespace-nowrap @max-[620px]:sr-only">Arrange</span>
       </Menu>
       <button
         type="button"
@@ -151,7 +152,8 @@ export const FrameBar = memo(function FrameBar({
         className="flex h-6 items-center gap-1 rounded-[3px] px-1.5 text-xs font-medium hover:bg-leaf-pale"
         onClick={beginTying}
       >
-        <Link2 size={15} strokeWidth={1.75} aria-hidden="true" /> Tie as drawn
+        <Link2 size={15} strokeWidth={1.75} aria-hidden="true" />
+        <span className="whitespace-nowrap @max-[620px]:sr-only">Tie as drawn</span>
       </button>
       <span className="flex-1" />
       <Menu
@@ -170,7 +172,8 @@ export const FrameBar = memo(function FrameBar({
           },
         ]}
       >
-        <Layers2 size={15} strokeWidth={1.75} aria-hidden="true" /> Behind
+        <Layers2 size={15} strokeWidth={1.75} aria-hidden="true" />
+        <span className="whitespace-nowrap @max-[520px]:sr-only">Behind</span>
       </Menu>
       <input
         ref={still}
@@ -195,7 +198,8 @@ export const FrameBar = memo(function FrameBar({
           }))
         }
       >
-        <Eye size={15} strokeWidth={1.75} aria-hidden="true" /> Show
+        <Eye size={15} strokeWidth={1.75} aria-hidden="true" />
+        <span className="whitespace-nowrap @max-[520px]:sr-only">Show</span>
       </Menu>
       {desk.solo.length > 0 && (
         <button

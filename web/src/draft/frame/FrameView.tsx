@@ -16,10 +16,10 @@ import { Behind } from './Behind.tsx'
 import { EmptyFrame } from './EmptyFrame.tsx'
 import { FrameBar } from './FrameBar.tsx'
 import { Handles } from './Handles.tsx'
-import { Measures } from './Measures.tsx'
+import { Labels } from './Labels.tsx'
 import { Overlays } from './Overlays.tsx'
 import { PathPoints } from './PathPoints.tsx'
-import { type Placed, placedParts } from './placed.ts'
+import { placedParts } from './placed.ts'
 import { Guides, Rulers } from './Rulers.tsx'
 import { beginWriting, useDraftWriting } from './useDraftWriting.tsx'
 import { useGestures } from './useGestures.ts'
@@ -107,7 +107,10 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   }
 
   return (
-    <section className="grid min-h-0 grid-rows-[34px_minmax(0,1fr)]" aria-label="Frame">
+    <section
+      className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[34px_minmax(0,1fr)]"
+      aria-label="Frame"
+    >
       <FrameBar frame={template.frame} size={size} scale={view.scale} />
       <div
         ref={ref}
@@ -155,17 +158,17 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 ring={refused?.code === 'ties.ring' ? refused.about : []}
                 snaps={gestures.snaps}
               />
-              {show.numbers && (
-                <Numbers
-                  placed={placed.filter((b) => !b.gone && b.part.kind !== 'group' && b.part.id !== desk.writing)}
-                  chosen={chosenIds}
-                  scale={view.scale}
-                  width={template.frame.width}
-                />
-              )}
-              {show.measures && !writing && first && chosen.length === 1 && !first.gone && desk.tool !== 'points' && (
-                <Measures template={template} rest={layout.rest} chosen={first} scale={view.scale} />
-              )}
+              <Labels
+                template={template}
+                rest={layout.rest}
+                placed={placed}
+                chosen={chosen}
+                view={view}
+                size={size}
+                numbers={show.numbers}
+                measures={show.measures && !writing && desk.tool !== 'points'}
+                writing={desk.writing}
+              />
               {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing && (
                 <Handles chosen={first} view={view} />
               )}
@@ -313,45 +316,5 @@ function Drawing({
         </>
       )}
     </svg>
-  )
-}
-
-/** The numbered circles: outside the part's box where there is room, spread so that none hides another. */
-function Numbers({
-  placed,
-  chosen,
-  scale,
-  width,
-}: {
-  placed: Placed[]
-  chosen: readonly string[]
-  scale: number
-  width: number
-}) {
-  const taken: [number, number][] = []
-  const diameter = 17
-  return (
-    <>
-      {placed.map(({ part, number, box }) => {
-        // Texts carry theirs at the end, boxes at their upper left corner.
-        let x =
-          (part.kind === 'text' ? Math.min(width, box.x + box.width) : box.x) * scale + (part.kind === 'text' ? 12 : 0)
-        const y = (part.kind === 'text' ? box.y + box.height / 2 : box.y) * scale
-        while (taken.some(([a, b]) => Math.abs(a - x) < diameter && Math.abs(b - y) < diameter)) x += diameter
-        taken.push([x, y])
-        return (
-          <span
-            key={part.id}
-            className={classes(
-              'pointer-events-none absolute flex items-center justify-center rounded-full text-[10px] font-semibold',
-              chosen.includes(part.id) ? 'bg-leaf text-white' : 'bg-white text-ink',
-            )}
-            style={{ left: x - diameter / 2, top: y - diameter / 2, width: diameter, height: diameter }}
-          >
-            {number}
-          </span>
-        )
-      })}
-    </>
   )
 }

@@ -51,3 +51,11 @@ export function partsWithin(placed: readonly Placed[], area: Box): Part[] {
     )
     .map(({ part }) => part)
 }
+
+/** A box of the frame on the screen, the frame's corner at 0, 0. */
+export const scaled = ({ x, y, width, height }: Box, scale: number): Box => ({
+  x: x * scale,
+  y: y * scale,
+  width: width * scale,
+  height: height * scale,
+})

@@ -62,7 +62,7 @@ export const showsIn = (size: { width: number; height: number }) => {
 
 /** The zoom and pan that bring a box of the frame (px) to the middle of the view, with a little room around it. */
 export function zoomedTo(frame: Frame, box: Box, size = shownSize): { zoom: number; pan: { x: number; y: number } } {
-  const fits = Math.min((size.width - 6 * margin) / box.width, (size.height - 6 * margin) / box.height)
+  const fits = Math.min((size.width - 10 * margin) / box.width, (size.height - 6 * margin) / box.height)
   const zoom = Math.min(4, Math.max(zoomRange[0], fits))
   return {
     zoom,

@@ -17,6 +17,7 @@ import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
 import { Menu, MenuHere } from '../../ui/Menu.tsx'
+import { FoldButton } from '../Arrangement.tsx'
 import { chooseForMenu, forChosen, useCommandEntries } from '../commandsNow.ts'
 import { chooseAlso, useDesk } from '../desk.ts'
 import { freshPart } from '../frame/drawn.ts'
@@ -43,23 +44,26 @@ export const PartsList = memo(function PartsList() {
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label="Parts">
       <Heading
         aside={
-          <Menu
-            align="end"
-            className="!text-leaf"
-            entries={() =>
-              partKinds
-                .filter((kind) => kind !== 'group')
-                .map((kind) => ({
-                  label: kindNames[kind],
-                  onSelect: () => {
-                    const part = freshPart(useDraft.getState().template!, kind)
-                    if (change({ kind: 'addPart', part }, `adding ${part.name}`)) set({ selected: part.id })
-                  },
-                }))
-            }
-          >
-            + Add
-          </Menu>
+          <div className="flex items-center gap-1.5">
+            <Menu
+              align="end"
+              className="!text-leaf"
+              entries={() =>
+                partKinds
+                  .filter((kind) => kind !== 'group')
+                  .map((kind) => ({
+                    label: kindNames[kind],
+                    onSelect: () => {
+                      const part = freshPart(useDraft.getState().template!, kind)
+                      if (change({ kind: 'addPart', part }, `adding ${part.name}`)) set({ selected: part.id })
+                    },
+                  }))
+              }
+            >
+              + Add
+            </Menu>
+            <FoldButton of="parts" keys="[" />
+          </div>
         }
       >
         Parts

@@ -10,6 +10,8 @@ import { timed } from '../../preview/timed.ts'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
 import { Menu, MenuHere } from '../../ui/Menu.tsx'
+import { useSize } from '../../ui/useSize.ts'
+import { FoldButton } from '../Arrangement.tsx'
 import { useDesk } from '../desk.ts'
 import { SceneContext } from '../sceneNow.ts'
 import { TiedProofs } from '../tying/TiedProofs.tsx'
@@ -17,11 +19,13 @@ import { RowDialog } from './RowDialog.tsx'
 import { Sweep } from './Sweep.tsx'
 import { shortly } from './shortly.ts'
 
-const width = 208
-const height = 78
+/** A proof's height for its width. */
+const shape = 78 / 208
 
-/** The frame that all proofs show together. */
-const ProofFrame = createContext(0)
+/** What all proofs show together: a frame, and how wide, px. */
+const Shared = createContext({ frame: 0, width: 208 })
+/** Px beside a proof, to the panel's borders. */
+const beside = 28
 
 function keep(name: string, values: Values): void {
   const { attempt } = useDraft.getState()
@@ -51,35 +55,45 @@ function drop({ id, name }: Proof): void {
  * The same template with other fillings, live beside the drawing, each with its check in words: those kept with the
  * template, then those made from its fields. A click puts one into the frame.
  */
-export const Proofs = memo(function Proofs({ frame, playing }: { frame: number; playing: boolean }) {
+export const Proofs = memo(function Proofs(shown: { frame: number; playing: boolean }) {
+  const isTying = useDesk((desk) => desk.tying !== undefined)
+  return isTying ? <TiedProofs /> : <AsItIs {...shown} />
+})
+
+function AsItIs({ frame, playing }: { frame: number; playing: boolean }) {
   const { fields, proofs, spans } = useDraft(
     useShallow(({ template }) => ({ fields: template!.fields, proofs: template!.proofs, spans: template!.spans })),
   )
   const [adding, setAdding] = useState(false)
   const generated = useMemo(() => generatedProofs({ fields }), [fields])
-  const isTying = useDesk((desk) => desk.tying !== undefined)
-  if (isTying) return <TiedProofs />
+  const [list, size] = useSize<HTMLElement>()
+  const width = Math.max(120, Math.round(size.width || 236) - beside)
+  const shown = playing ? frame : spans.in
+  const shared = useMemo(() => ({ frame: shown, width }), [shown, width])
   return (
-    <ProofFrame value={playing ? frame : spans.in}>
-      <aside className="flex min-h-0 flex-col overflow-hidden bg-paper" aria-label="Proofs">
+    <Shared value={shared}>
+      <aside ref={list} className="flex min-h-0 flex-col overflow-hidden bg-paper" aria-label="Proofs">
         <Heading
           aside={
-            <Menu
-              align="end"
-              className="!text-leaf"
-              entries={() => [
-                { label: 'a row of a sheet …', onSelect: () => setAdding(true) },
-                {
-                  label: 'what stands in the frame',
-                  onSelect: () => {
-                    const { filling } = useDesk.getState()
-                    keep(filling.name, filling.values)
+            <div className="flex items-center gap-1.5">
+              <Menu
+                align="end"
+                className="!text-leaf"
+                entries={() => [
+                  { label: 'a row of a sheet …', onSelect: () => setAdding(true) },
+                  {
+                    label: 'what stands in the frame',
+                    onSelect: () => {
+                      const { filling } = useDesk.getState()
+                      keep(filling.name, filling.values)
+                    },
                   },
-                },
-              ]}
-            >
-              + Add
-            </Menu>
+                ]}
+              >
+                + Add
+              </Menu>
+              <FoldButton of="proofs" keys="]" />
+            </div>
           }
         >
           Proofs, {proofs.length + generated.length}
@@ -102,9 +116,9 @@ export const Proofs = memo(function Proofs({ frame, playing }: { frame: number; 
         </ol>
         {adding && <RowDialog template={useDraft.getState().template!} onClose={() => setAdding(false)} onRow={keep} />}
       </aside>
-    </ProofFrame>
+    </Shared>
   )
-})
+}
 
 /** Whether an element is in sight: a proof that is scrolled away is not drawn. */
 function useInSight(ref: React.RefObject<HTMLElement | null>): boolean {
@@ -124,6 +138,7 @@ const Tile = memo(
   function Tile({ number, proof, kind }: { number: number; proof: Proof; kind: Kind }) {
     const ref = useRef<HTMLLIElement>(null)
     const inSight = useInSight(ref)
+    const height = useContext(Shared).width * shape
     const entries = () => [
       { label: 'Put into the frame', onSelect: () => put(proof) },
       kind === 'made'
@@ -160,7 +175,7 @@ const Tile = memo(
 
 function Shown({ number, proof }: { number: number; proof: Proof }) {
   const scene = useContext(SceneContext)!
-  const frame = useContext(ProofFrame)
+  const { frame, width } = useContext(Shared)
   // A proof made from the fields may be called like one that is kept.
   const on = useDesk(
     (desk) => desk.filling.name === proof.name && JSON.stringify(desk.filling.values) === JSON.stringify(proof.values),
@@ -172,7 +187,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
         return {
           timing: own,
           findings: checkLayout(scene, scene.layout(proof.values), own),
-          crop: readableCrop(scene, proof.values, width / height),
+          crop: readableCrop(scene, proof.values, 1 / shape),
         }
       }),
     [scene, proof.values],
@@ -192,7 +207,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
           'relative block overflow-hidden bg-grey',
           on ? 'outline-2 outline-offset-1 outline-leaf' : 'outline-1 outline-rule',
         )}
-        style={{ width, height }}
+        style={{ width, height: width * shape }}
       >
         <Backdrop crop={crop} frame={scene.template.frame} />
         <FrameCanvas

@@ -11,6 +11,7 @@ import { MenuHere } from '../../ui/Menu.tsx'
 import { Strip } from '../../ui/Strip.tsx'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
+import { FoldButton } from '../Arrangement.tsx'
 import { KeyMenu, Several, useKeyEntries } from './KeyframeCommands.tsx'
 import { Lanes } from './Lanes.tsx'
 import { laneHeight, names } from './measures.ts'
@@ -54,7 +55,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   }
   return (
     <section ref={ref} className="flex min-h-0 min-w-0 flex-col overflow-hidden" aria-label="Time">
-      <div className="flex h-[34px] shrink-0 items-center gap-1 border-b border-rule px-2">
+      <div className="flex min-h-[34px] shrink-0 flex-wrap items-center gap-x-1 gap-y-0.5 border-b border-rule px-2 py-[3px]">
         <Button
           small
           className="!px-1.5"
@@ -122,6 +123,9 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
       </div>
       <div className="relative min-h-0 flex-1 overflow-auto">
         <div className="sticky top-0 z-10 bg-paper pt-1.5" style={{ paddingLeft: names, paddingRight: 14 }}>
+          <div className="absolute top-1 left-1">
+            <FoldButton of="time" keys="\" />
+          </div>
           <div className="relative h-4 text-xs text-soft">
             <span className="absolute left-0">0</span>
             <span className="absolute -translate-x-1/2" style={{ left: r.inWidth }}>
