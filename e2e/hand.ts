@@ -64,8 +64,11 @@ export class Hand {
   async font(family: string, style: string): Promise<void> {
     await this.parts.getByRole('button', { name: '+ Font' }).click()
     const dialog = this.page.getByRole('dialog', { name: 'Add a font' })
-    await dialog.getByLabel('Family').selectOption(family)
-    await dialog.getByLabel('Style').selectOption({ label: style })
+    await dialog.getByPlaceholder('Search families and styles').fill(`${family} ${style}`)
+    await dialog
+      .getByRole('option', { name: `${family} ${style}` })
+      .first()
+      .click()
     await dialog.getByRole('button', { name: 'Add it' }).click()
     await expect(dialog).toHaveCount(0)
   }
@@ -130,7 +133,15 @@ export class Hand {
   async style(values: Record<string, string | number | boolean>): Promise<void> {
     await this.tab('Style')
     for (const [label, value] of Object.entries(values)) {
-      const control = this.page.getByRole('tabpanel').getByLabel(label, { exact: true })
+      const panel = this.page.getByRole('tabpanel')
+      if (label === 'Font') {
+        await panel.getByRole('button', { name: /^Font of/ }).click()
+        await this.page.getByPlaceholder('Search families and styles').fill(String(value))
+        await this.page.keyboard.press('Enter')
+        await expect(panel.getByRole('button', { name: /^Font of/ })).toHaveText(String(value))
+        continue
+      }
+      const control = panel.getByLabel(label, { exact: true })
       if (typeof value === 'boolean') await control.setChecked(value)
       else if (typeof value === 'number') await this.number(control, value)
       else await control.selectOption({ label: value })

@@ -133,8 +133,8 @@ test('fonts, pictures, movies and sounds in one place: what each is, what uses i
   // Another font, looked at before it is taken.
   await row.getByRole('button', { name: 'Replace Barlow Condensed Medium' }).click()
   const dialog = page.getByRole('dialog')
-  await dialog.getByLabel('Family').selectOption('IBM Plex Serif')
-  await dialog.getByLabel('Style').selectOption({ label: 'Medium' })
+  await dialog.getByRole('option', { name: /IBM Plex Serif, \d+ styles/ }).click()
+  await dialog.getByRole('option', { name: /Medium$/ }).click()
   await expect(dialog.getByText(/^\d+ of \d+ proofs change/)).toBeVisible({ timeout: 60_000 })
   await expect(dialog.getByRole('img', { name: 'longest, what changed' }).first()).toBeVisible()
   await dialog.getByRole('button', { name: 'Replace it' }).click()
@@ -239,4 +239,31 @@ test('a sheet is moved to a newer version: what is lost and which rows change is
   await dialog.getByRole('button', { name: 'Move to version 2' }).click()
   await expect(page.getByText('of 2 rows, version 2')).toBeVisible()
   expect(await at()).toMatchObject({ number: 2, match: { who: 'name', role: 'role' } })
+})
+
+test('the Shelf shows titles near or whole, keeps favourites and what was used lately, and plays on focus', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  const card = page.getByRole('listitem').filter({ has: page.getByRole('link', { name: 'Open Tide', exact: true }) })
+  const poster = card.getByRole('img', { name: 'Tide, its poster' })
+  await expect(poster).toHaveAttribute('src', /near=true/)
+  // It plays for the keyboard as it does under the pointer.
+  await card.getByRole('link', { name: 'Open Tide' }).focus()
+  await expect(card.getByRole('img', { name: 'Tide, playing' })).toBeVisible()
+  await page.getByRole('checkbox', { name: 'Whole frames' }).check()
+  await expect(poster).not.toHaveAttribute('src', /near=true/)
+  await card.getByRole('button', { name: 'Tide is a favourite' }).click()
+  const places = page.getByRole('navigation', { name: 'Shelf' })
+  await places.getByRole('button', { name: /^Favourites/ }).click()
+  await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(1)
+  await page.getByRole('link', { name: 'Open Tide' }).click()
+  await expect(page.getByTestId('frame')).toBeVisible()
+  await page.goto('/')
+  // All of it is kept past a reload; what was opened last stands first.
+  await expect(page.getByRole('checkbox', { name: 'Whole frames' })).toBeChecked()
+  await places.getByRole('button', { name: /^Used lately/ }).click()
+  await expect(page.getByRole('link', { name: /^Open / }).first()).toHaveAccessibleName('Open Tide')
+  expect(wrong).toEqual([])
 })

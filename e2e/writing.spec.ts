@@ -50,7 +50,7 @@ test('T and a click: words are written where they stand, and no letter is a shor
   await page.keyboard.press('Escape')
   // The part and its first words are one step; what was written after the caret went elsewhere is another.
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
-  await page.getByRole('img', { name: /^Frame 12 of/ }).dblclick({ position: { x: 120, y: 182 } })
+  await page.mouse.dblclick(...at(338, 512))
   await expect(words(page)).not.toHaveValue(/Pilot/)
   expect(wrong).toEqual([])
 })

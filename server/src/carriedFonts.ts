@@ -1,21 +1,15 @@
 import { readFile } from 'node:fs/promises'
 import { basename } from 'node:path'
-import { demand } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import type { Jobs } from './jobs/jobs.ts'
-import { shippedFile, shippedFonts } from './shippedFonts.ts'
+import { knownShipped, shippedFile, shippedFonts } from './shippedFonts.ts'
 import type { Asset } from './store/assets.ts'
 import { hashOf } from './store/files.ts'
 import type { Store } from './store/index.ts'
 
 /** Puts a shipped font among the assets. @throws Refusal for one that does not ship. */
 export async function addShippedFont(store: Store, jobs: Jobs, id: string): Promise<Asset> {
-  demand(
-    shippedFonts().some((font) => font.id === id),
-    'font.none',
-    `No font "${id.slice(0, 60)}" ships with Hoja; choose one of the list or add a file.`,
-  )
-  const path = shippedFile(id)
+  const path = shippedFile(knownShipped(id).id)
   const sha256 = hashOf(await readFile(path))
   if (store.assets.find(sha256)) return store.assets.get(sha256)
   const file = { path, name: basename(path) }

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
+import { Refusal } from '@hoja/core/refusal'
 import { type Coverage, coverageOf } from '@hoja/core/text'
 import { hashOf } from './store/files.ts'
 
@@ -39,6 +40,18 @@ export function shippedFonts(): ShippedFont[] {
       .map((weight) => ({ id: `${folder}/${weight}`, family, style: styleName(weight) })),
   )
   return known
+}
+
+/** A font that ships, by its id. @throws Refusal for one that does not. */
+export function knownShipped(id: string, status: 404 | 422 = 422): ShippedFont {
+  const font = shippedFonts().find((one) => one.id === id)
+  if (!font)
+    throw new Refusal(
+      'font.none',
+      `No font "${id.slice(0, 60)}" ships with Hoja; choose one of the list or add a file.`,
+      status,
+    )
+  return font
 }
 
 let covered: Coverage[] | undefined

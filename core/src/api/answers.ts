@@ -102,6 +102,12 @@ export const fontFacts = of<FontFacts & { size: number }>('FontFacts')
 /** A font that ships with Hoja, or one that somebody brought: then its id is its SHA-256, and `file` its name. */
 export const knownFonts = array(object({ id: text(), family: text(), style: text(), file: string() })).required()
 export type KnownFont = InferType<typeof knownFonts>[number]
+export const box = object({
+  x: number().required(),
+  y: number().required(),
+  width: number().required(),
+  height: number().required(),
+})
 /** Which characters each family has, as pairs of code points from and to. */
 export const coverage = listOf<object>('Coverage')
 export const savedMove = of<SavedMove>('SavedMove')

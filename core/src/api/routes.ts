@@ -14,6 +14,7 @@ const id = object({ id: number().integer().min(1).required() })
 const word = object({ id: string().required() })
 /** What changes with the draft: at another revision a browser fetches it anew. */
 const asOf = object({ r: number().integer().meta({ description: 'the revision of the draft that is meant' }) })
+const pictured = asOf.shape({ near: boolean().meta({ description: 'only what the title touches, in 16:9' }) })
 const json = (holds: string) => string().meta({ description: `JSON: ${holds}` })
 const row = { id: number().integer().min(1).required(), row: number().integer().min(1).required() }
 const png = 'image/png'
@@ -139,15 +140,23 @@ export const api = {
     path: '/api/templates/{id}/poster.png',
     summary: 'The poster.',
     params: word,
-    query: asOf,
+    query: pictured,
     media: png,
+  }),
+  near: route({
+    method: 'get',
+    path: '/api/templates/{id}/near',
+    summary: 'What of the frame the settled title touches, with air around it and in the shape of a card, frame px.',
+    params: word,
+    query: asOf,
+    answer: answers.box,
   }),
   loop: route({
     method: 'get',
     path: '/api/templates/{id}/loop.png',
     summary: "The poster's filling from beginning to end, over and over, as an animated PNG.",
     params: word,
-    query: asOf,
+    query: pictured,
     media: 'image/apng',
   }),
   package: route({
@@ -210,6 +219,14 @@ export const api = {
     path: '/api/fonts',
     summary: 'The fonts that ship, then those that somebody brought, by their SHA-256.',
     answer: answers.knownFonts,
+  }),
+  fontFile: route({
+    method: 'get',
+    path: '/api/fonts/file',
+    summary: 'A font that ships, to be looked at before it is added.',
+    query: object({ id: string().max(200).required() }),
+    media: 'font/ttf',
+    errors: [404],
   }),
   fontCoverage: route({
     method: 'get',

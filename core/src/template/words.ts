@@ -19,6 +19,16 @@ export function wordsOf(content: readonly Run[]): string {
   return content.map((run) => (run.field ? fieldToken : (run.text ?? ''))).join('')
 }
 
+/** What a text says where every field in it stands at its default. */
+export function saidBy({ fields }: Pick<Template, 'fields'>, content: readonly Run[]): string {
+  return content
+    .map((run) => {
+      const given = run.field ? fields.find((field) => field.id === run.field)?.default : run.text
+      return typeof given === 'string' || typeof given === 'number' ? String(given) : ''
+    })
+    .join('')
+}
+
 /** Where each stretch begins (UTF-16), and where the last one ends. */
 function startsOf(content: readonly Run[]): number[] {
   const starts = [0]
@@ -117,4 +127,10 @@ export function fieldWritten(template: Template, part: Part): Field | undefined 
   const [run] = runs
   const field = runs.length === 1 && run?.field ? template.fields.find(({ id }) => id === run.field) : undefined
   return field?.type === 'text' ? field : undefined
+}
+
+/** The font that a text is written in: the one it names, else that of texts that name none. */
+export function fontOf({ fonts, fallbacks }: Pick<Template, 'fonts' | 'fallbacks'>, id: string | undefined) {
+  const find = (one: string | undefined) => fonts.find((font) => font.id === one)
+  return find(id) ?? find(fallbacks[0]) ?? fonts[0]
 }

@@ -1,7 +1,7 @@
 import { api } from '@hoja/core/api'
 import { Router } from 'express'
 import { addShippedFont } from '../carriedFonts.ts'
-import { isShipped, shippedCoverage, shippedFonts } from '../shippedFonts.ts'
+import { isShipped, knownShipped, shippedCoverage, shippedFile, shippedFonts } from '../shippedFonts.ts'
 import type { Context } from './context.ts'
 import { serving } from './serving.ts'
 
@@ -17,6 +17,13 @@ export function fontRoutes({ store, jobs }: Context): Router {
         .filter(({ sha256 }) => !isShipped(sha256))
         .map(({ sha256, family, style, name }) => ({ id: sha256, family, style, file: name })),
     ]
+  })
+  serve(api.fontFile, ({ id }, { response }) => {
+    response.type('font/ttf').sendFile(shippedFile(knownShipped(id, 404).id), {
+      cacheControl: false,
+      dotfiles: 'allow',
+      headers: { 'Cache-Control': 'private, max-age=86400' },
+    })
   })
   /** Which characters the families that ship have. */
   serve(api.fontCoverage, (_input, { response }) => {

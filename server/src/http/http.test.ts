@@ -6,6 +6,7 @@ import { utils, write } from '@e965/xlsx'
 import type { Template } from '@hoja/core/template'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
+import { hashOf } from '../store/files.ts'
 import { type Client, demoFile, seededFolder, startServer, until } from '../testing/running.ts'
 
 let hoja: Client
@@ -53,6 +54,10 @@ test('fonts that ship can be added to any template; what does not ship is refuse
   const asset = added.body as { sha256: string; kind: string; family: string }
   expect(asset).toMatchObject({ kind: 'font', family: 'Barlow' })
   expect((await fetch(`${hoja.running.address}/api/assets/${asset.sha256}`)).status).toBe(200)
+  const file = await fetch(`${hoja.running.address}/api/fonts/file?id=barlow/600SemiBold`)
+  expect([file.status, file.headers.get('content-type')]).toEqual([200, 'font/ttf'])
+  expect(hashOf(new Uint8Array(await file.arrayBuffer()))).toBe(asset.sha256)
+  expect((await hoja.get('/fonts/file?id=../../etc')).status).toBe(404)
   const alien = await hoja.send('POST', '/fonts', { id: '../../etc' })
   expect(refusal(alien)).toEqual([422, expect.stringContaining('No font "../../etc" ships with Hoja')])
 })

@@ -4,6 +4,7 @@ import { sha256, unzipPackage } from '@hoja/core/formats'
 import { type Field, newPart, type Template } from '@hoja/core/template'
 import { execa } from 'execa'
 import { strToU8, zipSync } from 'fflate'
+import { PNG } from 'pngjs'
 import { compress } from 'wawoff2'
 import { type Client, demoFile, startServer, temporaryFolder, until } from '../testing/running.ts'
 
@@ -495,6 +496,15 @@ test('a template plays on the shelf from beginning to end, the hold cut short', 
   expect(streams[0]).toMatchObject({ codec_name: 'apng', width: 480, height: 270 })
   // Asked for again, it is the same, and comes from the folder.
   expect(await bytesAt('/templates/speaker/loop.png')).toEqual(new Uint8Array(readFileSync(join(work, 'loop.apng'))))
+  // Near, both show what the settled title touches, with air around it, in the shape of a card.
+  const near = (await hoja.get('/templates/speaker/near')).body as { x: number; width: number; height: number }
+  expect(near.width / near.height).toBeCloseTo(16 / 9, 3)
+  expect(near.width).toBeLessThan(1920 / 1.8)
+  const poster = PNG.sync.read(Buffer.from(await bytesAt('/templates/speaker/poster.png?near=true')))
+  expect([poster.width, poster.height]).toEqual([640, 360])
+  // The edge of the title stands 96 px from the left of the frame.
+  const left = [...Array(640).keys()].find((x) => poster.data[(300 * 640 + x) * 4 + 3]! > 200)!
+  expect(near.x + (left * near.width) / 640).toBeCloseTo(96, -1)
 })
 
 describe('a sheet and the versions of its template', () => {

@@ -4,12 +4,13 @@ import { readFile } from 'node:fs/promises'
 import { join, resolve } from 'node:path'
 import { api } from '@hoja/core/api'
 import { starterFile } from '@hoja/core/formats'
+import type { Box } from '@hoja/core/geometry'
 import { limits } from '@hoja/core/limits'
 import { Refusal } from '@hoja/core/refusal'
 import { type FontFile, keyFrom, newTemplate, type Template } from '@hoja/core/template'
 import { type Response, Router, raw } from 'express'
 import { firstFonts } from '../carriedFonts.ts'
-import type { Brought, Stand } from '../jobs/tasks.ts'
+import type { Brought, Shown, Stand } from '../jobs/tasks.ts'
 import { type Zipped, zipFiles } from '../render/zip.ts'
 import { hashOf } from '../store/files.ts'
 import type { TemplateRow } from '../store/templates.ts'
@@ -41,14 +42,23 @@ async function kept(context: Context, name: string, draw: () => Promise<Uint8Arr
 /** Picture px per frame px, of a picture that fits into a square: a frame may be a line. */
 const within = (side: number, { frame }: Template) => Math.min(side / frame.width, side / frame.height)
 
-/** A template's poster as PNG. `scale`: picture px per frame px. */
-function posterOf(context: Context, template: Template, scale: number): Promise<Uint8Array> {
+/** The shape of a card's picture. */
+const cardShape = 16 / 9
+
+/** What a card shows: what the title touches, or its whole frame; `width` picture px. */
+const cardView = (template: Template, near: boolean | undefined, width: number): Shown['show'] =>
+  near ? { shape: cardShape, width } : { scale: within(width, template) }
+
+/** A template's poster as PNG. */
+function posterOf(context: Context, template: Template, show: Shown['show']): Promise<Uint8Array> {
   const { frame, values } = template.poster
   const source = sourceOf(context, template)
-  return kept(context, `${source.document}-${scale.toFixed(5)}.png`, () =>
-    context.jobs.run<'still'>({ kind: 'still', source, values, frame, scale }),
+  return kept(context, `${source.document}-${nameOf(show)}.png`, () =>
+    context.jobs.run<'still'>({ kind: 'still', source, values, frame, show }),
   )
 }
+
+const nameOf = (show: Shown['show']) => ('scale' in show ? show.scale.toFixed(5) : `near-${show.width}`)
 
 /** Writes a package of a template to a file, which is gone when `work` is done with it. */
 async function withPackage(
@@ -58,7 +68,7 @@ async function withPackage(
   work: (file: string) => Promise<void>,
 ): Promise<void> {
   const { templates, files, incoming } = context.store
-  const poster = await posterOf(context, template, 1 / 2)
+  const poster = await posterOf(context, template, { scale: 1 / 2 })
   const to = resolve(join(incoming, `${randomUUID()}.hoja.part`))
   try {
     const own = templates.asItCame(row.id, template)
@@ -211,17 +221,27 @@ export function templateRoutes(context: Context): Router {
     response
       .type('png')
       .set('Cache-Control', 'private, no-cache')
-      .send(Buffer.from(await posterOf(context, row.template, within(640, row.template))))
+      .send(Buffer.from(await posterOf(context, row.template, cardView(row.template, input.near, 640))))
   })
   /** The poster's filling from beginning to end, over and over. */
   serve(api.loop, async (input, { response }) => {
     const { template } = templates.get(input.id)
     const source = sourceOf(context, template)
     const { values } = template.poster
-    const bytes = await kept(context, `${source.document}-loop.png`, () =>
-      jobs.run<'loop'>({ kind: 'loop', source, values, scale: within(480, template) }),
+    const show = cardView(template, input.near, 480)
+    const bytes = await kept(context, `${source.document}-loop-${nameOf(show)}.png`, () =>
+      jobs.run<'loop'>({ kind: 'loop', source, values, show }),
     )
     response.type('image/apng').set('Cache-Control', 'private, no-cache').send(Buffer.from(bytes))
+  })
+  serve(api.near, async (input) => {
+    const { template } = templates.get(input.id)
+    const source = sourceOf(context, template)
+    const { values } = template.poster
+    const bytes = await kept(context, `${source.document}-near.json`, async () =>
+      Buffer.from(JSON.stringify(await jobs.run<'near'>({ kind: 'near', source, values, shape: cardShape }))),
+    )
+    return JSON.parse(Buffer.from(bytes).toString()) as Box
   })
   serve(api.package, async (input, { response }) => {
     const row = templates.get(input.id)

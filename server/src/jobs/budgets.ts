@@ -56,6 +56,7 @@ export const budgets: Record<Task['kind'], Budget> = {
   signOffPdf: { lane: 'draw', seconds: 120, about: 'The sign-off sheet' },
   still: { lane: 'draw', seconds: 60, about: 'The picture' },
   loop: { lane: 'draw', seconds: 60, about: 'The preview' },
+  near: { lane: 'draw', seconds: 60, about: 'The preview' },
   flatPictures: { lane: 'draw', seconds: 120, about: 'The picture' },
   flatDescription: { lane: 'draw', seconds: 120, about: 'The description' },
   backUp: { lane: 'backups', seconds: 4 * 3600, about: 'The backup' },

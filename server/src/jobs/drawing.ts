@@ -1,6 +1,7 @@
 import { checkLayout, generatedProofs, KnownNames, SheetChecker } from '@hoja/core/data'
+import type { Box } from '@hoja/core/geometry'
 import { restFrame } from '@hoja/core/motion'
-import { Scene } from '@hoja/core/scene'
+import { readableCrop, Scene } from '@hoja/core/scene'
 import type { PartId, Values } from '@hoja/core/template'
 import { loadAssets } from '../render/assets.ts'
 import { contactSheets as sheetsOf } from '../render/contactSheet.ts'
@@ -9,10 +10,10 @@ import { previewLoop } from '../render/loop.ts'
 import { releasePixels } from '../render/memory.ts'
 import { Raster } from '../render/raster.ts'
 import { sceneOf } from '../render/scenes.ts'
-import { restPng, rowPng } from '../render/still.ts'
+import { nearView, restPng, rowPng, type View, wholeFrame } from '../render/still.ts'
 import { pictureSize } from '../signoff/sheet.ts'
 import { Intake } from './intake.ts'
-import type { DrawnProof, Of, Results } from './tasks.ts'
+import type { DrawnProof, Of, Results, Shown } from './tasks.ts'
 
 const raster = new Raster()
 
@@ -30,7 +31,7 @@ export async function previewPackage({
   const layout = restFrame(timing)
   const proof = (name: string, values: Values, frame: number): DrawnProof => ({
     name,
-    png: restPng(scene, values, frame, scale, raster),
+    png: restPng(scene, values, frame, wholeFrame(scene.template, scale), raster),
     findings: checkLayout(scene, scene.layout(values), timing),
   })
   const proofs = [
@@ -65,11 +66,20 @@ export async function contactSheets(task: Of<'contactSheets'>): Promise<Uint8Arr
   return sheets
 }
 
-export const still = async ({ source, values, frame, scale }: Of<'still'>): Promise<Uint8Array> =>
-  restPng(await sceneOf(source), values, frame, scale, raster)
+const viewOf = (scene: Scene, values: Values, { show }: Shown): View =>
+  'scale' in show ? wholeFrame(scene.template, show.scale) : nearView(scene, values, show.shape, show.width)
 
-export async function loop({ source, values, scale }: Of<'loop'>): Promise<Uint8Array> {
-  const bytes = previewLoop(await sceneOf(source), values, scale, raster)
+export async function still({ source, values, frame, ...shown }: Of<'still'>): Promise<Uint8Array> {
+  const scene = await sceneOf(source)
+  return restPng(scene, values, frame, viewOf(scene, values, shown), raster)
+}
+
+export const near = async ({ source, values, shape }: Of<'near'>): Promise<Box> =>
+  readableCrop(await sceneOf(source), values, shape)
+
+export async function loop({ source, values, ...shown }: Of<'loop'>): Promise<Uint8Array> {
+  const scene = await sceneOf(source)
+  const bytes = previewLoop(scene, values, viewOf(scene, values, shown), raster)
   await releasePixels()
   return bytes
 }

@@ -32,6 +32,7 @@ const work: Work = {
   signOffPdf: async ({ sheet }) => (await import('../signoff/pdf.ts')).signOffPdf(sheet),
   still: async (task) => (await drawing()).still(task),
   loop: async (task) => (await drawing()).loop(task),
+  near: async (task) => (await drawing()).near(task),
   flatPictures: async (task) => (await drawing()).flatPictures(task),
   flatDescription: async (task) => (await drawing()).flatDescription(task),
   zipPackage: async (task) => (await import('./packing.ts')).zipPackage(task),

@@ -1,5 +1,6 @@
 import type { Finding, Match, Row, Table } from '@hoja/core/data'
 import type { BookPart, bookOffers, Candidate, DataPreview, ReadOptions } from '@hoja/core/formats'
+import type { Box } from '@hoja/core/geometry'
 import type { OutputSettings } from '@hoja/core/output'
 import type { FontFile, PartId, Template, Values } from '@hoja/core/template'
 import type { fontFacts } from '@hoja/core/text'
@@ -26,6 +27,11 @@ interface Kept {
 export interface Stand {
   sha256: string
   name: string
+}
+
+/** What a picture shows: the whole frame, picture px per frame px; or what the title touches, in a shape, picture px wide. */
+export interface Shown {
+  show: { scale: number } | { shape: number; width: number }
 }
 
 /** Work that is done outside of the main process. */
@@ -56,8 +62,10 @@ export type Task =
   /** Pictures of all titles together. */
   | { kind: 'contactSheets'; source: Source; settings: OutputSettings; match: Match; titles: SheetTitle[] }
   | { kind: 'signOffPdf'; sheet: SignOffSheet }
-  | { kind: 'still'; source: Source; values: Values; frame: number; scale: number }
-  | { kind: 'loop'; source: Source; values: Values; scale: number }
+  | ({ kind: 'still'; source: Source; values: Values; frame: number } & Shown)
+  | ({ kind: 'loop'; source: Source; values: Values } & Shown)
+  /** What a settled title touches, in a shape: width over height. */
+  | { kind: 'near'; source: Source; values: Values; shape: number }
   /** A template's layers, each by itself. */
   | { kind: 'flatPictures'; source: Source; merged: boolean; scale: number }
   | { kind: 'flatDescription'; source: Source; settings: OutputSettings; names: { parts: PartId[]; file: string }[] }
@@ -114,6 +122,7 @@ export interface Results {
   signOffPdf: Uint8Array
   still: Uint8Array
   loop: Uint8Array
+  near: Box
   flatPictures: FlatPicture[]
   flatDescription: object
   backUp: null

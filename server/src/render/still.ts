@@ -1,22 +1,45 @@
 import { type Match, type Row, valuesOf } from '@hoja/core/data'
 import { writePng } from '@hoja/core/formats'
+import type { Box } from '@hoja/core/geometry'
 import { type DrawList, type Pixels, paintSvg } from '@hoja/core/paint'
 import { readableCrop, type Scene } from '@hoja/core/scene'
-import type { Values } from '@hoja/core/template'
+import type { Template, Values } from '@hoja/core/template'
 import { FramePng } from './pictures/png.ts'
 import type { Raster } from './raster.ts'
 
-/** One frame as PNG, `scale` picture px per frame px. */
-export function framePng(list: DrawList, raster: Raster, scale = 1): Buffer {
-  const full = { x: 0, y: 0, width: list.width, height: list.height }
-  const [width, height] = [Math.round(list.width * scale), Math.round(list.height * scale)]
-  return new FramePng(width, height, { x: 0, y: 0, width, height }, 6).encode(raster.draw(list, full, scale))
+/** What of a frame a picture shows, frame px, and picture px per frame px. */
+export interface View {
+  region: Box
+  scale: number
+  /** The region may lead out of the frame, where there is no picture. */
+  within?: boolean
 }
 
+export const wholeFrame = ({ frame }: Template, scale: number): View => ({
+  region: { x: 0, y: 0, width: frame.width, height: frame.height },
+  scale,
+})
+
+/** What the settled title touches, in the shape of a picture. `width`: picture px. */
+export function nearView(scene: Scene, values: Values, shape: number, width: number): View {
+  const region = readableCrop(scene, values, shape)
+  return { region, scale: width / region.width, within: true }
+}
+
+function viewPng(list: DrawList, { region, scale, within }: View, raster: Raster): Buffer {
+  const [width, height] = [Math.round(region.width * scale), Math.round(region.height * scale)]
+  const pixels = raster.draw(list, region, scale, within)
+  return new FramePng(width, height, { x: 0, y: 0, width, height }, 6).encode(pixels)
+}
+
+/** One frame as PNG, `scale` picture px per frame px. */
+export const framePng = (list: DrawList, raster: Raster, scale = 1): Buffer =>
+  viewPng(list, { region: { x: 0, y: 0, width: list.width, height: list.height }, scale }, raster)
+
 /** One frame of a filling as PNG. */
-export function restPng(scene: Scene, values: Values, frame: number, scale: number, raster: Raster): Buffer {
+export function restPng(scene: Scene, values: Values, frame: number, view: View, raster: Raster): Buffer {
   const timing = scene.timing()
-  return framePng(scene.frame(scene.layout(values), timing, Math.min(frame, timing.total - 1)), raster, scale)
+  return viewPng(scene.frame(scene.layout(values), timing, Math.min(frame, timing.total - 1)), view, raster)
 }
 
 /** A row at its settled frame, cropped to what it touches, as PNG of a size. */
@@ -28,11 +51,8 @@ export function rowPng(
   raster: Raster,
 ): Buffer {
   const { values } = valuesOf(scene.template, match, row)
-  const list = scene.restFrame(scene.layout(values))
-  const { x, y, width } = readableCrop(scene, values, size.width / size.height)
-  const region = { x, y, width, height: (width * size.height) / size.width }
-  const whole = { x: 0, y: 0, ...size }
-  return new FramePng(size.width, size.height, whole, 6).encode(raster.draw(list, region, size.width / width, true))
+  const view = nearView(scene, values, size.width / size.height, size.width)
+  return viewPng(scene.restFrame(scene.layout(values)), view, raster)
 }
 
 export function frameSvg(list: DrawList): string {

@@ -1,15 +1,17 @@
 import { address, type TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
 import { rateText, secondsOf } from '@hoja/core/time'
-import { Ellipsis } from 'lucide-react'
+import { useQuery } from '@tanstack/react-query'
+import { Bookmark, Ellipsis } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { api } from '../api.ts'
 import { Backdrop } from '../preview/Backdrop.tsx'
-import { Button, Line, TextInput } from '../ui/controls.tsx'
+import { Button, classes, Line, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Menu, MenuHere } from '../ui/Menu.tsx'
+import { useMine } from '../ui/mine.ts'
 import { useWrite } from '../ui/useWrite.ts'
 
 /** A template on the shelf: its poster, which plays under the pointer, and what one chooses it by. */
@@ -26,9 +28,9 @@ export function Card({
   const [playing, setPlaying] = useState(false)
   const [editing, setEditing] = useState(false)
   const { frame, spans } = template
-  // A frame of another shape than the card has frame grey beside it.
-  const isWide = frame.width * 9 >= frame.height * 16
-  const is169 = frame.width * 9 === frame.height * 16
+  const whole = useMine((mine) => mine.whole)
+  const favourite = useMine((mine) => mine.favourites.includes(template.id))
+  const { favour } = useMine.getState()
   const write = useWrite(({ work }: { work: () => Promise<unknown>; said: string }) => work(), {
     onDone: (_, { said }) => {
       onChanged()
@@ -43,6 +45,10 @@ export function Card({
     { label: 'Fill', onSelect: () => navigate(`/t/${template.id}/fill`) },
     { label: 'What it carries', onSelect: () => navigate(`/t/${template.id}/carries`) },
     null,
+    {
+      label: favourite ? 'No favourite any more' : 'Make it a favourite',
+      onSelect: () => favour(template.id),
+    },
     { label: 'Name, tags, folder …', onSelect: () => setEditing(true) },
     {
       label: 'Duplicate',
@@ -85,30 +91,7 @@ export function Card({
           onBlur={() => setPlaying(false)}
           {...play}
         >
-          <div className="flex aspect-video items-center justify-center overflow-hidden bg-grey">
-            <div
-              className={is169 ? 'relative size-full' : 'relative max-h-full max-w-full'}
-              style={
-                is169 ? {} : { aspectRatio: `${frame.width} / ${frame.height}`, [isWide ? 'width' : 'height']: '100%' }
-              }
-            >
-              <Backdrop />
-              <img
-                src={address.poster({ id: template.id, r: template.revision })}
-                alt={`${template.name}, its poster`}
-                draggable={false}
-                loading="lazy"
-                className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
-              />
-              {playing && (
-                <img
-                  src={address.loop({ id: template.id, r: template.revision })}
-                  alt={`${template.name}, playing`}
-                  className="absolute inset-0 size-full object-contain"
-                />
-              )}
-            </div>
-          </div>
+          <Picture template={template} near={!whole} playing={playing} />
         </Link>
         <div className="px-3 py-2">
           <div className="flex items-baseline gap-2">
@@ -119,12 +102,20 @@ export function Card({
               {template.version ? `version ${template.version}` : 'not published yet'}
               {template.version > 0 && template.ahead && ', draft is ahead'}
             </span>
-            <Menu
-              label={`More for ${template.name}`}
-              align="end"
-              className="ml-auto self-center !text-soft"
-              entries={entries}
+            <button
+              type="button"
+              aria-pressed={favourite}
+              aria-label={`${template.name} is a favourite`}
+              title={favourite ? 'A favourite of yours' : 'Make it a favourite'}
+              className={classes(
+                'ml-auto flex size-6 shrink-0 items-center justify-center self-center rounded-[3px] hover:bg-chalk',
+                favourite ? 'text-leaf' : 'text-soft',
+              )}
+              onClick={() => favour(template.id)}
             >
+              <Bookmark size={14} fill={favourite ? 'currentColor' : 'none'} aria-hidden="true" />
+            </button>
+            <Menu label={`More for ${template.name}`} align="end" className="self-center !text-soft" entries={entries}>
               <Ellipsis size={15} aria-hidden="true" />
             </Menu>
           </div>
@@ -152,6 +143,45 @@ export function Card({
         {editing && <Details template={template} onClose={() => setEditing(false)} onChanged={onChanged} />}
       </li>
     </MenuHere>
+  )
+}
+
+/** A template's poster over footage, and under the pointer how it comes and goes: what it touches, or its whole frame. */
+function Picture({ template, near, playing }: { template: TemplateSummary; near: boolean; playing: boolean }) {
+  const { id, revision, frame, name } = template
+  const crop = useQuery({
+    queryKey: ['near', id, revision],
+    queryFn: () => api.near({ id, r: revision }),
+    enabled: near,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const asked = { id, r: revision, ...(near ? { near: true } : {}) }
+  // A frame of another shape than the card has frame grey beside it.
+  const isWide = frame.width * 9 >= frame.height * 16
+  const fills = near || frame.width * 9 === frame.height * 16
+  return (
+    <div className="flex aspect-video items-center justify-center overflow-hidden bg-grey">
+      <div
+        className={fills ? 'relative size-full' : 'relative max-h-full max-w-full'}
+        style={fills ? {} : { aspectRatio: `${frame.width} / ${frame.height}`, [isWide ? 'width' : 'height']: '100%' }}
+      >
+        {(!near || crop.data) && <Backdrop crop={near ? crop.data : undefined} frame={frame} />}
+        <img
+          src={address.poster(asked)}
+          alt={`${name}, its poster`}
+          draggable={false}
+          loading="lazy"
+          className={`absolute inset-0 size-full object-contain ${playing ? 'invisible' : ''}`}
+        />
+        {playing && (
+          <img
+            src={address.loop(asked)}
+            alt={`${name}, playing`}
+            className="absolute inset-0 size-full object-contain"
+          />
+        )}
+      </div>
+    </div>
   )
 }
 

@@ -4,9 +4,10 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api } from '../api.ts'
-import { Button, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
+import { Button, Checkbox, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
+import { useMine } from '../ui/mine.ts'
 import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
 import { day } from '../ui/words.ts'
@@ -15,7 +16,17 @@ import { Card } from './Card.tsx'
 import { ImportDialog } from './ImportDialog.tsx'
 
 /** What of the shelf is looked at: everything, a folder, or what was put away. */
-type Place = { kind: 'all' } | { kind: 'folder'; name: string } | { kind: 'away' }
+type Place = { kind: 'all' | 'favourites' | 'recent' | 'away' } | { kind: 'folder'; name: string }
+
+const placeWords = { all: 'Templates', favourites: 'Favourites', recent: 'Used lately', away: 'Put away' }
+
+const emptyWords: Record<Place['kind'], [title: string, more: string]> = {
+  all: ['The shelf is empty', ''],
+  folder: ['The folder is empty', ''],
+  favourites: ['No favourites yet', 'The ribbon on a card makes it one; they are yours alone.'],
+  recent: ['Nothing was opened yet', 'Templates that you open stand here, the last first.'],
+  away: ['Nothing is put away', 'A template that is put away keeps its versions and sheets, and can be brought back.'],
+}
 
 const orders: Record<string, [string, (a: TemplateSummary, b: TemplateSummary) => number]> = {
   name: ['Sorted by name', (a, b) => a.name.localeCompare(b.name)],
@@ -55,9 +66,22 @@ export function Shelf() {
   const all = templates.data ?? []
   const onShelf = all.filter((t) => t.archived === null)
   const here = place.kind === 'away' ? all.filter((t) => t.archived !== null) : onShelf
-  const inPlace = place.kind === 'folder' ? here.filter((t) => t.folder === place.name) : here
+  const { favourites, recent, whole, setWhole } = useMine()
+  const named = { favourites, recent }
+  const inPlace = here.filter((t) =>
+    place.kind === 'folder'
+      ? t.folder === place.name
+      : place.kind === 'favourites' || place.kind === 'recent'
+        ? named[place.kind].includes(t.id)
+        : true,
+  )
+  // What was used lately stands in that order until another is asked for.
+  const byPlace =
+    place.kind === 'recent' && order === 'name'
+      ? (a: TemplateSummary, b: TemplateSummary) => recent.indexOf(a.id) - recent.indexOf(b.id)
+      : orders[order]![1]
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
-  const list = inPlace.filter((t) => words.every((word) => wordsOf(t).includes(word))).sort(orders[order]![1])
+  const list = inPlace.filter((t) => words.every((word) => wordsOf(t).includes(word))).sort(byPlace)
   const bring = (files: FileList | File[] | null) => {
     if (files && files.length > 0) setComing([...files])
   }
@@ -110,12 +134,15 @@ export function Shelf() {
         >
           <div className="mb-4 flex items-center gap-3">
             <h1 className="truncate text-lg font-semibold">
-              {place.kind === 'folder' ? place.name : place.kind === 'away' ? 'Put away' : 'Templates'}
+              {place.kind === 'folder' ? place.name : placeWords[place.kind]}
             </h1>
             <span className="text-soft">
               {templates.data && (list.length === inPlace.length ? list.length : `${list.length} of ${inPlace.length}`)}
             </span>
             <span className="ml-auto flex items-center gap-2">
+              <label className="flex items-center gap-1.5 text-soft">
+                <Checkbox checked={whole} onValue={setWhole} /> Whole frames
+              </label>
               <Select
                 aria-label="Sorted by"
                 className="!w-40"
@@ -137,10 +164,8 @@ export function Shelf() {
             <Trouble error={templates.error} what="shelf" onAgain={() => void templates.refetch()} />
           )}
           {templates.data && inPlace.length === 0 && (
-            <Empty title={place.kind === 'away' ? 'Nothing is put away' : 'The shelf is empty'}>
-              {place.kind === 'away' ? (
-                'A template that is put away keeps its versions and sheets, and can be brought back.'
-              ) : (
+            <Empty title={emptyWords[place.kind][0]}>
+              {emptyWords[place.kind][1] || (
                 <>
                   Draw a new template, or drop .hoja files here.
                   <Button variant="primary" onClick={() => setNaming(true)}>
@@ -220,6 +245,8 @@ function Places({
   const folders = [...new Set(onShelf.map((t) => t.folder).filter(Boolean))].sort((a, b) => a.localeCompare(b))
   const tags = [...new Set(onShelf.flatMap((t) => t.tags))].sort((a, b) => a.localeCompare(b))
   const away = templates.length - onShelf.length
+  const { favourites, recent } = useMine()
+  const count = (ids: string[]) => onShelf.filter((t) => ids.includes(t.id)).length
   const put = useWrite(api.shelve, { onDone: onChanged })
   const file = (id: string, folder: string) => put.mutate({ id, folder })
   const row = (label: string, count: number, own: Place, on: boolean, folder?: string) => (
@@ -249,6 +276,8 @@ function Places({
     <nav aria-label="Shelf" className="min-h-0 overflow-auto border-r border-rule bg-paper py-3">
       <ul>
         {row('All templates', onShelf.length, { kind: 'all' }, place.kind === 'all', '')}
+        {row('Favourites', count(favourites), { kind: 'favourites' }, place.kind === 'favourites')}
+        {row('Used lately', count(recent), { kind: 'recent' }, place.kind === 'recent')}
         {folders.map((folder) =>
           row(
             folder,

@@ -1,8 +1,9 @@
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useEffect, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link, NavLink } from 'react-router'
 import { classes } from './controls.tsx'
 import { Dialog } from './Dialog.tsx'
+import { useMine } from './mine.ts'
 
 function Leaf() {
   return (
@@ -36,6 +37,10 @@ export function Header({
   children?: ReactNode
 }) {
   const [help, setHelp] = useState(false)
+  const id = template?.id
+  useEffect(() => {
+    if (id) useMine.getState().used(id)
+  }, [id])
   useHotkeys(['?', 'shift+?'], () => setHelp(true), { useKey: true })
   const tabs: [string, string][] = template
     ? [

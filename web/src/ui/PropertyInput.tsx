@@ -1,5 +1,5 @@
 import type { NumberNode } from '@hoja/core/schema'
-import { type Property, readNumber, type Template, valueSchema } from '@hoja/core/template'
+import { fontOf, type Property, readNumber, type Template, valueSchema } from '@hoja/core/template'
 import { ColourInput } from './ColourInput.tsx'
 import { Checkbox, Select, TextInput } from './controls.tsx'
 import { LanguageInput } from './LanguageInput.tsx'
@@ -40,12 +40,6 @@ export function NumbersInput({
       }}
     />
   )
-}
-
-/** The font of texts that name none: the first that is asked for characters, or the first there is. */
-function ownFont({ fonts, fallbacks }: Template): string {
-  const font = fonts.find(({ id }) => id === fallbacks[0]) ?? fonts[0]
-  return font ? `${font.family} ${font.style}, as no other is chosen` : 'none yet'
 }
 
 /** The control of a property whose value is one plain thing; undefined for those that need an editor of their own. */
@@ -93,18 +87,20 @@ export function PropertyInput({
           onChange={(event) => onValue(event.target.value)}
         />
       )
-    case 'font':
+    case 'font': {
+      const own = fontOf(template, undefined)
       return (
         <Select
           {...named}
           value={value as string}
           options={[
-            ['', ownFont(template)],
+            ['', own ? `${own.family} ${own.style}, as no other is chosen` : 'none yet'],
             ...template.fonts.map((f): [string, string] => [f.id, `${f.family} ${f.style}`]),
           ]}
           onChange={(event) => onValue(event.target.value)}
         />
       )
+    }
     case 'picture':
       return (
         <Select

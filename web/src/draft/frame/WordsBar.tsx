@@ -1,19 +1,24 @@
 import {
+  type Change,
   commonStyle,
   described,
+  fieldToken,
+  fontOf,
   fullStyle,
   type RunStyle,
   runsOf,
+  saidBy,
   standsInText,
   styledWords,
   type Template,
   type TextPart,
   withField,
+  wordsOf,
 } from '@hoja/core/template'
 import { useId } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { FontChoice } from '../../session/fonts/FontChoice.tsx'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Select } from '../../ui/controls.tsx'
 import { Menu } from '../../ui/Menu.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
 import { featureWords } from '../panels/FeaturesInput.tsx'
@@ -37,34 +42,32 @@ export function WordsBar({
   const own = whole ? {} : commonStyle(content, from, to)
   const all = fullStyle('text', part.style)
   const style = { ...all, ...own }
-  const put = <K extends keyof RunStyle>(key: K, value: RunStyle[K]) =>
-    whole
-      ? change({ kind: 'style', part: part.id, key, value }, `${key} of ${part.name}`)
-      : change(
-          {
-            kind: 'style',
-            part: part.id,
-            key: 'content',
-            // What is as the whole text is needs no style of its own.
-            value: styledWords(content, from, to, {
-              [key]: value === all[key] ? undefined : value,
-            }),
-          },
-          `${key} of some words of ${part.name}`,
-        )
-  const fonts = template.fonts
-  const font = style.font || (template.fallbacks[0] ?? fonts[0]?.id ?? '')
-  const has = useFeatures(font)
+  const put = <K extends keyof RunStyle>(key: K, value: RunStyle[K], first?: Change) => {
+    const own: Change = whole
+      ? { kind: 'style', part: part.id, key, value }
+      : {
+          kind: 'style',
+          part: part.id,
+          key: 'content',
+          // What is as the whole text is needs no style of its own.
+          value: styledWords(content, from, to, { [key]: value === all[key] ? undefined : value }),
+        }
+    const what = whole ? `${key} of ${part.name}` : `${key} of some words of ${part.name}`
+    change(first ? { kind: 'several', changes: [first, own] } : own, what)
+  }
+  const font = fontOf(template, style.font)
+  const has = useFeatures(font?.id ?? '')
   const { features } = style
   const fields = template.fields.filter(standsInText)
   return (
     <>
-      <Select
-        aria-label="Font of the words"
-        className="!w-40"
-        value={font}
-        options={fonts.map((one): [string, string] => [one.id, `${one.family} ${one.style}`])}
-        onChange={(event) => put('font', event.target.value)}
+      <FontChoice
+        label="Font of the words"
+        className="w-44"
+        template={template}
+        font={font?.id ?? ''}
+        text={whole ? saidBy(template, content) : wordsOf(content).slice(from, to).replaceAll(fieldToken, '')}
+        onFont={(id, first) => put('font', id, first)}
       />
       <label htmlFor={size} className="text-soft">
         Size

@@ -1,6 +1,17 @@
-import { described, type Field, freeId, type Part, type Run, standsInText, type Template } from '@hoja/core/template'
+import {
+  described,
+  type Field,
+  fontOf,
+  freeId,
+  type Part,
+  type Run,
+  saidBy,
+  standsInText,
+  type Template,
+} from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
+import { FontChoice } from '../../session/fonts/FontChoice.tsx'
 import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
@@ -169,15 +180,27 @@ function RunStyle({
     <div className="border-l-2 border-rule pl-2">
       <Line narrow label="Font">
         {(id) => (
-          <Select
-            id={id}
-            value={run.font ?? ''}
-            options={[
-              ['', 'as the text'],
-              ...template.fonts.map((f): [string, string] => [f.id, `${f.family} ${f.style}`]),
-            ]}
-            onChange={(event) => own('font', event.target.value || undefined)}
-          />
+          <span className="flex items-center gap-1">
+            <Checkbox
+              aria-label="Font of its own"
+              checked={run.font !== undefined}
+              onValue={(checked) => own('font', checked ? fontOf(template, style.font)?.id : undefined)}
+            />
+            {run.font === undefined ? (
+              <span className="text-soft">as the text</span>
+            ) : (
+              <FontChoice
+                id={id}
+                label="Font of the stretch"
+                template={template}
+                font={run.font}
+                text={saidBy(template, [run])}
+                onFont={(font, first) => {
+                  if (!first || useDraft.getState().change(first, 'a font for a stretch')) own('font', font)
+                }}
+              />
+            )}
+          </span>
         )}
       </Line>
       <Line narrow label="Size, px">

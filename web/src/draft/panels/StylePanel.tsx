@@ -1,17 +1,22 @@
 import type { NumberNode } from '@hoja/core/schema'
 import {
   allParts,
+  type Change,
   described,
   type FitStep,
+  fontOf,
   fullStyle,
   type Outline,
   type Part,
   type Property,
   propertiesOf,
+  runsOf,
+  saidBy,
   type Template,
   valueSchema,
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
+import { FontChoice } from '../../session/fonts/FontChoice.tsx'
 import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
 import { NumberInput } from '../../ui/NumberInput.tsx'
@@ -151,6 +156,22 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
               .map((other): [string, string] => [other.id, other.name]),
           ]}
           onChange={(event) => onValue(event.target.value || undefined)}
+        />
+      )
+    case 'font':
+      return (
+        <FontChoice
+          id={id}
+          label={`Font of ${part.name}`}
+          template={template}
+          font={fontOf(template, value as string)?.id ?? ''}
+          text={saidBy(template, runsOf(part))}
+          onFont={(font, first) => {
+            const own: Change = { kind: 'style', part: part.id, key: 'font', value: font }
+            useDraft
+              .getState()
+              .change(first ? { kind: 'several', changes: [first, own] } : own, `the font of ${part.name}`)
+          }}
         />
       )
     case 'fit':

@@ -1,6 +1,6 @@
 import { toast } from 'sonner'
-import { fontChange } from './carry.ts'
-import { useDraft } from './draft.ts'
+import { fontChange } from '../carry.ts'
+import { useDraft } from '../draft.ts'
 import { FontPicker } from './FontPicker.tsx'
 
 /** Chooses a font for the open draft to carry. */
