@@ -15,6 +15,8 @@ const Draft = lazy(() => import('./draft/Draft.tsx'))
 const Handoff = lazy(() => import('./handoff/Handoff.tsx'))
 const CarriesPage = lazy(() => import('./carries/CarriesPage.tsx'))
 const Fill = lazy(() => import('./fill/Fill.tsx'))
+const AllOutputs = lazy(() => import('./outputs/AllOutputs.tsx'))
+const ProductionPage = lazy(() => import('./productions/ProductionPage.tsx'))
 const NewOutput = lazy(() => import('./outputs/NewOutput.tsx'))
 const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
 
@@ -23,6 +25,8 @@ const router = createBrowserRouter([
     errorElement: <Broken />,
     children: [
       { path: '/', element: <Shelf /> },
+      { path: '/outputs', element: <AllOutputs /> },
+      { path: '/p/:id', element: <ProductionPage /> },
       { path: '/t/:id', element: <Navigate to="draft" replace /> },
       { path: '/t/:id/draft', element: <Draft /> },
       { path: '/t/:id/handoff', element: <Handoff /> },

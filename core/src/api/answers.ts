@@ -129,6 +129,8 @@ export const sheet = object({
   link: mixed<Link>().nullable().defined().meta({ name: 'Link' }),
   /** It knows how names are spelled. */
   known: flag(),
+  /** The production that it belongs to. */
+  production: number().nullable().defined(),
 })
 export type Sheet = InferType<typeof sheet>
 export const sheetSummaries = array(sheet.shape({ template: text(), templateName: text(), number: whole() })).required()
@@ -139,6 +141,12 @@ export const sheetAbout = sheet.shape({
   pictures: listOf<MediaFile>('SheetPicture'),
   following: mixed<LinkStatus>().nullable().defined().meta({ name: 'LinkStatus' }),
 })
+/** How many rows that go out must not, are to be looked at, and are fine. */
+export const sheetState = object({ revision: whole(), stop: whole(), look: whole(), fine: whole() })
+export const production = object({ id: whole(), name: text(), created: text(), templates: texts() })
+export type Production = InferType<typeof production>
+/** Bytes of the disk that finished titles lie on. */
+export const room = object({ free: number().required(), total: number().required() })
 export const rowsPage = object({ revision: whole(), count: whole(), rows: listOf<Row>('Row') })
 export const knownNames = object({ texts: texts() })
 export const pictures = object({ pictures: listOf<MediaFile>('SheetPicture') })
@@ -151,7 +159,7 @@ export const bookPreview = object({
   sheets: listOf<BookOffer>('BookOffer'),
   column: string().nullable().defined(),
   byColumn: listOf<BookOffer>('BookOffer'),
-  templates: array(object({ version: whole(), name: text() })).required(),
+  templates: array(object({ version: whole(), template: text(), name: text() })).required(),
 })
 export const partSheets = array(sheet.shape({ template: text() })).required()
 export const linkStatus = of<LinkStatus>('LinkStatus')

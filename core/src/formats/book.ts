@@ -75,14 +75,17 @@ export function bookOffers(
 ): { sheets: BookOffer[]; column: string | null; byColumn: BookOffer[] } {
   const first = openDataFile(bytes, name)
   const sheets = first.facts.sheets?.filter((sheet) => !sheet.hidden && sheet.rows > 1) ?? []
-  const bySheet = sheets.flatMap(({ name: sheet }) => {
-    try {
-      return offer({ sheet }, openDataFile(bytes, name, { sheet }).table, candidates)
-    } catch {
-      // A worksheet of notes or sums holds no rows for anybody.
-      return []
-    }
-  })
+  // What has no worksheets is one part.
+  const bySheet = !first.facts.sheets
+    ? [offer({}, first.table, candidates)]
+    : sheets.flatMap(({ name: sheet }) => {
+        try {
+          return offer({ sheet }, openDataFile(bytes, name, { sheet }).table, candidates)
+        } catch {
+          // A worksheet of notes or sums holds no rows for anybody.
+          return []
+        }
+      })
   const column = namingColumn(first.table, candidates)
   const values =
     column === undefined ? [] : first.table.rows.map((row) => row[first.table.columns.indexOf(column)] ?? '')

@@ -17,6 +17,7 @@ import { ownOrigin } from './origins.ts'
 import { outputRoutes } from './outputs.ts'
 import { build, none, pages } from './pages.ts'
 import { presetRoutes } from './presets.ts'
+import { productionRoutes } from './productions.ts'
 import { serving } from './serving.ts'
 import { sheetPictureRoutes } from './sheetPictures.ts'
 import { sheetRoutes } from './sheets.ts'
@@ -70,6 +71,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use(outputRoutes(context))
   app.use(flattenedRoutes(context))
   app.use(presetRoutes(context))
+  app.use(productionRoutes(context))
   app.use(footageRoutes(context))
   app.use(backupRoutes(context))
   app.use('/api', (request) => {

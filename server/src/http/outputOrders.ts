@@ -120,7 +120,7 @@ const heldWords = (findings: Finding[] = []) =>
     .join(' ')
 
 /** Every row's findings, by itself and beside the others. */
-function checkedRows(
+export function checkedRows(
   { jobs, store }: Pick<Context, 'store' | 'jobs'>,
   document: string,
   match: Match,

@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs'
+import { statfs } from 'node:fs/promises'
 import { join, resolve } from 'node:path'
 import { api } from '@hoja/core/api'
 import { formatIds, type ManifestEntry, manifestCsv, manifestJson, outputFormats } from '@hoja/core/output'
@@ -85,6 +86,11 @@ export function outputRoutes(context: Context): Router {
     }))
   })
   /** The folders in which others may be kept current. */
+  /** What is free where finished titles lie. */
+  serve(api.room, async () => {
+    const { bavail, blocks, bsize } = await statfs(store.folder)
+    return { free: bavail * bsize, total: blocks * bsize }
+  })
   serve(api.keepRoots, () => {
     return Object.entries(context.keeper.roots).map(([name, path]) => ({ name, path: resolve(path) }))
   })

@@ -141,7 +141,7 @@ export function sheetRoutes(context: Context): Router {
       const offers = await jobs.run<'previewBook'>({ kind: 'previewBook', file, candidates }, { signal })
       return {
         ...offers,
-        templates: candidates.map(({ version, template }) => ({ version, name: template.name })),
+        templates: candidates.map(({ version, template }) => ({ version, template: template.id, name: template.name })),
       }
     })
   })
@@ -158,15 +158,17 @@ export function sheetRoutes(context: Context): Router {
       }))
       const read = await jobs.run<'readParts'>({ kind: 'readParts', file, parts: asked }, { signal })
       const added = store.db.transaction(() =>
-        read.map(({ table, match }, i) =>
-          sheets.add(versions[i]!.id, parts[i]!.name, table, matchFor(store, versions[i]!, table.columns, match).match),
-        ),
+        read.map(({ table, match }, i) => {
+          const own = matchFor(store, versions[i]!, table.columns, match).match
+          const sheet = sheets.add(versions[i]!.id, parts[i]!.name, table, own)
+          return fields.production ? sheets.putInto(sheet.id, id(fields.production)) : sheet
+        }),
       )()
       return added.map((sheet) => ({ ...sheet, template: templates.version(sheet.version).template }))
     })
   })
   /** Rows that were pasted or will be typed. */
-  serve(api.newSheet, ({ version, name, table: pasted }) => {
+  serve(api.newSheet, ({ version, name, table: pasted, production }) => {
     const table = readPasted(pasted)
     const published = templates.version(version)
     const template = templates.published(published)
@@ -179,7 +181,10 @@ export function sheetRoutes(context: Context): Router {
       read.columns,
       matchColumns(template, read.columns, read.rows, read.marks),
     )
-    return sheets.add(version, name, read, match)
+    return store.db.transaction(() => {
+      const sheet = sheets.add(version, name, read, match)
+      return production === undefined ? sheet : sheets.putInto(sheet.id, production)
+    })()
   })
   serve(api.sheet, (input) => {
     return detail(input.id)

@@ -7,6 +7,7 @@ import { Moves } from './moves.ts'
 import { Outputs } from './outputs.ts'
 import { Presets } from './presets.ts'
 import { Previews } from './previews.ts'
+import { Productions } from './productions.ts'
 import { Sheets } from './sheets.ts'
 import { Templates } from './templates.ts'
 import { Tidy } from './tidy.ts'
@@ -20,6 +21,7 @@ export class Store {
   readonly sheets: Sheets
   readonly outputs: Outputs
   readonly presets: Presets
+  readonly productions: Productions
   readonly moves: Moves
   readonly previews: Previews
   readonly tidy: Tidy
@@ -48,6 +50,7 @@ export class Store {
     this.sheets = new Sheets(this.db)
     this.outputs = new Outputs(this.db)
     this.presets = new Presets(this.db)
+    this.productions = new Productions(this.db)
     this.moves = new Moves(this.db)
     this.previews = new Previews(join(folder, 'previews'))
     this.tidy = new Tidy(this)

@@ -23,6 +23,8 @@ export interface SheetRow {
   link: Link | null
   /** It knows how names are spelled: what differs from them by a slip is told in every other sheet. */
   known: boolean
+  /** The production that it belongs to. */
+  production: number | null
 }
 
 interface StoredSheet extends Omit<SheetRow, 'columns' | 'match' | 'link' | 'known'> {
@@ -168,6 +170,25 @@ export class Sheets {
   /** What was arriving when the server ended will not come any more. */
   giveUpArriving(): void {
     this.db.prepare("UPDATE sheets SET state = 'leaving' WHERE state = 'arriving'").run()
+  }
+
+  /** Puts a sheet into a production, or takes it out of any. @throws Refusal, 404 */
+  putInto(id: number, production: number | null): SheetRow {
+    this.get(id)
+    if (production !== null && !this.db.prepare('SELECT 1 FROM productions WHERE id = ?').get(production))
+      throw new Refusal('production.none', `There is no production ${production} any more.`, 404)
+    this.db.prepare('UPDATE sheets SET production = ? WHERE id = ?').run(production, id)
+    return this.get(id)
+  }
+
+  /** Differs whenever the known names may. */
+  knownMark(): string {
+    return this.db
+      .prepare(
+        "SELECT COALESCE(GROUP_CONCAT(id || ' ' || revision), '') FROM sheets WHERE known = 1 AND state = 'here'",
+      )
+      .pluck()
+      .get() as string
   }
 
   /** Names a sheet as one that knows how names are spelled, or no longer. */

@@ -92,6 +92,11 @@ export function Filling({
   const { rows, before, others, findings, saved, past, future, conflict, worker } = useStore(session.store)
   const { edit, undo, redo } = session
   const otherVersions = useOtherVersions(rows, template, match)
+  const production = useQuery({
+    queryKey: ['production', sheet.production],
+    queryFn: () => api.production({ id: sheet.production! }),
+    enabled: sheet.production !== null,
+  })
   const known = useQuery({ queryKey: ['known'], queryFn: () => api.knownNames(), staleTime: 0 })
   const names = known.data?.texts.length ? known.data.texts : none
   const { scene, error } = useScene(template)
@@ -179,7 +184,7 @@ export function Filling({
   )
   return (
     <div className="flex h-full flex-col">
-      <Header template={{ id: sheet.template, name }} here={sheet.name}>
+      <Header template={{ id: sheet.template, name }} here={sheet.name} production={production.data}>
         <span className="text-soft" role="status">
           {saved}
         </span>

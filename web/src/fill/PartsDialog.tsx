@@ -1,4 +1,4 @@
-import type { Sheet } from '@hoja/core/api'
+import type { Production, Sheet } from '@hoja/core/api'
 import type { BookOffer, BookPart } from '@hoja/core/formats'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -10,15 +10,22 @@ import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 import { useWrite } from '../ui/useWrite.ts'
 
-const partName = (offer: BookOffer) => offer.sheet ?? (offer.value || 'rows that name none')
+const partName = (offer: BookOffer) =>
+  offer.sheet ?? (offer.column === undefined ? 'all its rows' : offer.value || 'rows that name none')
 
-/** One file for several templates: a worksheet each, or a column that names the template for its row. */
+/**
+ * One file for several templates: a worksheet each, or a column that names the template for its row; one part may fill
+ * several.
+ */
 export function PartsDialog({
   file,
+  production,
   onDone,
   onClose,
 }: {
   file: File
+  /** What it is brought into: its templates are offered first. */
+  production?: Production
   onDone: (sheets: (Sheet & { template: string })[]) => void
   onClose: () => void
 }) {
@@ -29,23 +36,33 @@ export function PartsDialog({
     gcTime: 0,
   })
   const [by, setBy] = useState<'sheets' | 'column'>()
-  const [chosen, setChosen] = useState<Record<string, number | null>>({})
+  const [chosen, setChosen] = useState<Record<string, (number | null)[]>>({})
   const way = by ?? (preview.data && preview.data.sheets.length < 2 && preview.data.column ? 'column' : 'sheets')
   const offers = (way === 'sheets' ? preview.data?.sheets : preview.data?.byColumn) ?? []
-  const versionOf = (offer: BookOffer) => {
-    const own = chosen[`${way} ${partName(offer)}`]
-    return own === undefined ? offer.version : own
-  }
-  const taken = offers.filter((offer) => versionOf(offer) !== null)
-  const rows = taken.reduce((sum, offer) => sum + offer.rows, 0)
+  const keyOf = (offer: BookOffer) => `${way} ${partName(offer)}`
+  const versionsOf = (offer: BookOffer) => chosen[keyOf(offer)] ?? [offer.version]
+  const choose = (offer: BookOffer, versions: (number | null)[]) => setChosen({ ...chosen, [keyOf(offer)]: versions })
+  const taken = offers.flatMap((offer) =>
+    [...new Set(versionsOf(offer))].flatMap((version) => (version === null ? [] : [{ offer, version }])),
+  )
+  const rows = taken.reduce((sum, { offer }) => sum + offer.rows, 0)
+  const isOwn = ({ template }: { template: string }) => production?.templates.includes(template) ?? true
+  const all = preview.data?.templates ?? []
+  const templates = [...all.filter(isOwn), ...all.filter((one) => !isOwn(one))]
   const bring = useWrite(
     () => {
-      const parts = taken.map((offer) => {
-        const part: BookPart =
-          offer.sheet === undefined ? { column: offer.column!, value: offer.value! } : { sheet: offer.sheet }
-        return { ...part, version: versionOf(offer)!, name: `${file.name}: ${partName(offer)}`.slice(0, 200) }
+      const parts = taken.map(({ offer: { sheet, column, value, ...offer }, version }) => {
+        const part: BookPart = sheet === undefined ? (column === undefined ? {} : { column, value: value! }) : { sheet }
+        // One file for one template is called as it is.
+        const name =
+          column === undefined && sheet === undefined ? file.name : `${file.name}: ${partName({ ...offer, ...part })}`
+        return { ...part, version, name: name.slice(0, 200) }
       })
-      return api.importParts({ file, parts: JSON.stringify(parts) })
+      return api.importParts({
+        file,
+        parts: JSON.stringify(parts),
+        ...(production ? { production: production.id } : {}),
+      })
     },
     { onDone, onRefused: (error) => void toast.error(error.message, { duration: 10_000 }) },
   )
@@ -55,7 +72,7 @@ export function PartsDialog({
       open
       wide
       onOpenChange={onClose}
-      title={`${file.name} for several templates`}
+      title={production ? `${file.name} for ${production.name}` : `${file.name} for several templates`}
       footer={
         <>
           <Button onClick={onClose}>Cancel</Button>
@@ -93,7 +110,9 @@ export function PartsDialog({
         <table className="w-full border-collapse text-left">
           <thead>
             <tr className="text-xs text-soft">
-              <th className="py-1 font-medium">{way === 'sheets' ? 'Worksheet' : preview.data!.column}</th>
+              <th className="py-1 font-medium">
+                {way === 'column' ? preview.data!.column : offers[0]!.sheet === undefined ? 'Of it' : 'Worksheet'}
+              </th>
               <th className="py-1 text-right font-medium">Rows</th>
               <th className="w-56 py-1 pl-4 font-medium">Fills</th>
               <th className="py-1 pl-4 font-medium">Looks like it</th>
@@ -101,30 +120,41 @@ export function PartsDialog({
           </thead>
           <tbody>
             {offers.map((offer) => {
-              const version = versionOf(offer)
+              const versions = versionsOf(offer)
+              const [version] = versions
               const isGuess = version === offer.version
               return (
                 <tr key={partName(offer)} className="border-t border-rule align-top">
                   <td className="py-1.5 font-medium">{partName(offer)}</td>
                   <td className="py-1.5 text-right">{offer.rows}</td>
                   <td className="py-1 pl-4">
-                    <Select
-                      aria-label={`Template for ${partName(offer)}`}
-                      value={version === null ? '' : String(version)}
-                      options={[
-                        ['', 'nothing: left out'],
-                        ...preview.data!.templates.map((one): [string, string] => [String(one.version), one.name]),
-                      ]}
-                      onChange={(event) =>
-                        setChosen({
-                          ...chosen,
-                          [`${way} ${partName(offer)}`]: event.target.value ? Number(event.target.value) : null,
-                        })
-                      }
-                    />
+                    {versions.map((own, i) => (
+                      <Select
+                        key={i}
+                        aria-label={`Template${i > 0 ? ` ${i + 1}` : ''} for ${partName(offer)}`}
+                        className="mb-1"
+                        value={own === null ? '' : String(own)}
+                        options={[
+                          ['', 'nothing: left out'],
+                          ...templates.map((one): [string, string] => [String(one.version), one.name]),
+                        ]}
+                        onChange={(event) =>
+                          choose(offer, versions.with(i, event.target.value ? Number(event.target.value) : null))
+                        }
+                      />
+                    ))}
+                    {version !== null && versions.length < templates.length && (
+                      <button
+                        type="button"
+                        className="text-xs text-leaf hover:underline"
+                        onClick={() => choose(offer, [...versions, null])}
+                      >
+                        + for another template, too
+                      </button>
+                    )}
                   </td>
                   <td className="py-1.5 pl-4">
-                    {version === null ? (
+                    {!version ? (
                       <span className="text-soft">{offer.columns.slice(0, 5).join(', ')}</span>
                     ) : !isGuess ? (
                       <span className="text-soft">by your choice</span>

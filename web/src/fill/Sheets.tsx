@@ -5,9 +5,11 @@ import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { type ApiError, api } from '../api.ts'
+import { useSheetEntries } from '../productions/useSheetEntries.ts'
 import { Button, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Header } from '../ui/Header.tsx'
+import { MenuHere } from '../ui/Menu.tsx'
 import { StarterLinks } from '../ui/StarterLinks.tsx'
 import { useWrite } from '../ui/useWrite.ts'
 import { day } from '../ui/words.ts'
@@ -31,6 +33,7 @@ export function Sheets({
   const queries = useQueryClient()
   const navigate = useNavigate()
   const sheets = useQuery({ queryKey: ['sheets', id], queryFn: () => api.sheets({ template: id }) })
+  const entries = useSheetEntries()
   const picker = useRef<HTMLInputElement>(null)
   const [coming, setComing] = useState<Source>()
   const [parting, setParting] = useState<File>()
@@ -133,46 +136,50 @@ export function Sheets({
             {sheets.data?.length === 0 && <p className="text-soft">None yet.</p>}
             <ul className="border-t border-rule bg-paper">
               {sheets.data?.map((sheet) => (
-                <li key={sheet.id} className="flex items-center border-b border-rule">
-                  <button
-                    type="button"
-                    className="flex flex-1 items-center gap-4 px-3 py-2 text-left hover:bg-leaf-pale"
-                    onClick={() => navigate(`/t/${id}/fill/${sheet.id}`)}
-                  >
-                    <span className="flex-1 font-medium">
-                      {sheet.name}
-                      {sheet.link && <span className="font-normal text-soft"> follows a {sheet.link.kind}</span>}
-                    </span>
-                    <span className="w-20">{counted(sheet.count, 'row')}</span>
-                    <span className="w-20 text-soft">version {sheet.number}</span>
-                    <span className="w-32 text-right text-soft">{day(sheet.changed)}</span>
-                  </button>
-                  <Button
-                    small
-                    variant={sheet.known ? 'primary' : 'quiet'}
-                    className="mr-2"
-                    aria-pressed={sheet.known}
-                    title={
-                      sheet.known
-                        ? 'Texts elsewhere that differ from one here by a slip are told of; press to let go'
-                        : 'Names, roles and companies are spelled right here: tell of slips in every other sheet'
-                    }
-                    onClick={() => void setKnown(sheet)}
-                  >
-                    {sheet.known ? 'Known names' : 'As known names'}
-                  </Button>
-                  <Button
-                    small
-                    className="mr-2"
-                    aria-label={`Remove ${sheet.name}`}
-                    onClick={() =>
-                      window.confirm(`Remove "${sheet.name}" and its outputs?`) &&
-                      api.removeSheet({ id: sheet.id }).then(() => queries.invalidateQueries({ queryKey: ['sheets'] }))
-                    }
-                  >
-                    ✕
-                  </Button>
-                </li>
+                <MenuHere key={sheet.id} entries={() => entries(sheet)}>
+                  <li className="flex items-center border-b border-rule">
+                    <button
+                      type="button"
+                      className="flex flex-1 items-center gap-4 px-3 py-2 text-left hover:bg-leaf-pale"
+                      onClick={() => navigate(`/t/${id}/fill/${sheet.id}`)}
+                    >
+                      <span className="flex-1 font-medium">
+                        {sheet.name}
+                        {sheet.link && <span className="font-normal text-soft"> follows a {sheet.link.kind}</span>}
+                      </span>
+                      <span className="w-20">{counted(sheet.count, 'row')}</span>
+                      <span className="w-20 text-soft">version {sheet.number}</span>
+                      <span className="w-32 text-right text-soft">{day(sheet.changed)}</span>
+                    </button>
+                    <Button
+                      small
+                      variant={sheet.known ? 'primary' : 'quiet'}
+                      className="mr-2"
+                      aria-pressed={sheet.known}
+                      title={
+                        sheet.known
+                          ? 'Texts elsewhere that differ from one here by a slip are told of; press to let go'
+                          : 'Names, roles and companies are spelled right here: tell of slips in every other sheet'
+                      }
+                      onClick={() => void setKnown(sheet)}
+                    >
+                      {sheet.known ? 'Known names' : 'As known names'}
+                    </Button>
+                    <Button
+                      small
+                      className="mr-2"
+                      aria-label={`Remove ${sheet.name}`}
+                      onClick={() =>
+                        window.confirm(`Remove "${sheet.name}" and its outputs?`) &&
+                        api
+                          .removeSheet({ id: sheet.id })
+                          .then(() => queries.invalidateQueries({ queryKey: ['sheets'] }))
+                      }
+                    >
+                      ✕
+                    </Button>
+                  </li>
+                </MenuHere>
               ))}
             </ul>
           </div>

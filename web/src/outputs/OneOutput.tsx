@@ -38,7 +38,6 @@ function useOutput(id: number): { output: OutputDetail | undefined; gone: boolea
 }
 
 export function OneOutput({ id }: { id: number }) {
-  const _queries = useQueryClient()
   const navigate = useNavigate()
   const { output, gone } = useOutput(id)
   const [shown, setShown] = useState<number>()

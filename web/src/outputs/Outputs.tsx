@@ -1,4 +1,3 @@
-import type { Output } from '@hoja/core/api'
 import { outputFormats } from '@hoja/core/output'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
@@ -7,9 +6,12 @@ import { api } from '../api.ts'
 import { lendFonts } from '../preview/lendFonts.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
+import { MenuHere } from '../ui/Menu.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { day } from '../ui/words.ts'
 import { OneOutput } from './OneOutput.tsx'
+import { outputSummary } from './outputWords.ts'
+import { useOutputEntries } from './useOutputEntries.ts'
 
 /** Watch renders, stop and repeat them, fetch what is done. */
 export default function Outputs() {
@@ -20,6 +22,7 @@ export default function Outputs() {
   useEffect(() => {
     if (template.data) lendFonts(template.data.template)
   }, [template.data])
+  const entries = useOutputEntries()
   const own = list.data?.filter((o) => o.template === id)
   const chosen = output ? Number(output) : own?.[0]?.id
   if (template.error) return <Trouble error={template.error} what="template" onAgain={() => void template.refetch()} />
@@ -31,29 +34,31 @@ export default function Outputs() {
           <Heading aside={own?.length ?? ''}>Outputs</Heading>
           <ul className="min-h-0 flex-1 overflow-auto">
             {own?.map((o) => (
-              <li key={o.id}>
-                <button
-                  type="button"
-                  aria-pressed={o.id === chosen}
-                  className={classes(
-                    'w-full border-l-2 px-3.5 py-1.5 text-left',
-                    o.id === chosen ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
-                  )}
-                  onClick={() => navigate(`/t/${id}/outputs/${o.id}`)}
-                >
-                  <span className="flex justify-between gap-2">
-                    <b className="min-w-0 truncate font-medium">{o.sheetName ?? 'Parts by themselves'}</b>
-                    <span className="text-soft">{o.id}</span>
-                  </span>
-                  <span className="block truncate text-soft">
-                    {outputFormats[o.settings.format].name}, version {o.number}
-                  </span>
-                  <span className="flex justify-between gap-2 text-soft">
-                    <span className={o.state === 'running' ? 'text-leaf' : ''}>{summary(o)}</span>
-                    <span>{day(o.created)}</span>
-                  </span>
-                </button>
-              </li>
+              <MenuHere key={o.id} entries={() => entries(o)}>
+                <li>
+                  <button
+                    type="button"
+                    aria-pressed={o.id === chosen}
+                    className={classes(
+                      'w-full border-l-2 px-3.5 py-1.5 text-left',
+                      o.id === chosen ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
+                    )}
+                    onClick={() => navigate(`/t/${id}/outputs/${o.id}`)}
+                  >
+                    <span className="flex justify-between gap-2">
+                      <b className="min-w-0 truncate font-medium">{o.sheetName ?? 'Parts by themselves'}</b>
+                      <span className="text-soft">{o.id}</span>
+                    </span>
+                    <span className="block truncate text-soft">
+                      {outputFormats[o.settings.format].name}, version {o.number}
+                    </span>
+                    <span className="flex justify-between gap-2 text-soft">
+                      <span className={o.state === 'running' ? 'text-leaf' : ''}>{outputSummary(o)}</span>
+                      <span>{day(o.created)}</span>
+                    </span>
+                  </button>
+                </li>
+              </MenuHere>
             ))}
           </ul>
           <p className="border-t border-rule px-3.5 py-2.5 text-soft">
@@ -84,13 +89,4 @@ export default function Outputs() {
       </div>
     </div>
   )
-}
-
-function summary(o: Output): string {
-  const total = Object.values(o.counts).reduce((a, b) => a + b, 0)
-  const ended = total - o.counts.waiting - o.counts.running
-  if (o.state === 'running') return `${ended} of ${total}`
-  if (o.state === 'paused') return `${ended} of ${total}, paused`
-  const words = o.state === 'stopped' ? ', stopped' : ' done'
-  return `${o.counts.done} of ${total}${words}`
 }

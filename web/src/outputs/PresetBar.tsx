@@ -1,6 +1,6 @@
 import type { Preset } from '@hoja/core/api'
 import type { OutputSettings, PresetSettings } from '@hoja/core/output'
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { api } from '../api.ts'
@@ -16,7 +16,6 @@ export function PresetBar({
   settings: OutputSettings
   onTake: (settings: PresetSettings) => void
 }) {
-  const _queries = useQueryClient()
   const presets = useQuery({ queryKey: ['presets'], queryFn: () => api.presets() })
   const [chosen, setChosen] = useState('')
   const [naming, setNaming] = useState<string>()

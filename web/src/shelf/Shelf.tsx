@@ -1,12 +1,16 @@
 import { address, type TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Ellipsis } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api } from '../api.ts'
+import { Productions } from '../productions/Productions.tsx'
+import { useSheetEntries } from '../productions/useSheetEntries.ts'
 import { Button, Checkbox, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
 import { Dialog } from '../ui/Dialog.tsx'
 import { Header } from '../ui/Header.tsx'
+import { Menu, MenuHere } from '../ui/Menu.tsx'
 import { useMine } from '../ui/mine.ts'
 import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
@@ -289,6 +293,7 @@ function Places({
         )}
         {away > 0 && row('Put away', away, { kind: 'away' }, place.kind === 'away')}
       </ul>
+      <Productions />
       {tags.length > 0 && (
         <>
           <h2 className="px-3.5 pt-4 pb-1 text-xs font-medium text-soft">Tags</h2>
@@ -312,6 +317,7 @@ function Places({
 
 function Sheets() {
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
+  const entries = useSheetEntries()
   if (!sheets.data || sheets.data.length === 0) return null
   return (
     <section className="mt-8">
@@ -324,21 +330,31 @@ function Sheets() {
                 {head}
               </th>
             ))}
+            <th>
+              <span className="sr-only">More</span>
+            </th>
           </tr>
         </thead>
         <tbody>
           {sheets.data.map((sheet) => (
-            <tr key={sheet.id} className="border-b border-rule hover:bg-leaf-pale">
-              <td className="px-3 py-1.5">
-                <Link className="font-medium hover:underline" to={`/t/${sheet.template}/fill/${sheet.id}`}>
-                  {sheet.name}
-                </Link>
-              </td>
-              <td className="px-3">{sheet.templateName}</td>
-              <td className="px-3">{sheet.number}</td>
-              <td className="px-3">{sheet.count}</td>
-              <td className="px-3 text-soft">{day(sheet.changed)}</td>
-            </tr>
+            <MenuHere key={sheet.id} entries={() => entries(sheet)}>
+              <tr className="border-b border-rule hover:bg-leaf-pale">
+                <td className="px-3 py-1.5">
+                  <Link className="font-medium hover:underline" to={`/t/${sheet.template}/fill/${sheet.id}`}>
+                    {sheet.name}
+                  </Link>
+                </td>
+                <td className="px-3">{sheet.templateName}</td>
+                <td className="px-3">{sheet.number}</td>
+                <td className="px-3">{sheet.count}</td>
+                <td className="px-3 text-soft">{day(sheet.changed)}</td>
+                <td className="w-10 pr-2">
+                  <Menu label={`More for ${sheet.name}`} align="end" entries={() => entries(sheet)}>
+                    <Ellipsis size={14} aria-hidden="true" />
+                  </Menu>
+                </td>
+              </tr>
+            </MenuHere>
           ))}
         </tbody>
       </table>

@@ -27,11 +27,14 @@ const shortcuts: [string, string][] = [
 export function Header({
   template,
   here,
+  production,
   shortcuts: own = [],
   children,
 }: {
   template?: { id: string; name: string }
   here?: ReactNode
+  /** What it is done for. */
+  production?: { id: number; name: string } | undefined
   /** What the screen adds to the sheet of shortcuts. */
   shortcuts?: [string, string][]
   children?: ReactNode
@@ -59,6 +62,14 @@ export function Header({
         <Link to="/" className="hover:text-ink">
           Shelf
         </Link>
+        {production && (
+          <>
+            <span>/</span>
+            <Link to={`/p/${production.id}`} className="max-w-40 truncate hover:text-ink">
+              {production.name}
+            </Link>
+          </>
+        )}
         {template && (
           <>
             <span>/</span>

@@ -1,0 +1,89 @@
+import AxeBuilder from '@axe-core/playwright'
+import { complaints, ownTemplate } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
+
+async function bring(page: Page, file: string): Promise<void> {
+  const chooser = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Bring in a file' }).first().click()
+  await (await chooser).setFiles(file)
+}
+
+test('an editor works on a show: a file for its templates, what has a stop, what is rendered, all outputs', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: '+ New', exact: true }).click()
+  await page.getByRole('textbox', { name: 'Name' }).fill('Estuary Week, day one')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('No sheets yet')).toBeVisible()
+  await bring(page, 'demo/data/estuary-week.xlsx')
+  const dialog = page.getByRole('dialog', { name: 'estuary-week.xlsx for Estuary Week, day one' })
+  await expect(dialog.getByLabel('Template for Places')).toContainText('Place')
+  await dialog.getByLabel('Template for Friday talks').selectOption({ label: 'nothing: left out' })
+  await dialog.getByRole('button', { name: 'Bring in 16 rows as 4 sheets' }).click()
+  const sheets = page.getByRole('region', { name: 'Sheets' })
+  await expect(sheets.getByRole('row')).toHaveCount(5)
+  await bring(page, 'demo/data/speakers.csv')
+  await page.getByRole('button', { name: 'Bring in 40 rows as 1 sheet' }).click()
+  const row = sheets.getByRole('row').filter({ hasText: 'speakers.csv' })
+  await expect(row).toContainText('5 stop')
+  await expect(sheets.getByRole('row').filter({ hasText: 'Friday speakers' })).toContainText('4 fine')
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([])
+
+  // To the sheet and back by its name; what was mended there is seen here.
+  await row.getByRole('link', { name: 'speakers.csv' }).click()
+  await expect(page.getByRole('link', { name: 'Estuary Week, day one' })).toBeVisible()
+  await page.getByRole('link', { name: 'Estuary Week, day one' }).click()
+  await row.click({ button: 'right' })
+  await page.getByRole('menuitem', { name: 'Render …' }).click()
+  await page.getByRole('button', { name: /^Render/ }).click()
+  await expect(page.getByRole('progressbar', { name: 'Rendered rows' })).toBeVisible()
+  await page.goto('/outputs')
+  const output = page.getByRole('row').filter({ hasText: 'speakers.csv as' })
+  await output.click({ button: 'right' })
+  await page.getByRole('menuitem', { name: 'Pause' }).click()
+  await expect(output).toContainText('paused')
+  await output.getByRole('button', { name: /^More for speakers/ }).click()
+  await page.getByRole('menuitem', { name: 'Stop' }).click()
+  await expect(output).toContainText('stopped')
+  await expect(page.getByText(/GB free on the disk/)).toBeVisible()
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([])
+  await page.getByLabel('Of which production').selectOption('Estuary Week, day one')
+  await expect(output).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
+test('a template is used, a sheet started from it, taken out again; the production is renamed and removed', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await ownTemplate(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: '+ New', exact: true }).click()
+  await page.getByRole('textbox', { name: 'Name' }).fill('Regatta')
+  await page.getByRole('button', { name: 'Begin it' }).click()
+  await page.getByRole('button', { name: 'Use another template' }).click()
+  await page.getByRole('menuitem', { name: 'Place', exact: true }).click()
+  await page.getByRole('button', { name: 'Place in Regatta' }).click()
+  await page.getByRole('menuitem', { name: 'New sheet' }).click()
+  await expect(page).toHaveURL(/\/t\/place\/fill\/\d+$/)
+  await page.getByRole('link', { name: 'Regatta' }).click()
+  const row = page.getByRole('region', { name: 'Sheets' }).getByRole('row').filter({ hasText: 'Place, Regatta' })
+  await row.click({ button: 'right' })
+  await page.getByRole('menuitemcheckbox', { name: 'Regatta' }).click()
+  await expect(page.getByText('No sheets yet')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'More for Regatta' }).click()
+  await page.getByRole('menuitem', { name: 'Rename …' }).click()
+  await page.getByRole('textbox', { name: 'Name' }).fill('Estuary Week, day one, the race of the flat boats')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /flat boats/ })).toBeVisible()
+  page.once('dialog', (asked) => void asked.accept())
+  await page.getByRole('button', { name: /^More for/ }).click()
+  await page.getByRole('menuitem', { name: 'Remove …' }).click()
+  await expect(page.getByRole('heading', { name: 'Templates' })).toBeVisible()
+  // Its sheet is still on the Shelf.
+  await expect(page.getByRole('link', { name: 'Place, Regatta' })).toBeVisible()
+  expect(wrong).toEqual([])
+})
