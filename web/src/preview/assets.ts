@@ -2,7 +2,7 @@ import { address } from '@hoja/core/api'
 import { readMovie } from '@hoja/core/formats'
 import type { Pixels } from '@hoja/core/paint'
 import type { Assets, MovingPicture } from '@hoja/core/scene'
-import { partedLanguages, type Template } from '@hoja/core/template'
+import { carriedBy, partedLanguages, type Template } from '@hoja/core/template'
 import { type Coverage, Font, familyWith, hyphenatedLanguages, loadHyphens } from '@hoja/core/text'
 import { lendFonts } from './lendFonts.ts'
 import { decodePicture } from './rasterBackend.ts'
@@ -27,6 +27,14 @@ function once<T>(map: Map<string, Promise<T>>, key: string, make: () => Promise<
   }
   return known
 }
+
+/** Differs when what a template carries, or the languages whose words it parts, are others. */
+export const assetsKey = (template: Template): string =>
+  JSON.stringify([
+    carriedBy(template).map(({ id, sha256 }) => [id, sha256]),
+    template.media.map(({ name }) => name),
+    partedLanguages(template, hyphenatedLanguages),
+  ])
 
 /** Fetches and decodes what a template carries; each file once. */
 export async function loadAssets(template: Template): Promise<Assets> {

@@ -7,7 +7,7 @@ export const diameter = 17
 /** From a line to the next beside it. */
 const pitch = 16
 /** How many lines stand beside each other at most. */
-const rows = 9
+const rows = 24
 
 /** What is not to be covered, and how much it matters. */
 export interface Shy {
@@ -27,23 +27,76 @@ const around = (box: Box, by: number): Box => ({
   height: box.height + 2 * by,
 })
 
-/** Something small that is covered is covered too. */
-const touched = (area: number) => (area > 0 ? area + 150 : 0)
+/** px of a cell of the ground. */
+const cell = 48
 
-/** What it costs to stand somewhere: what is covered, and what of it is out of sight; px². */
-function costOf(box: Box, taken: readonly Box[], shy: readonly Shy[], bounds: Box): number {
-  const unseen = box.width * box.height - shared(box, bounds)
-  const over = taken.reduce((sum, other) => sum + touched(shared(around(box, 1), other)), 0)
-  return unseen * 40 + over * 20 + shy.reduce((sum, one) => sum + touched(shared(box, one.box)) * one.weight, 0)
+/** Boxes that are not to be covered, found by where they lie: there may be hundreds. */
+class Ground {
+  private readonly cells = new Map<number, number[]>()
+  private readonly boxes: Shy[] = []
+  /** By box: the last question that met it, as it may lie in several cells. */
+  private readonly met: number[] = []
+  private asked = 0
+
+  constructor(private readonly bounds: Box) {}
+
+  add(one: Shy): void {
+    const { box } = one
+    for (let row = cellAt(box.y); row <= cellAt(box.y + box.height); row++)
+      for (let column = cellAt(box.x); column <= cellAt(box.x + box.width); column++) {
+        const at = row * 4096 + column
+        const there = this.cells.get(at)
+        if (there) there.push(this.boxes.length)
+        else this.cells.set(at, [this.boxes.length])
+      }
+    this.boxes.push(one)
+    this.met.push(0)
+  }
+
+  /**
+   * What it costs to stand somewhere: what is covered, and what of it is out of sight; px².
+   * @param least what something costs that is covered but a little
+   */
+  cost(box: Box, least = 150): number {
+    let sum = (box.width * box.height - shared(box, this.bounds)) * 40
+    this.asked++
+    const [bottom, right] = [cellAt(box.y + box.height), cellAt(box.x + box.width)]
+    for (let row = cellAt(box.y); row <= bottom; row++)
+      for (let column = cellAt(box.x); column <= right; column++) {
+        const there = this.cells.get(row * 4096 + column)
+        if (!there) continue
+        for (const i of there) {
+          if (this.met[i] === this.asked) continue
+          this.met[i] = this.asked
+          const { box: other, weight } = this.boxes[i]!
+          const covered = shared(box, other)
+          if (covered > 0) sum += (covered + least) * weight
+        }
+      }
+    return sum
+  }
 }
 
-function cheapest<T>(all: readonly T[], cost: (one: T) => number): T {
-  let [best, least] = [all[0] as T, Number.POSITIVE_INFINITY]
+const cellAt = (at: number) => Math.floor(at / cell)
+
+/** How much a label matters that stands already. */
+const label = 20
+
+/** What a place costs by itself, the cheaper the more it is wanted. */
+interface Spot {
+  own: number
+}
+
+/** The cheapest of places that come in the order of what they cost by themselves. */
+function cheapest<T extends Spot>(all: Iterable<T>, cost: (one: T) => number): T {
+  let best: T | undefined
+  let least = Number.POSITIVE_INFINITY
   for (const one of all) {
-    const own = cost(one)
-    if (own < least) [best, least] = [one, own]
+    if (one.own >= least) break
+    const sum = one.own + cost(one)
+    if (sum < least) [best, least] = [one, sum]
   }
-  return best
+  return best!
 }
 
 /** A distance that is shown beside a part: along x, or along y where it is upright. */
@@ -86,30 +139,28 @@ export function placeDimensions(
   shy: readonly Shy[],
   bounds: Box,
 ): PlacedDimension[] {
-  const taken: Box[] = []
+  const ground = new Ground(bounds)
+  for (const one of shy) ground.add(one)
   return dimensions.map((one) => {
     const [start, size] = one.upright ? [box.x, box.width] : [box.y, box.height]
-    const spots = Array.from({ length: rows }, (_, row) => (row + 1) * pitch).flatMap((out) =>
-      (['before', 'after'] as const).flatMap((side) =>
-        [one.leading, !one.leading].map((leading) => {
-          const across = side === 'before' ? start - out : start + size + out
-          return { side, out, across, leading, value: valueBox({ ...one, leading }, across, side) }
-        }),
-      ),
-    )
+    const spots = Array.from({ length: rows }, (_, row) => (row + 1) * pitch)
+      .flatMap((out) =>
+        (['before', 'after'] as const).flatMap((side) =>
+          [one.leading, !one.leading].map((leading) => {
+            const across = side === 'before' ? start - out : start + size + out
+            const own = out / 2 + (side === one.side ? 0 : 12) + (leading === one.leading ? 0 : 6)
+            return { own, across, leading, value: valueBox({ ...one, leading }, across, side) }
+          }),
+        ),
+      )
+      .sort((a, b) => a.own - b.own)
     const chosen = cheapest(spots, (spot) => {
       const line: Box = one.upright
         ? { x: spot.across, y: Math.min(one.from, one.to), width: 1, height: Math.abs(one.to - one.from) }
         : { x: Math.min(one.from, one.to), y: spot.across, width: Math.abs(one.to - one.from), height: 1 }
-      return (
-        costOf(spot.value, taken, shy, bounds) +
-        costOf(line, taken, shy, bounds) +
-        spot.out / 2 +
-        (spot.side === one.side ? 0 : 12) +
-        (spot.leading === one.leading ? 0 : 6)
-      )
+      return ground.cost(spot.value) + ground.cost(line, 0)
     })
-    taken.push(chosen.value)
+    ground.add({ box: around(chosen.value, 1), weight: label })
     return { ...one, leading: chosen.leading, across: chosen.across, value: chosen.value }
   })
 }
@@ -157,23 +208,57 @@ function spotsAround({ x, y, width, height }: Box, atEnd: boolean): [x: number, 
   return atEnd ? [...after, ...above, ...rest] : [...above, ...after, ...rest]
 }
 
-/** The outline of all boxes that meet one, and what meets those. */
-function heapOf(box: Box, all: readonly Box[]): Box {
-  let heap = box
-  for (let grown = true; grown; ) {
-    grown = false
-    for (const other of all) {
-      const x = Math.min(heap.x, other.x)
-      const y = Math.min(heap.y, other.y)
-      const width = Math.max(heap.x + heap.width, other.x + other.width) - x
-      const height = Math.max(heap.y + heap.height, other.y + other.height) - y
-      if (shared(around(heap, 1), other) > 0 && width * height > heap.width * heap.height + 0.01) {
-        heap = { x, y, width, height }
-        grown = true
+/** The outlines of boxes that meet each other, one way or another. */
+function heapsOf(all: readonly Box[]): Box[] {
+  let heaps: Box[] = []
+  for (const box of all) {
+    let own = box
+    // What it meets joins it, and then what that meets.
+    for (let before = -1; before !== heaps.length; ) {
+      before = heaps.length
+      const reach = around(own, 1)
+      const joined = heaps.filter((heap) => shared(reach, heap) > 0)
+      heaps = heaps.filter((heap) => !joined.includes(heap))
+      for (const heap of joined) {
+        const [x, y] = [Math.min(own.x, heap.x), Math.min(own.y, heap.y)]
+        own = {
+          x,
+          y,
+          width: Math.max(own.x + own.width, heap.x + heap.width) - x,
+          height: Math.max(own.y + own.height, heap.y + heap.height) - y,
+        }
       }
     }
+    heaps.push(own)
   }
-  return heap
+  return heaps
+}
+
+const beside = ([x, y]: [number, number], i: number): NumberSpot => ({ x, y, own: i * 0.4, lead: undefined })
+
+interface NumberSpot extends Spot {
+  x: number
+  y: number
+  lead: PlacedNumber['lead']
+}
+
+/** With more parts than these, numbers stand at the nearest of few places: nobody reads so many at once. */
+const many = 60
+
+/** The places for a part's number: beside it, then apart from all that lies there together, as far as they are asked for. */
+function* spotsOf(box: Box, atEnd: boolean, heaps: () => readonly Box[]): Generator<NumberSpot> {
+  yield* spotsAround(box, atEnd).map(beside)
+  const heap = heaps().find((one) => shared(around(box, 1), one) > 0) ?? box
+  yield* Array.from({ length: 72 }, (_, i): NumberSpot => {
+    const x = box.x + (i % 12) * (diameter + 2)
+    const out = 8 + Math.floor(i / 24) * (diameter + 3)
+    const y = i % 24 < 12 ? heap.y - diameter - out : heap.y + heap.height + out
+    const lead = {
+      x: Math.min(box.x + box.width, Math.max(box.x, x + diameter / 2)),
+      y: y > box.y ? box.y + box.height : box.y,
+    }
+    return { x, y, own: 40 + Math.hypot(lead.x - x, box.y - y) * 0.4, lead }
+  }).sort((a, b) => a.own - b.own)
 }
 
 /**
@@ -186,25 +271,20 @@ export function placeNumbers(
   values: readonly Box[],
   bounds: Box,
 ): PlacedNumber[] {
-  const taken = [...values]
-  const boxes = parts.map((part) => part.box)
+  const ground = new Ground(bounds)
+  for (const one of shy) ground.add(one)
+  for (const box of values) ground.add({ box: around(box, 1), weight: label })
+  let known: Box[] | undefined
+  const heaps = () => {
+    known ??= heapsOf(parts.map((part) => part.box))
+    return known
+  }
   const size = { width: diameter, height: diameter }
+  const isMany = parts.length > many
   return parts.map(({ id, box, atEnd }) => {
-    const heap = heapOf(box, boxes)
-    const apart = Array.from({ length: 24 }, (_, i): [number, number] => [
-      box.x + (i % 12) * (diameter + 2),
-      i < 12 ? heap.y - diameter - 8 : heap.y + heap.height + 8,
-    ])
-    const spots = [
-      ...spotsAround(box, atEnd).map(([x, y], i) => ({ x, y, own: i * 0.4, lead: undefined })),
-      ...apart.map(([x, y]) => {
-        const lead = { x: Math.min(box.x + box.width, Math.max(box.x, x + diameter / 2)), y: box.y }
-        const far = Math.hypot(lead.x - x, lead.y - y)
-        return { x, y, own: 40 + far * 0.4, lead: { ...lead, y: y > box.y ? box.y + box.height : box.y } }
-      }),
-    ]
-    const spot = cheapest(spots, (one) => one.own + costOf({ ...one, ...size }, taken, shy, bounds))
-    taken.push({ x: spot.x, y: spot.y, ...size })
+    const spots = isMany ? spotsAround(box, atEnd).slice(0, 4).map(beside) : spotsOf(box, atEnd, heaps)
+    const spot = cheapest(spots, (one) => ground.cost({ ...one, ...size }))
+    ground.add({ box: around({ x: spot.x, y: spot.y, ...size }, 1), weight: label })
     return { id, x: spot.x, y: spot.y, lead: spot.lead }
   })
 }

@@ -1,23 +1,21 @@
-import { checkLayout, generatedProofs, stateOf } from '@hoja/core/data'
-import { readableCrop } from '@hoja/core/scene'
+import { generatedProofs, stateOf } from '@hoja/core/data'
 import { freeId, type Proof, type Values } from '@hoja/core/template'
 import { Ellipsis } from 'lucide-react'
 import { createContext, memo, useContext, useEffect, useMemo, useRef, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { Backdrop } from '../../preview/Backdrop.tsx'
-import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
-import { timed } from '../../preview/timed.ts'
+import { ProofPainter } from '../../preview/ProofPainter.ts'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
 import { Menu, MenuHere } from '../../ui/Menu.tsx'
 import { useSize } from '../../ui/useSize.ts'
 import { FoldButton } from '../Arrangement.tsx'
 import { useDesk } from '../desk.ts'
-import { SceneContext } from '../sceneNow.ts'
 import { TiedProofs } from '../tying/TiedProofs.tsx'
 import { RowDialog } from './RowDialog.tsx'
 import { Sweep } from './Sweep.tsx'
 import { shortly } from './shortly.ts'
+import { PainterContext, useProof } from './useProof.ts'
 
 /** A proof's height for its width. */
 const shape = 78 / 208
@@ -69,55 +67,80 @@ function AsItIs({ frame, playing }: { frame: number; playing: boolean }) {
   const [list, size] = useSize<HTMLElement>()
   const width = Math.max(120, Math.round(size.width || 236) - beside)
   const shown = playing ? frame : spans.in
+  const painter = usePainter()
   const shared = useMemo(() => ({ frame: shown, width }), [shown, width])
   return (
-    <Shared value={shared}>
-      <aside ref={list} className="flex min-h-0 flex-col overflow-hidden bg-paper" aria-label="Proofs">
-        <Heading
-          aside={
-            <div className="flex items-center gap-1.5">
-              <Menu
-                align="end"
-                className="!text-leaf"
-                entries={() => [
-                  { label: 'a row of a sheet …', onSelect: () => setAdding(true) },
-                  {
-                    label: 'what stands in the frame',
-                    onSelect: () => {
-                      const { filling } = useDesk.getState()
-                      keep(filling.name, filling.values)
+    <PainterContext value={painter}>
+      <Shared value={shared}>
+        <aside ref={list} className="flex min-h-0 flex-col overflow-hidden bg-paper" aria-label="Proofs">
+          <Heading
+            aside={
+              <div className="flex items-center gap-1.5">
+                <Menu
+                  align="end"
+                  className="!text-leaf"
+                  entries={() => [
+                    { label: 'a row of a sheet …', onSelect: () => setAdding(true) },
+                    {
+                      label: 'what stands in the frame',
+                      onSelect: () => {
+                        const { filling } = useDesk.getState()
+                        keep(filling.name, filling.values)
+                      },
                     },
-                  },
-                ]}
-              >
-                + Add
-              </Menu>
-              <FoldButton of="proofs" keys="]" />
-            </div>
-          }
-        >
-          Proofs, {proofs.length + generated.length}
-        </Heading>
-        <Sweep fields={fields} />
-        <ol className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto px-3.5 pt-1 pb-4">
-          {proofs.map((proof, i) => (
-            <Tile key={proof.id} number={i + 1} proof={proof} kind="kept" />
-          ))}
-          {generated.length > 0 && <li className="-mb-1 text-xs font-medium text-soft">Made from the fields</li>}
-          {generated.map((proof, i) => (
-            <Tile key={proof.id} number={proofs.length + i + 1} proof={proof} kind="made" />
-          ))}
-          {fields.length === 0 && (
-            <li className="text-soft">
-              With a text that is a field (Y, Tie as drawn, makes one of it), Hoja tries the template here with the
-              names that break titles.
-            </li>
+                  ]}
+                >
+                  + Add
+                </Menu>
+                <FoldButton of="proofs" keys="]" />
+              </div>
+            }
+          >
+            Proofs, {proofs.length + generated.length}
+          </Heading>
+          <Sweep fields={fields} />
+          <ol className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto px-3.5 pt-1 pb-4">
+            {proofs.map((proof, i) => (
+              <Tile key={proof.id} number={i + 1} proof={proof} kind="kept" />
+            ))}
+            {generated.length > 0 && <li className="-mb-1 text-xs font-medium text-soft">Made from the fields</li>}
+            {generated.map((proof, i) => (
+              <Tile key={proof.id} number={proofs.length + i + 1} proof={proof} kind="made" />
+            ))}
+            {fields.length === 0 && (
+              <li className="text-soft">
+                With a text that is a field (Y, Tie as drawn, makes one of it), Hoja tries the template here with the
+                names that break titles.
+              </li>
+            )}
+          </ol>
+          {adding && (
+            <RowDialog template={useDraft.getState().template!} onClose={() => setAdding(false)} onRow={keep} />
           )}
-        </ol>
-        {adding && <RowDialog template={useDraft.getState().template!} onClose={() => setAdding(false)} onRow={keep} />}
-      </aside>
-    </Shared>
+        </aside>
+      </Shared>
+    </PainterContext>
   )
+}
+
+/** What draws the proofs, following the drawing. */
+function usePainter(): ProofPainter | undefined {
+  const [painter, setPainter] = useState<ProofPainter>()
+  useEffect(() => {
+    const own = new ProofPainter()
+    const follow = () => {
+      const { template } = useDraft.getState()
+      if (template) own.show(template)
+    }
+    follow()
+    const end = useDraft.subscribe(follow)
+    setPainter(own)
+    return () => {
+      end()
+      own.close()
+    }
+  }, [])
+  return painter
 }
 
 /** Whether an element is in sight: a proof that is scrolled away is not drawn. */
@@ -174,31 +197,22 @@ const Tile = memo(
 )
 
 function Shown({ number, proof }: { number: number; proof: Proof }) {
-  const scene = useContext(SceneContext)!
   const { frame, width } = useContext(Shared)
+  const height = Math.round(width * shape)
   // A proof made from the fields may be called like one that is kept.
   const on = useDesk(
     (desk) => desk.filling.name === proof.name && JSON.stringify(desk.filling.values) === JSON.stringify(proof.values),
   )
-  const { timing, findings, crop } = useMemo(
-    () =>
-      timed('hoja proof', () => {
-        const own = scene.timing()
-        return {
-          timing: own,
-          findings: checkLayout(scene, scene.layout(proof.values), own),
-          crop: readableCrop(scene, proof.values, 1 / shape),
-        }
-      }),
-    [scene, proof.values],
-  )
-  const state = stateOf(findings)
+  const [canvas, seen] = useProof(proof.values, frame, width, height)
+  const findings = seen && 'findings' in seen ? seen.findings : []
+  const broken = seen && 'broken' in seen ? seen.broken : undefined
+  const state = broken === undefined ? stateOf(findings) : 'stop'
   const worst = findings.find((finding) => finding.level === 'stop') ?? findings[0]
   return (
     <button
       type="button"
       aria-pressed={on}
-      title={findings.map((finding) => finding.message).join('\n') || undefined}
+      title={broken ?? (findings.map((finding) => finding.message).join('\n') || undefined)}
       className="block w-full text-left"
       onClick={() => put(proof)}
     >
@@ -207,18 +221,15 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
           'relative block overflow-hidden bg-grey',
           on ? 'outline-2 outline-offset-1 outline-leaf' : 'outline-1 outline-rule',
         )}
-        style={{ width, height: width * shape }}
+        style={{ width, height }}
       >
-        <Backdrop crop={crop} frame={scene.template.frame} />
-        <FrameCanvas
-          scene={scene}
-          values={proof.values}
-          frame={Math.min(frame, timing.total - 1)}
-          width={width}
-          crop={crop}
-          within
-          label={`Proof ${proof.name}`}
-          timedAs="hoja proof"
+        {seen && 'crop' in seen && <Backdrop crop={seen.crop} frame={seen.frame} />}
+        <canvas
+          ref={canvas}
+          style={{ width, height }}
+          className="absolute inset-0"
+          role="img"
+          aria-label={`Proof ${proof.name}`}
         />
       </span>
       <span className="mt-1 flex justify-between gap-2">
@@ -228,10 +239,16 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
         <span
           className={classes(
             'truncate text-right',
-            state === 'stop' ? 'text-stop' : state === 'look' ? 'text-look' : 'text-leaf',
+            !seen ? 'text-soft' : state === 'stop' ? 'text-stop' : state === 'look' ? 'text-look' : 'text-leaf',
           )}
         >
-          {worst ? `${state}: ${shortly(worst)}` : 'fine'}
+          {!seen
+            ? 'looking …'
+            : broken !== undefined
+              ? 'not looked at'
+              : worst
+                ? `${state}: ${shortly(worst)}`
+                : 'fine'}
         </span>
       </span>
     </button>

@@ -1,0 +1,77 @@
+import type { Template } from '@hoja/core/template'
+import type { AskedProof, DrawnProof, ProofQuestion, ProofReply } from './proofWorker.ts'
+import { TicketedWorker } from './TicketedWorker.ts'
+import { measured } from './timed.ts'
+
+/** What is heard of a proof: its picture and what the checks say, or why there is none. */
+export type Heard = DrawnProof | { broken: string }
+
+/**
+ * Draws and checks fillings of a drawing beside the page, so that a drag does not wait for them. One question is under way
+ * at a time: what changed meanwhile is asked for when its answer is there, in its latest state.
+ */
+export class ProofPainter {
+  private readonly worker = new TicketedWorker<ProofQuestion, ProofReply>(
+    new Worker(new URL('./proofWorker.ts', import.meta.url), { type: 'module' }),
+  )
+  private readonly wanted = new Map<string, { proof: AskedProof; hear: (heard: Heard) => void }>()
+  /** Those whose picture is not of the latest state. */
+  private readonly stale = new Set<string>()
+  private template: Template | undefined
+  /** The drawing that the worker has. */
+  private told: Template | undefined
+  private isBusy = false
+  /** When the state was told that is asked for. */
+  private since = 0
+
+  constructor() {
+    this.worker.onBroken = (broken) => {
+      this.isBusy = false
+      this.told = undefined
+      for (const { hear } of this.wanted.values()) hear({ broken })
+    }
+  }
+
+  /** Another state of the drawing. */
+  show(template: Template): void {
+    if (template === this.template) return
+    this.template = template
+    this.since = performance.now()
+    for (const key of this.wanted.keys()) this.stale.add(key)
+    this.ask()
+  }
+
+  /** Keeps a proof drawn. @returns what ends that */
+  keep(proof: AskedProof, hear: (heard: Heard) => void): () => void {
+    this.wanted.set(proof.key, { proof, hear })
+    this.stale.add(proof.key)
+    // Those that come into sight together are asked for together.
+    queueMicrotask(() => this.ask())
+    return () => {
+      this.wanted.delete(proof.key)
+      this.stale.delete(proof.key)
+    }
+  }
+
+  close(): void {
+    this.worker.close()
+  }
+
+  private ask(): void {
+    if (this.isBusy || this.stale.size === 0 || !this.template) return
+    this.isBusy = true
+    const proofs = [...this.stale].map((key) => this.wanted.get(key)!.proof)
+    this.stale.clear()
+    const template = this.told === this.template ? undefined : this.template
+    this.told = this.template
+    const start = this.since
+    void this.worker.ask({ template, proofs }).then((reply) => {
+      for (const drawn of reply.proofs) {
+        this.wanted.get(drawn.key)?.hear(drawn)
+      }
+      measured('hoja proofs shown', start)
+      this.isBusy = false
+      this.ask()
+    })
+  }
+}
