@@ -90,8 +90,8 @@ test('keys are dragged in the time view, In is made longer, playing moves the pl
   await page.mouse.move(box.x - 20, box.y + 8, { steps: 3 })
   await page.mouse.up()
   await expect(time.getByRole('button', { name: 'Keys of Mount at in 14' })).toHaveCount(0)
-  await page.getByLabel('in, frames').fill('20')
-  await page.getByLabel('in, frames').press('Enter')
+  await page.getByLabel('Length of in').fill('20')
+  await page.getByLabel('Length of in').press('Enter')
   await expect(page.getByText('In 20 f')).toBeVisible()
   const frame = page.getByRole('img', { name: /^Frame \d+ of/ })
   const before = await frame.getAttribute('aria-label')
@@ -107,13 +107,47 @@ test('several parts are staggered, and what In cannot hold is refused', async ({
   await lane('Highlight').click({ modifiers: ['Shift'] })
   await lane('Plate').click({ modifiers: ['Shift'] })
   await expect(time.getByText('3 parts,')).toBeVisible()
-  await time.getByLabel('Frames apart').fill('2')
-  await time.getByLabel('Frames apart').press('Enter')
+  await time.getByLabel('How far apart').fill('2')
+  await time.getByLabel('How far apart').press('Enter')
   await time.getByRole('button', { name: 'Stagger', exact: true }).click()
   await expect(time.getByRole('button', { name: 'Keys of Plate at in 15' })).toBeVisible()
   await expect(time.getByRole('button', { name: 'Keys of Highlight at in 2' })).toBeVisible()
-  await time.getByLabel('Frames apart').fill('9')
-  await time.getByLabel('Frames apart').press('Enter')
+  await time.getByLabel('How far apart').fill('9')
+  await time.getByLabel('How far apart').press('Enter')
   await time.getByRole('button', { name: 'Stagger', exact: true }).click()
   await expect(page.getByText('make In longer or the steps smaller')).toBeVisible()
+})
+
+test('a time is typed as frames, seconds or timecode, or as a sum, and shown as the person prefers', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await openDraft(page, await ownTemplate(page))
+  const length = page.getByLabel('Length of in')
+  for (const [typed, frames] of [
+    ['1.2 s', '30'],
+    ['20 f', '20'],
+    ['00:00:01:10', '35'],
+    ['+5', '40'],
+    ['/2', '20'],
+  ] as const) {
+    await length.fill(typed)
+    await length.press('Enter')
+    await expect(length).toHaveValue(frames)
+  }
+  await length.fill('soon')
+  await length.press('Enter')
+  await expect(page.getByText('"soon" is not a length')).toBeVisible()
+  await length.press('Escape')
+  await page.getByRole('button', { name: 'How times are shown' }).click()
+  await page.getByRole('menuitemcheckbox', { name: 'as seconds' }).click()
+  await page.keyboard.press('Escape')
+  await expect(length).toHaveValue('0.8 s')
+  await page.reload()
+  await expect(length).toHaveValue('0.8 s')
+  // A whole number by itself means what is shown.
+  await length.fill('1')
+  await length.press('Enter')
+  await expect(length).toHaveValue('1 s')
+  expect(wrong).toEqual([])
 })

@@ -332,14 +332,14 @@ export class Hand {
   /** In, Hold and Out, frames. */
   async spans(lengths: { in?: number; hold?: number; out?: number }): Promise<void> {
     for (const [span, frames] of Object.entries(lengths))
-      await this.number(this.page.getByLabel(`${span}, frames`), frames)
+      await this.number(this.page.getByLabel(`Length of ${span}`), frames)
   }
 
   /** Starts the chosen parts a number of frames after one another. */
   async stagger(parts: string[], apart: number): Promise<void> {
     await this.choose(parts[0]!, ...parts.slice(1))
     const time = this.page.getByRole('region', { name: 'Time' })
-    await this.number(time.getByLabel('Frames apart'), apart)
+    await this.number(time.getByLabel('How far apart'), apart)
     await time.getByRole('button', { name: 'Stagger', exact: true }).click()
   }
 
@@ -349,7 +349,7 @@ export class Hand {
     await this.choose(parts[0]!, ...parts.slice(1))
     await time.getByRole('button', { name: 'Keys', exact: true }).click()
     await this.page.getByRole('menuitem', { name: 'All its keys' }).click()
-    await this.number(time.getByLabel('Frames apart'), 10)
+    await this.number(time.getByLabel('How far apart'), 10)
     await time.getByRole('button', { name: 'Spread over 10' }).click()
     await this.page.keyboard.press('Home')
     for (let i = 0; i < frame; i++) await this.page.keyboard.press('ArrowRight')

@@ -1,6 +1,6 @@
 import { demand, Refusal } from '../refusal/index.ts'
 import { framesOf, type Rate, secondsOf } from './rate.ts'
-import { frameOfTimecode } from './timecode.ts'
+import { frameOfTimecode, timecodeOf } from './timecode.ts'
 
 /** What a whole number by itself counts. */
 export type Counted = 'frames' | 'seconds'
@@ -39,4 +39,14 @@ export function parseLength(text: string, rate: Rate, counted: Counted = 'frames
 /** Frames with the seconds that they last, as people read them: `125 frames, 5.00 s`. */
 export function lengthWords(frames: number, rate: Rate): string {
   return `${frames} ${frames === 1 ? 'frame' : 'frames'}, ${secondsOf(frames, rate).toFixed(2)} s`
+}
+
+/** The ways in which people write a length, or a moment counted from zero. */
+export const timeSpellings = ['frames', 'seconds', 'timecode'] as const
+export type TimeSpelling = (typeof timeSpellings)[number]
+
+/** Frames as a person writes them; `parseLength` reads the same frames from it. */
+export function lengthText(frames: number, rate: Rate, spelling: TimeSpelling): string {
+  if (spelling === 'timecode') return timecodeOf(frames, rate)
+  return spelling === 'frames' ? String(frames) : `${Number(secondsOf(frames, rate).toFixed(3))} s`
 }

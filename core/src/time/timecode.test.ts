@@ -1,13 +1,17 @@
 import fc from 'fast-check'
 import {
+  commonRates,
   frameOfTimecode,
   framesOf,
+  lengthText,
   nominalRate,
+  parseLength,
   parseRate,
   type Rate,
   rateText,
   secondsOf,
   timecodeOf,
+  timeSpellings,
 } from './index.ts'
 
 const ntsc: Rate = { num: 30000, den: 1001 }
@@ -87,4 +91,20 @@ test('rates are fractions', () => {
   expect(parseRate('30000/1001')).toEqual(ntsc)
   expect(rateText(ntsc)).toBe('30000/1001')
   expect(() => parseRate('fast')).toThrow('not a frame rate')
+})
+
+test('a time reads back as the same frames, however it is spelled, at every rate of the trade', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...commonRates.map(({ rate }) => rate)),
+      fc.integer({ min: 0, max: 200_000 }),
+      fc.constantFrom(...timeSpellings),
+      (rate, frames, spelling) => {
+        const text = lengthText(frames, rate, spelling)
+        expect(parseLength(text, rate)).toBe(frames)
+      },
+    ),
+  )
+  expect(lengthText(40, { num: 25, den: 1 }, 'seconds')).toBe('1.6 s')
+  expect(lengthText(35, { num: 25, den: 1 }, 'timecode')).toBe('00:00:01:10')
 })

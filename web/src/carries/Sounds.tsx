@@ -2,6 +2,7 @@ import { address } from '@hoja/core/api'
 import { described, type SoundFile, type SpanName, type Template } from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
 import { Button, Select } from '../ui/controls.tsx'
+import { LengthInput } from '../ui/FrameInputs.tsx'
 import { NumberInput } from '../ui/NumberInput.tsx'
 import { Section } from './Section.tsx'
 
@@ -51,14 +52,15 @@ export function Sounds({ template }: { template: Template }) {
                 }
               />
               plus
-              <NumberInput
-                aria-label={`Frames into the span at which ${sound.name} begins`}
-                className="!w-14"
-                bounds={described.frames}
-                value={sound.at}
-                onValue={(at) => put(sound.id, { at }, `the place of ${sound.name}`)}
-              />
-              frames
+              <span className="w-20">
+                <LengthInput
+                  aria-label={`How far into the span ${sound.name} begins`}
+                  rate={template.frame.rate}
+                  max={described.frames.most}
+                  value={sound.at}
+                  onValue={(at) => put(sound.id, { at }, `the place of ${sound.name}`)}
+                />
+              </span>
             </span>
             <span className="flex items-center gap-1.5">
               level

@@ -1,9 +1,11 @@
 import { Refusal } from '@hoja/core/refusal'
 import { commonSizes, described } from '@hoja/core/template'
-import { commonRates, parseLength, type Rate, rateText } from '@hoja/core/time'
+import { commonRates, lengthText, parseLength, type Rate, rateText } from '@hoja/core/time'
 import { type InputHTMLAttributes, useCallback, useEffect, useState } from 'react'
 import { classes, Select, TextInput } from './controls.tsx'
 import { NumberInput } from './NumberInput.tsx'
+import { useTimes } from './times.ts'
+import { typedNumber } from './typedNumber.ts'
 
 interface Size {
   width: number
@@ -66,7 +68,10 @@ export function RateInput({ id, value, onValue }: { id: string; value: Rate; onV
   )
 }
 
-/** A length in frames, typed as people write one: frames, seconds or a timecode. Arrow keys step it (Shift: ten). */
+/**
+ * A length in frames, typed as people write one: frames, seconds or a timecode, or a sum of frames (`+10`, `*2`). It is shown
+ * as the person prefers. Arrow keys step it (Shift: ten).
+ */
 export function LengthInput({
   value,
   rate,
@@ -82,12 +87,17 @@ export function LengthInput({
   min?: number
   max?: number
 }) {
-  const [text, setText] = useState(String(value))
+  const spelling = useTimes((times) => times.spelling)
+  const [text, setText] = useState(lengthText(value, rate, spelling))
   const [wrong, setWrong] = useState<string>()
-  const show = useCallback((frames: number) => {
-    setText(String(frames))
-    setWrong(undefined)
-  }, [])
+  const { num, den } = rate
+  const show = useCallback(
+    (frames: number) => {
+      setText(lengthText(frames, { num, den }, spelling))
+      setWrong(undefined)
+    },
+    [num, den, spelling],
+  )
   useEffect(() => show(value), [show, value])
   const put = (frames: number) => {
     const inside = Math.min(max, Math.max(min, frames))
@@ -96,7 +106,10 @@ export function LengthInput({
   }
   const commit = () => {
     try {
-      put(parseLength(text, rate))
+      // A whole number by itself is what is shown: frames, or seconds.
+      const sum = typedNumber(text, value)
+      const isSum = Number.isFinite(sum) && /^\s*[+*/]|\d\s*[-+*/×÷]/.test(text)
+      put(isSum ? Math.round(sum) : parseLength(text, rate, spelling === 'seconds' ? 'seconds' : 'frames'))
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       setWrong(error.message)

@@ -17,7 +17,7 @@ export const closer = (bounds: Limits, [least, most]: readonly [number | undefin
 const short = (value: number) => Number(value.toFixed(3))
 
 /**
- * A number typed, as a sum of such if one likes (`+10`, `*2`, `1/3`), or stepped with the arrow keys (Shift: ten steps,
+ * A number typed, as a sum of such if one likes (`+10`, `*2`, `1/3`), as a share (`50%`), or stepped with the arrow keys (Shift: ten steps,
  * Alt: a tenth of one). It is given with Enter, Tab or by leaving, brought within its bounds; Escape puts back what stood
  * there. What is no number is put back too.
  */
@@ -40,7 +40,7 @@ export function NumberInput({
   const shown = String(short(value * times))
   const [text, setText] = useState(shown)
   useEffect(() => setText(shown), [shown])
-  const typed = () => typedNumber(text, value * times)
+  const typed = () => typedNumber(text, value * times, percent)
   const commit = (given: number) => {
     if (!Number.isFinite(given)) return setText(shown)
     const near = bounds.whole ? Math.round(given / times) : given / times

@@ -36,3 +36,10 @@ test('what is typed counts as JavaScript counts it', () => {
     }),
   )
 })
+
+test('a per cent sign means per cent where that is shown, else a share of what stands there', () => {
+  expect(typedNumber('50%', 80, true)).toBe(50)
+  expect(typedNumber('50 %', 80)).toBe(40)
+  expect(typedNumber('100/3 %', 300)).toBeCloseTo(100, 9)
+  expect(typedNumber('%', 80)).toBeNaN()
+})

@@ -1,10 +1,16 @@
 /**
  * A number as it is typed into a field that holds one: a number, or a sum of such. What begins with a sign of a sum goes
  * on from what stands there: `+10`, `*2`, `/3`; a minus alone is one, so that values below nothing can be typed.
+ * `50%` is fifty where the field shows per cent, else that share of what stands there.
  * @param standing the number in the field, in the unit that is typed
  * @returns NaN for what is neither
  */
-export function typedNumber(text: string, standing: number): number {
+export function typedNumber(text: string, standing: number, percent = false): number {
+  const share = /^(.*\d)\s*%\s*$/.exec(text)
+  if (share) {
+    const value = typedNumber(share[1]!, percent ? standing : 100)
+    return percent ? value : (standing * value) / 100
+  }
   const plain = text
     .replaceAll('−', '-')
     .replaceAll('×', '*')

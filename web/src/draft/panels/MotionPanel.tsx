@@ -28,7 +28,8 @@ import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Line, Select } from '../../ui/controls.tsx'
-import { closer, NumberInput } from '../../ui/NumberInput.tsx'
+import { LengthInput } from '../../ui/FrameInputs.tsx'
+import { NumberInput } from '../../ui/NumberInput.tsx'
 
 const easeOf = (key: Keyframe) =>
   easePresets.find((preset) => JSON.stringify(preset.ease) === JSON.stringify(key.ease))?.id ?? 'own'
@@ -389,12 +390,13 @@ function KeyRows({
               />
             </td>
             <td className="w-16 px-1">
-              <NumberInput
+              <LengthInput
                 aria-label="Frame"
-                title="Frame in its span"
+                title="Frame in its span; or seconds, or a timecode"
                 className="!h-6"
+                rate={template.frame.rate}
                 value={key.at}
-                bounds={closer(described.frames, [0, longest[key.span]])}
+                max={longest[key.span]}
                 onValue={(at) => put(i, { ...key, at })}
               />
             </td>

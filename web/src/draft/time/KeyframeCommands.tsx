@@ -11,15 +11,17 @@ import {
   stagger,
   withOut,
 } from '@hoja/core/motion'
-import { described, findPart, type Part } from '@hoja/core/template'
+import { findPart, type Part } from '@hoja/core/template'
+import { lengthText } from '@hoja/core/time'
 import { ChevronDown } from 'lucide-react'
 import { useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
+import { LengthInput } from '../../ui/FrameInputs.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
-import { closer, NumberInput } from '../../ui/NumberInput.tsx'
+import { timeWidth, useTimes } from '../../ui/times.ts'
 import { chosenParts, useDesk } from '../desk.ts'
 import { spanAt } from './spans.ts'
 
@@ -110,6 +112,8 @@ export function Several({ player }: { player: Player }) {
   const desk = useDesk()
   const { attempt } = useDraft.getState()
   const [apart, setApart] = useState(3)
+  const spelling = useTimes((times) => times.spelling)
+  const { rate } = useDraft((draft) => draft.template!.frame)
   const parts = chosenParts(desk)
   const times = new Set(desk.keys.map((key) => `${key.part}${key.span}${key.at}`))
   if (parts.length < 2 && times.size < 2) return null
@@ -120,14 +124,21 @@ export function Several({ player }: { player: Player }) {
       <span className="whitespace-nowrap text-soft">
         {parts.length > 1 ? `${counted(parts.length, 'part')},` : `${counted(times.size, 'key')},`}
       </span>
-      <NumberInput
-        aria-label="Frames apart"
-        className="!h-6 !w-10"
-        bounds={closer(described.frames, [0, 1000])}
-        value={apart}
-        onValue={(n) => setApart(n)}
-      />
-      <span className="whitespace-nowrap text-soft">frames{parts.length > 1 ? ' apart' : ''}</span>
+      <span>
+        <LengthInput
+          aria-label="How far apart"
+          className="!h-6 !px-1"
+          style={{ width: timeWidth[spelling] + 6 }}
+          rate={rate}
+          max={1000}
+          value={apart}
+          onValue={setApart}
+        />
+      </span>
+      <span className="whitespace-nowrap text-soft">
+        {spelling === 'frames' && 'frames'}
+        {parts.length > 1 && ' apart'}
+      </span>
       {parts.length > 1 && (
         <>
           <Button small onClick={() => staggered(parts)}>
@@ -161,7 +172,7 @@ export function Several({ player }: { player: Player }) {
           small
           onClick={() => attempt((now) => spreadKeys(now, keys, apart), 'spreading keys') && desk.set({ keys: [] })}
         >
-          Spread over {apart}
+          Spread over {lengthText(apart, rate, spelling)}
         </Button>
       )}
     </div>

@@ -1,14 +1,15 @@
 import { spanLength } from '@hoja/core/motion'
 import { numberedParts, type Spans } from '@hoja/core/template'
-import { secondsOf, timecodeOf } from '@hoja/core/time'
+import { lengthText, secondsOf } from '@hoja/core/time'
 import { Play, Repeat, Square } from 'lucide-react'
 import { memo, useCallback, useMemo, useState } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes, Select } from '../../ui/controls.tsx'
 import { LengthInput } from '../../ui/FrameInputs.tsx'
-import { MenuHere } from '../../ui/Menu.tsx'
+import { Menu, MenuHere } from '../../ui/Menu.tsx'
 import { Strip } from '../../ui/Strip.tsx'
+import { timeEntries, timeWidth, useTimes } from '../../ui/times.ts'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
 import { FoldButton } from '../Arrangement.tsx'
@@ -39,6 +40,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
     [],
   )
   const entries = useKeyEntries(player)
+  const spelling = useTimes((times) => times.spelling)
   const total = spans.in + spans.hold.frames + spans.out
   const putSpans = (more: Partial<Spans>, what: string) =>
     attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what)
@@ -84,15 +86,16 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
         >
           <Repeat size={13} aria-hidden="true" />
         </Button>
-        <span className="w-[70px] shrink-0 text-xs font-medium" title={`Frame ${player.frame}`}>
-          {timecodeOf(player.frame, frame.rate)}
-        </span>
+        <Menu label="How times are shown" className="!w-[74px] shrink-0 !px-0" entries={timeEntries}>
+          {lengthText(player.frame, frame.rate, spelling === 'frames' ? 'timecode' : spelling)}
+        </Menu>
         {(['in', 'hold', 'out'] as const).map((span) => (
           <span key={span} className="flex items-center gap-0.5 text-xs text-soft">
             {span[0]!.toUpperCase() + span.slice(1)}
             <LengthInput
-              className="!h-6 !w-[30px] !px-1 !text-xs"
-              aria-label={`${span}, frames`}
+              className="!h-6 !px-1 !text-xs"
+              style={{ width: timeWidth[spelling] }}
+              aria-label={`Length of ${span}`}
               rate={frame.rate}
               min={span === 'hold' ? 1 : 0}
               max={10000}
