@@ -3,7 +3,7 @@ import type { Finding, Match, Row, Splice } from '../data/index.ts'
 import type { BookOffer, Link, LinkStatus } from '../formats/index.ts'
 import type { SavedMove } from '../motion/index.ts'
 import type { FormatId, OutputSettings, PresetSettings } from '../output/index.ts'
-import type { Field, Frame, MediaFile, Spans, Template } from '../template/index.ts'
+import type { Field, Frame, MediaFile, ShelfStyle, Spans, Template } from '../template/index.ts'
 import type { FontFacts } from '../text/index.ts'
 import type { Rate } from '../time/index.ts'
 
@@ -111,6 +111,8 @@ export const box = object({
 /** Which characters each family has, as pairs of code points from and to. */
 export const coverage = listOf<object>('Coverage')
 export const savedMove = of<SavedMove>('SavedMove')
+export const shelfStyle = of<ShelfStyle>('ShelfStyle')
+export const shelfStyles = listOf<ShelfStyle>('ShelfStyle')
 export const savedMoves = listOf<SavedMove>('SavedMove')
 
 export const sheet = object({

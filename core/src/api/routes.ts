@@ -4,7 +4,7 @@ import type { Link } from '../formats/index.ts'
 import { limits } from '../limits/index.ts'
 import type { SavedMove } from '../motion/index.ts'
 import { presetSchema, settingsSchema } from '../output/index.ts'
-import type { Template } from '../template/index.ts'
+import type { Clipping, Template } from '../template/index.ts'
 import * as answers from './answers.ts'
 import { route } from './route.ts'
 
@@ -260,6 +260,24 @@ export const api = {
     errors: [422],
   }),
   removeMove: route({ method: 'delete', path: '/api/moves/{id}', summary: 'Removes a move.', params: word }),
+
+  styles: route({
+    method: 'get',
+    path: '/api/styles',
+    summary: 'Styles that somebody saved, each with the colours, fonts and pictures that it uses.',
+    answer: answers.shelfStyles,
+  }),
+  saveStyle: route({
+    method: 'post',
+    path: '/api/styles',
+    summary: 'Saves a style: a clipping of one part under a name.',
+    raw: true,
+    body: object({ name: string().required(), clipping: mixed<Clipping>().required().meta({ name: 'Clipping' }) }),
+    status: 201,
+    answer: answers.shelfStyle,
+    errors: [422],
+  }),
+  removeStyle: route({ method: 'delete', path: '/api/styles/{id}', summary: 'Removes a style.', params: word }),
 
   sheets: route({
     method: 'get',

@@ -6,14 +6,22 @@ import { assets, speaker, templateOf } from '../testing/speaker.ts'
 import {
   allParts,
   clip,
+  clipStyle,
   duplicate,
   edit,
   findPart,
   group,
+  newPart,
   newTemplate,
   paste,
+  pasteMotion,
+  pasteStyle,
   readClipping,
+  readShelfStyle,
+  readyStyles,
   reframe,
+  savedStyle,
+  styleLines,
   type Template,
   type Track,
   ungroup,
@@ -166,4 +174,81 @@ test('a part is replaced, locked, and guides are drawn', () => {
     expect.objectContaining({ locked: true }),
   )
   expect(() => edit(speaker, { kind: 'replacePart', part: { ...oval, id: 'nobody' } })).toThrow('There is no part')
+})
+
+describe('styles travel', () => {
+  const name = findPart(speaker, 'name')!
+  const role = findPart(speaker, 'role')!
+
+  test('a style goes to another part with its colours and its font; words, place and motion stay', () => {
+    const other = edit(speaker, pasteStyle(speaker, clip(speaker, ['name']), ['role']))
+    const made = findPart(other, 'role')!
+    for (const [key] of styleLines('text'))
+      expect((made.style as Record<string, unknown>)[key]).toEqual((name.style as Record<string, unknown>)[key])
+    expect(made.style).toMatchObject({ content: (role.style as { content: unknown }).content })
+    expect([made.x, made.y, made.motion]).toEqual([role.x, role.y, role.motion])
+    // The same once more changes nothing.
+    expect(edit(other, pasteStyle(other, clip(speaker, ['name']), ['role']))).toEqual(other)
+  })
+
+  test('into another template it brings what it uses, once; chosen lines alone leave the others', () => {
+    const empty = edit(newTemplate('t', 'T'), { kind: 'addPart', part: newPart('text', 'words', 'Words') })
+    const clipping = clip(speaker, ['name'])
+    const whole = edit(empty, pasteStyle(empty, clipping, ['words']))
+    const words = findPart(whole, 'words')!.style as { font: string; size: number; colour: string }
+    expect(whole.fonts.find((font) => font.id === words.font)).toMatchObject({ family: 'Barlow Condensed' })
+    expect(whole.palette.map((entry) => entry.name)).toContain(
+      speaker.palette.find((entry) => (name.style as { colour: string }).colour === `palette:${entry.id}`)!.name,
+    )
+    expect(edit(whole, pasteStyle(whole, clipping, ['words'])).fonts).toEqual(whole.fonts)
+    const size = edit(empty, pasteStyle(empty, clipping, ['words'], ['size']))
+    expect(findPart(size, 'words')!.style).toMatchObject({ size: 78 })
+    expect(findPart(size, 'words')!.style).not.toHaveProperty('colour', words.colour)
+    expect(size.fonts).toEqual(empty.fonts.concat(clipping.fonts))
+  })
+
+  test('a kind takes what it has in common; where that is nothing, a sentence says so', () => {
+    const made = edit(
+      speaker,
+      pasteStyle(speaker, clip(speaker, ['plate']), ['name'], ['opacity', 'fill', 'radiusTopLeft']),
+    )
+    const plate = findPart(speaker, 'plate')!.style as { fill: unknown }
+    expect(findPart(made, 'name')!.style).toMatchObject({ fill: plate.fill })
+    expect(() => pasteStyle(speaker, clip(speaker, ['plate']), ['name'], ['radiusTopLeft'])).toThrow(
+      'The style of a box has nothing that the chosen parts have',
+    )
+    expect(() => pasteStyle(speaker, { ...clip(speaker, []), parts: [] }, ['name'])).toThrow('No style was copied')
+  })
+
+  test('a motion goes to other parts; what moves characters goes to texts alone', () => {
+    const segments = { by: 'character', order: 'forward', seed: 1, overlap: 0.5, tracks: {} } as const
+    const moving = edit(speaker, { kind: 'motion', part: 'name', motion: { ...name.motion, segments } })
+    const made = edit(moving, pasteMotion(moving, clip(moving, ['name']), ['role', 'plate']))
+    expect(findPart(made, 'role')!.motion).toEqual({ ...name.motion, segments })
+    expect(findPart(made, 'plate')!.motion).toEqual(name.motion)
+  })
+
+  test('what is kept on the shelf reads back as it was; what no template may hold is refused', () => {
+    for (const saved of [savedStyle(name, 'Speaker'), ...readyStyles]) {
+      const clipping = clipStyle(speaker, saved)
+      const read = readShelfStyle(JSON.parse(JSON.stringify({ name: saved.name, clipping })))
+      expect(read.clipping).toEqual(clipping)
+      expect(Object.keys(clipping.parts[0]!.style)).not.toContain('content')
+    }
+    const good = clipStyle(speaker, savedStyle(name, 'S'))
+    for (const [broken, why] of [
+      [{ name: '', clipping: good }, 'needs a name'],
+      [{ name: 'S', clipping: { hoja: 'parts', parts: [] } }, 'is no copied part'],
+      [{ name: 'S', clipping: { ...good, parts: [{ ...good.parts[0], style: { size: -4 } }] } }, 'size'],
+      [{ name: 'S', clipping: { ...good, palette: [] } }, 'palette'],
+    ] as const)
+      expect(() => readShelfStyle(broken)).toThrow(new RegExp(why, 'i'))
+  })
+
+  test("a template's own styles are kept with it, and its colours in them are known as used", () => {
+    const saved = savedStyle(findPart(speaker, 'plate')!, 'Deep')
+    const kept = edit(speaker, { kind: 'styles', styles: [saved] })
+    expect(kept.styles).toEqual([saved])
+    expect(() => edit(kept, { kind: 'styles', styles: [{ ...saved, kind: 'blob' as 'box' }] })).toThrow()
+  })
 })

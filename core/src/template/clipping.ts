@@ -1,12 +1,14 @@
 import { demand } from '../refusal/index.ts'
 import { type Referred, withReferences } from '../schema/index.ts'
-import { freeId } from './create.ts'
+import { freeId, kindNames, newPart, newTemplate } from './create.ts'
 import { described } from './description.ts'
 import { drivenBy } from './drivers.ts'
 import type { Change } from './edits.ts'
 import { withinSpans } from './keyframes.ts'
 import { namedByField, namedByPart } from './naming.ts'
-import type { Axis, Field, Part, PartId, Target, Template } from './types.ts'
+import { type PartKind, propertiesOf, propertyOf } from './properties.ts'
+import { readTemplate } from './reading.ts'
+import type { Axis, Field, Part, PartId, SavedStyle, Target, Template } from './types.ts'
 import { allParts, findPart, placeOf } from './walk.ts'
 
 /** Parts taken along with all they use, so that another template can have them. */
@@ -148,18 +150,7 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
   // Within the same template, ties to what stayed behind still hold.
   const idOf = (id: PartId) => fresh.get(id) ?? (own.has(id) ? undefined : findPart(template, id)?.id)
 
-  const palette = merged(
-    template.palette,
-    clipping.palette,
-    (a, b) => a.name === b.name && a.colour === b.colour,
-    'colour',
-  )
-  const fonts = merged(template.fonts, clipping.fonts, (a, b) => a.sha256 === b.sha256, 'font')
-  const media = merged(template.media, clipping.media, (a, b) => a.name === b.name, 'picture')
-  const fields = merged(template.fields, clipping.fields, (a, b) => a.key === b.key && a.type === b.type, 'field')
-  const lists = { colour: palette, font: fonts, field: fields }
-  const known = (to: Referred, id: string): string =>
-    (to === 'colour' || to === 'font' || to === 'field' ? lists[to].idOf.get(id) : undefined) ?? id
+  const { fields, fonts, changes: brought, known } = broughtAlong(template, clipping)
   const timed = (part: Part): Part =>
     ({
       ...part,
@@ -186,9 +177,7 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
     return { ...own, id: field.id, section: undefined }
   })
   const changes: Change[] = [
-    { kind: 'palette', palette: palette.list },
-    { kind: 'fonts', fonts: fonts.list, fallbacks: template.fallbacks },
-    { kind: 'media', media: media.list },
+    ...brought,
     ...mergedFields
       .filter((field) => !template.fields.some((other) => other.id === field.id))
       .map((field): Change => ({ kind: 'field', field: bare(undriven(field)) })),
@@ -196,6 +185,143 @@ export function paste(template: Template, clipping: Clipping): { change: Change;
     ...mergedFields.map((field): Change => ({ kind: 'field', field: bare(field) })),
   ]
   return { change: { kind: 'several', changes }, ids: clipping.parts.map((part) => fresh.get(part.id)!) }
+}
+
+/**
+ * What a clipping uses, in a template: colours, fonts, pictures and fields that are there already go by the ids they have,
+ * the rest comes along.
+ */
+function broughtAlong(template: Template, clipping: Clipping) {
+  const palette = merged(
+    template.palette,
+    clipping.palette,
+    (a, b) => a.name === b.name && a.colour === b.colour,
+    'colour',
+  )
+  const fonts = merged(template.fonts, clipping.fonts, (a, b) => a.sha256 === b.sha256, 'font')
+  const media = merged(template.media, clipping.media, (a, b) => a.name === b.name, 'picture')
+  const fields = merged(template.fields, clipping.fields, (a, b) => a.key === b.key && a.type === b.type, 'field')
+  const lists = { colour: palette, font: fonts, field: fields }
+  const changes: Change[] = [
+    { kind: 'palette', palette: palette.list },
+    { kind: 'fonts', fonts: fonts.list, fallbacks: template.fallbacks },
+    { kind: 'media', media: media.list },
+  ]
+  return {
+    fields,
+    fonts,
+    changes,
+    /** What something that is referred to is called here. */
+    known: (to: Referred, id: string): string =>
+      (to === 'colour' || to === 'font' || to === 'field' ? lists[to].idOf.get(id) : undefined) ?? id,
+  }
+}
+
+/** Properties that say what a part shows, or where it stands: they stay with it when its style goes to others. */
+const staying = new Set([
+  'visible',
+  'matteOnly',
+  'shiftX',
+  'shiftY',
+  'content',
+  'along',
+  'outlines',
+  'values',
+  'picture',
+])
+
+/** The lines of a style that others can take: properties of its kind, with what they are called. */
+export const styleLines = (kind: PartKind): [key: string, label: string][] =>
+  propertiesOf(kind).flatMap(([key, { label }]) => (staying.has(key) ? [] : [[key, label]]))
+
+/** A part's style under a name. */
+export const savedStyle = (part: Part, name: string): SavedStyle =>
+  ({
+    name,
+    kind: part.kind,
+    style: Object.fromEntries(Object.entries(part.style).filter(([key]) => !staying.has(key))),
+  }) as SavedStyle
+
+/** A style with all it uses, so that any template can have it: a clipping of one part that shows nothing. */
+export function clipStyle(template: Template, { name, kind, style }: SavedStyle): Clipping {
+  const part = { ...newPart(kind, 'style', name), style } as Part
+  const { parts, palette, media } = clip({ ...template, parts: [part], fields: [] }, [part.id])
+  // A text that names no font goes on with that of whoever takes the style.
+  const fonts =
+    kind === 'text' && !style.font ? [] : template.fonts.filter(({ id }) => 'font' in style && id === style.font)
+  return { hoja: 'parts', parts, palette, fonts, media, fields: [] }
+}
+
+/** A style on the shelf: a clipping of one part, under a name. */
+export interface ShelfStyle {
+  id: string
+  name: string
+  clipping: Clipping
+}
+
+/** Reads a style that came from outside: what it holds must be what a template may hold. @throws Refusal in one sentence */
+export function readShelfStyle(value: unknown): Omit<ShelfStyle, 'id'> {
+  const { name, clipping } = (value ?? {}) as Partial<ShelfStyle>
+  const named = typeof name === 'string' ? name.trim() : ''
+  demand(named.length > 0 && named.length <= 80, 'style.shape', 'A style needs a name of 1 to 80 letters; give it one.')
+  const isOne = clipping?.hoja === 'parts' && Array.isArray(clipping.parts) && clipping.parts.length === 1
+  demand(isOne, 'style.shape', `The style "${named}" is no copied part; save it again.`)
+  const { parts, palette, fonts, media } = clipping!
+  const read = readTemplate({ ...newTemplate('style', named), parts, palette, fonts, media })
+  return { name: named, clipping: { hoja: 'parts', ...pick(read), fields: [] } }
+}
+
+const pick = ({ parts, palette, fonts, media }: Template) => ({ parts, palette, fonts, media })
+
+/**
+ * Gives parts the style of a clipping's first part, as far as their kinds have the same properties; what the style leaves
+ * at its default becomes that.
+ * @param lines which of its properties; absent: all
+ * @throws Refusal for an empty clipping, and for a part that has none of them
+ */
+export function pasteStyle(
+  template: Template,
+  clipping: Clipping,
+  ids: readonly PartId[],
+  lines?: readonly string[],
+): Change {
+  const [copied] = clipping.parts
+  demand(copied, 'paste.none', 'No style was copied; choose a part in Draft and copy it.')
+  const { changes, known } = broughtAlong(template, { ...clipping, fields: [] })
+  const style = withReferences(described.part, copied, known).style as Record<string, unknown>
+  const wanted = styleLines(copied.kind).filter(([key]) => !lines || lines.includes(key))
+  const put = ids.flatMap((id) => {
+    const part = findPart(template, id)
+    return wanted.flatMap(([key]): Change[] => {
+      const there = part && propertyOf(part.kind, key)
+      if (!there || there.type !== propertyOf(copied.kind, key)!.type) return []
+      return [{ kind: 'style', part: id, key, value: style[key] }]
+    })
+  })
+  demand(
+    put.length > 0,
+    'paste.style',
+    `The style of a ${kindNames[copied.kind]} has nothing that the chosen parts have; choose parts that are alike.`,
+  )
+  return { kind: 'several', changes: [...changes, ...put] }
+}
+
+/**
+ * Gives parts the motion of a clipping's first part; what moves characters, words or lines goes to texts alone.
+ * @throws Refusal for an empty clipping
+ */
+export function pasteMotion(template: Template, clipping: Clipping, ids: readonly PartId[]): Change {
+  const [copied] = clipping.parts
+  demand(copied, 'paste.none', 'No motion was copied; choose a part in Draft and copy it.')
+  const { segments, ...motion } = withinSpans(copied.motion, template.spans)
+  return {
+    kind: 'several',
+    changes: ids.flatMap((id): Change[] => {
+      const part = findPart(template, id)
+      if (!part) return []
+      return [{ kind: 'motion', part: id, motion: part.kind === 'text' && segments ? { ...motion, segments } : motion }]
+    }),
+  }
 }
 
 /** A field before the parts that it drives are there. */

@@ -34,7 +34,7 @@ import {
   type Style,
   type ValueTypes,
 } from './properties.ts'
-import type { Axis, Field, Part, Target } from './types.ts'
+import type { Axis, Field, Part, SavedStyle, Target } from './types.ts'
 import type { FieldType, FieldValue } from './values.ts'
 
 /**
@@ -504,6 +504,13 @@ const levels = record(
   { about: Object.fromEntries(Object.entries(checkKinds).map(([code, { label }]) => [code, { title: label }])) },
 ) as Schema<Record<string, CheckLevel>>
 
+const savedStyle = variant(
+  'kind',
+  { name },
+  Object.fromEntries(partKinds.map((kind) => [kind, { style: styles[kind] }])),
+  withMeaning(meanings.savedStyle),
+) as Schema<SavedStyle>
+
 /** The whole document, by itself: `readTemplate` says whether it means what it says. */
 export const document = record(
   {
@@ -518,6 +525,7 @@ export const document = record(
     palette: list(record({ id, name, colour }), 200),
     parts: list(part, limits.parts.most),
     guides: list(guide, 200),
+    styles: optional(list(savedStyle, 200)),
     sections: list(record({ id, name }), 500),
     fields: list(field, 500),
     comments: list(record({ id, text: text(2000), before: optional(reference('field', 'before')) }), 200),

@@ -21,6 +21,7 @@ import type {
   PartId,
   Proof,
   Room,
+  SavedStyle,
   Spans,
   Template,
 } from './types.ts'
@@ -37,6 +38,7 @@ export type Change =
   | { kind: 'spans'; spans: Spans }
   | { kind: 'palette'; palette: Template['palette'] }
   | { kind: 'guides'; guides: Guide[] }
+  | { kind: 'styles'; styles: SavedStyle[] }
   | { kind: 'addPart'; part: Part; into?: PartId; index?: number }
   | { kind: 'removePart'; part: PartId }
   | { kind: 'reorder'; part: PartId; into?: PartId; index: number }
@@ -253,6 +255,9 @@ function apply(template: Draft<Template>, change: Simple): void {
       return
     case 'guides':
       template.guides = change.guides
+      return
+    case 'styles':
+      template.styles = change.styles
       return
     case 'sections':
       template.sections = change.sections

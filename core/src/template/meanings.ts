@@ -54,6 +54,7 @@ export const meanings = {
       { id: 'shell', name: 'Shell', colour: '#f4ead5' },
     ]),
     parts: m('All that is drawn, the lowest first; see Part.', []),
+    styles: m('Styles under a name, kept for other parts and other templates; see SavedStyle.', []),
     guides: m('Lines to draw by, on the desk alone: `axis` across which they lie, `at` px.', [{ axis: 'x', at: 96 }]),
     sections: m("Headings of the editor's form, in their order.", [{ id: 'who', name: 'Who speaks' }]),
     fields: m('What an editor may change; see Field. All else is locked.', []),
@@ -211,6 +212,11 @@ export const meanings = {
     seed: m('Of the random order: the same number, the same order.', 1),
     overlap: m('0: each begins when the one before it has come; 1: all at once.', 0.7),
     tracks: m('shiftX, shiftY, scale, turn, fade and blur, as in Channels.', { fade: { keys } }),
+  },
+  savedStyle: {
+    name: m('What people call it.', 'Deep plate'),
+    kind: m('The kind of part that it was made for.', 'box'),
+    style: m('Properties that differ from their defaults; see Style.', { fill: 'palette:night', strokeWidth: 2 }),
   },
   field: {
     id: m('Names it, for texts that show it.', 'f1'),

@@ -24,6 +24,7 @@ const titles: Record<keyof typeof meanings, [title: string, about: string]> = {
   ],
   key: ['Key', 'Of a channel.'],
   segments: ['Segments', ''],
+  savedStyle: ['SavedStyle', 'Of `styles`.'],
   field: ['Field', ''],
 }
 

@@ -275,6 +275,9 @@ export interface Proof {
   values: Values
 }
 
+/** A style under a name, for parts of its kind and for what others have in common with it. */
+export type SavedStyle = { [K in PartKind]: { name: string; kind: K; style: Style<K> } }[PartKind]
+
 export interface FontFile {
   id: FontId
   family: string
@@ -349,6 +352,8 @@ export interface Template {
   /** A tree, painted in order: the first lies lowest. */
   parts: Part[]
   guides: Guide[]
+  /** Styles that its designer gave a name: they travel with it. */
+  styles?: SavedStyle[]
   sections: { id: string; name: string }[]
   fields: Field[]
   comments: Comment[]

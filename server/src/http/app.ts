@@ -11,8 +11,8 @@ import { errors } from './errors.ts'
 import { flattenedRoutes } from './flattened.ts'
 import { fontRoutes } from './fonts.ts'
 import { footageRoutes } from './footage.ts'
+import { libraryRoutes } from './library.ts'
 import { linkRoutes } from './links.ts'
-import { moveRoutes } from './moves.ts'
 import { ownOrigin } from './origins.ts'
 import { outputRoutes } from './outputs.ts'
 import { build, none, pages } from './pages.ts'
@@ -64,7 +64,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use(versionRoutes(context))
   app.use(assetRoutes(context))
   app.use(fontRoutes(context))
-  app.use(moveRoutes(context))
+  app.use(libraryRoutes(context))
   app.use(sheetRoutes(context), sheetPictureRoutes(context), signOffRoutes(context))
   app.use(linkRoutes(context))
   app.use(standInRoutes())

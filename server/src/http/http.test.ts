@@ -3,7 +3,7 @@ import { existsSync, readdirSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
 import { join } from 'node:path'
 import { utils, write } from '@e965/xlsx'
-import type { Template } from '@hoja/core/template'
+import { allParts, clipStyle, savedStyle, type Template } from '@hoja/core/template'
 import { unzipSync } from 'fflate'
 import { PNG } from 'pngjs'
 import { hashOf } from '../store/files.ts'
@@ -68,6 +68,25 @@ test('a new template carries fonts, so that a text can be written at once, and n
   expect(template.parts).toEqual([])
   expect(template.fonts.map((font) => font.id)).toEqual(['semibold', 'medium', 'arabic', 'japanese', 'emoji'])
   await hoja.send('DELETE', `/templates/${made.id}`)
+})
+
+test("a designer's styles are kept for every template with all they use, and removed", async () => {
+  const speaker = ((await hoja.get('/templates/speaker')).body as Stored).template
+  const name = allParts(speaker.parts).find((part) => part.id === 'name')!
+  const clipping = clipStyle(speaker, savedStyle(name, 'Speaker'))
+  const kept = await hoja.send('POST', '/styles', { name: 'Speaker', clipping })
+  expect(kept.status).toBe(201)
+  expect((await hoja.get('/styles')).body).toEqual([
+    { id: (kept.body as { id: string }).id, name: 'Speaker', clipping },
+  ])
+  expect(refusal(await hoja.send('POST', '/styles', { name: 'Speaker', clipping }))).toEqual([
+    422,
+    'A style called "Speaker" is in the library already; choose another name.',
+  ])
+  const broken = { ...clipping, parts: [{ ...clipping.parts[0], style: { size: 'large' } }] }
+  expect((await hoja.send('POST', '/styles', { name: 'Broken', clipping: broken })).status).toBe(422)
+  expect((await hoja.send('DELETE', `/styles/${(kept.body as { id: string }).id}`)).status).toBe(204)
+  expect((await hoja.get('/styles')).body).toEqual([])
 })
 
 test("a designer's moves are kept for every template, by names of their own, and removed", async () => {

@@ -1,9 +1,11 @@
 import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import type { SavedMove } from '@hoja/core/motion'
+import type { ShelfStyle } from '@hoja/core/template'
 import { Assets } from './assets.ts'
 import { type Db, type Migrated, openDatabase } from './database.ts'
 import { FileStore } from './files.ts'
-import { Moves } from './moves.ts'
+import { Library } from './library.ts'
 import { Outputs } from './outputs.ts'
 import { Presets } from './presets.ts'
 import { Previews } from './previews.ts'
@@ -22,7 +24,8 @@ export class Store {
   readonly outputs: Outputs
   readonly presets: Presets
   readonly productions: Productions
-  readonly moves: Moves
+  readonly moves: Library<SavedMove>
+  readonly styles: Library<ShelfStyle>
   readonly previews: Previews
   readonly tidy: Tidy
   /** Where files lie that came in and are not kept yet: what a crash leaves there is nobody's. */
@@ -51,7 +54,8 @@ export class Store {
     this.outputs = new Outputs(this.db)
     this.presets = new Presets(this.db)
     this.productions = new Productions(this.db)
-    this.moves = new Moves(this.db)
+    this.moves = new Library(this.db, 'move')
+    this.styles = new Library(this.db, 'style')
     this.previews = new Previews(join(folder, 'previews'))
     this.tidy = new Tidy(this)
   }

@@ -118,6 +118,8 @@ export class Tidy {
          UNION SELECT sha256 FROM sheet_pictures
          UNION SELECT sha256 FROM fonts_instead
          UNION SELECT picture.value ->> 'sha256' FROM outputs o, json_each(o.pictures) picture
+         UNION SELECT file.value ->> 'sha256' FROM styles, json_each(style, '$.clipping.fonts') file
+         UNION SELECT file.value ->> 'sha256' FROM styles, json_each(style, '$.clipping.media') file
          UNION SELECT settings ->> '$.backdrop.sha256' FROM outputs WHERE settings ->> '$.backdrop.sha256' IS NOT NULL
          UNION SELECT settings ->> '$.backdrop.sha256' FROM presets WHERE settings ->> '$.backdrop.sha256' IS NOT NULL`,
       )

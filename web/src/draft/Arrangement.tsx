@@ -80,7 +80,7 @@ export function Arrangement({
                       <Kept id={`lower-${shape}`} across={!beside} places={only ? ['time'] : ['panels', 'time']}>
                         {(place) =>
                           place === 'time' ? (
-                            <Foldable key="time" id="time" size="53%" least={200} edge={beside ? 'bottom' : 'right'}>
+                            <Foldable key="time" id="time" size="55%" least={200} edge={beside ? 'bottom' : 'right'}>
                               {time}
                             </Foldable>
                           ) : (

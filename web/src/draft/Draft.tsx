@@ -28,6 +28,7 @@ import { EdgesTable } from './panels/EdgesTable.tsx'
 import { MattePanel } from './panels/MattePanel.tsx'
 import { MotionPanel } from './panels/MotionPanel.tsx'
 import { MovesPanel } from './panels/MovesPanel.tsx'
+import { PasteLines } from './panels/PasteLines.tsx'
 import { StylePanel } from './panels/StylePanel.tsx'
 import { PartsList } from './parts/PartsList.tsx'
 import { Proofs } from './proofs/Proofs.tsx'
@@ -94,6 +95,7 @@ const Desk = memo(function Desk() {
   const { set } = useDesk.getState()
   const [calling, setCalling] = useState(false)
   const [framing, setFraming] = useState(false)
+  const pasting = useDesk((desk) => desk.pasting)
   const named = useDraft(useShallow(({ template }) => ({ id: template!.id, name: template!.name })))
   const spans = useDraft((draft) => draft.template!.spans)
   const frame = useDraft((draft) => draft.template!.frame)
@@ -150,6 +152,7 @@ const Desk = memo(function Desk() {
         <Drawn of={Sounding} player={player} />
         <Shortcuts keyed={keyed} now={now} />
         <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
+        {pasting && <PasteLines clipping={pasting} onClose={() => set({ pasting: undefined })} />}
         {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
       </div>
     </CommandsNow>

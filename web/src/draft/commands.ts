@@ -4,6 +4,8 @@ import { unite } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
 import {
   allParts,
+  type Change,
+  type Clipping,
   clip,
   duplicate,
   findPart,
@@ -11,6 +13,8 @@ import {
   kindNames,
   type PartId,
   paste,
+  pasteMotion,
+  pasteStyle,
   readClipping,
   type Template,
   ungroup,
@@ -52,14 +56,18 @@ async function copyParts(template: Template, ids: readonly PartId[]): Promise<vo
   toast.success(`${ids.length === 1 ? 'One part is' : `${ids.length} parts are`} copied, with all they use.`)
 }
 
-async function pasteParts(): Promise<void> {
+/** What was copied last, here or in another tab; a sentence where that is nothing. */
+async function withCopied(use: (clipping: Clipping) => void): Promise<void> {
   const fromSystem = await navigator.clipboard?.readText().catch(() => '')
   const clipping =
     readClipping(fromSystem ?? '') ?? readClipping(localStorage.getItem(storage) ?? '') ?? readClipping(copied)
-  if (!clipping) {
-    toast.error('No parts were copied; choose some in a template and copy them.')
-    return
-  }
+  if (clipping) use(clipping)
+  else toast.error('No parts were copied; choose some in a template and copy them.')
+}
+
+const put = (make: (now: Template) => Change, what: string) => useDraft.getState().attempt(make, what)
+
+function pasteParts(clipping: Clipping): void {
   let ids: PartId[] = []
   const made = useDraft.getState().attempt((template) => {
     const pasted = paste(template, clipping)
@@ -113,7 +121,26 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       keys: 'mod+x',
       run: some((c) => void copyParts(template, c).then(() => remove(c))),
     },
-    { id: 'paste', name: 'Paste parts', group: 'Parts', keys: 'mod+v', run: () => void pasteParts() },
+    { id: 'paste', name: 'Paste parts', group: 'Parts', keys: 'mod+v', run: () => void withCopied(pasteParts) },
+    {
+      id: 'paste-style',
+      name: 'Paste the style of what was copied',
+      group: 'Parts',
+      keys: 'mod+shift+v',
+      run: some((c) => void withCopied((clipping) => put((now) => pasteStyle(now, clipping, c), 'a copied style'))),
+    },
+    {
+      id: 'paste-lines',
+      name: 'Paste chosen lines of the style …',
+      group: 'Parts',
+      run: some(() => void withCopied((clipping) => desk().set({ pasting: clipping }))),
+    },
+    {
+      id: 'paste-motion',
+      name: 'Paste the motion of what was copied',
+      group: 'Parts',
+      run: some((c) => void withCopied((clipping) => put((now) => pasteMotion(now, clipping, c), 'a copied motion'))),
+    },
     {
       id: 'duplicate',
       name: 'Duplicate',

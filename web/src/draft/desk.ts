@@ -1,5 +1,5 @@
 import type { KeyframeClip, KeyframeRef } from '@hoja/core/motion'
-import type { AxisName, Edge, PartId, PartKind, Values } from '@hoja/core/template'
+import type { AxisName, Clipping, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
 
@@ -52,6 +52,8 @@ export interface Desk {
   /** Keys chosen in the time view. */
   keys: KeyframeRef[]
   copiedKeys: KeyframeClip[]
+  /** What was copied, while a person chooses lines of its style. */
+  pasting: Clipping | undefined
   /** Only these parts are drawn; empty: all. */
   solo: PartId[]
   /** The filling in the frame. */
@@ -90,6 +92,7 @@ export const useDesk = create<Desk>()(
       also: [],
       keys: [],
       copiedKeys: [],
+      pasting: undefined,
       solo: [],
       filling: { name: 'as drawn', values: {} },
       pick: undefined,

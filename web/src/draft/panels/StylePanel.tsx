@@ -27,6 +27,7 @@ import { FeaturesInput } from './FeaturesInput.tsx'
 import { FillInput } from './FillInput.tsx'
 import { RunsInput } from './RunsInput.tsx'
 import { ShadowsInput } from './ShadowsInput.tsx'
+import { StylesMenu } from './StylesMenu.tsx'
 
 /** What every kind of part has stands last: it is set least often. */
 const common = new Set([...propertiesOf('group').map(([key]) => key), 'shiftX', 'shiftY'])
@@ -46,6 +47,9 @@ export function StylePanel({ template, part }: { template: Template; part: Part 
     )
   return (
     <div className="px-3.5 py-2">
+      <div className="pb-2">
+        <StylesMenu template={template} part={part} />
+      </div>
       {sorted.map(([key, property]) =>
         key === corners[0] ? (
           <Corners key={key} part={part} style={style} />
@@ -162,6 +166,7 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
       return (
         <FontChoice
           id={id}
+          beside
           label={`Font of ${part.name}`}
           template={template}
           font={fontOf(template, value as string)?.id ?? ''}

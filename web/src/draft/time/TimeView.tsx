@@ -57,7 +57,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   }
   return (
     <section ref={ref} className="flex min-h-0 min-w-0 flex-col overflow-hidden" aria-label="Time">
-      <div className="flex min-h-[34px] shrink-0 flex-wrap items-center gap-x-1 gap-y-0.5 border-b border-rule px-2 py-[3px]">
+      <div className="flex min-h-[34px] shrink-0 flex-wrap items-center gap-x-0.5 gap-y-0.5 border-b border-rule px-2 py-[3px]">
         <Button
           small
           className="!px-1.5"

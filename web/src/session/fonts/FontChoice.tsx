@@ -21,6 +21,7 @@ export function FontChoice({
   font,
   text,
   className,
+  beside = false,
   onFont,
 }: {
   id?: string
@@ -31,6 +32,8 @@ export function FontChoice({
   /** What faces are shown with. */
   text: string
   className?: string
+  /** The list opens beside it, so that the frame above stays in sight. */
+  beside?: boolean
   /** @param first the change that lets the template carry the font, where it does not yet; one step with the choice */
   onFont: (font: string, first: Change | undefined) => void
 }) {
@@ -80,7 +83,7 @@ export function FontChoice({
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
-          align="start"
+          {...(beside ? { side: 'right', align: 'end' } : { align: 'start' })}
           collisionPadding={8}
           sideOffset={4}
           aria-label={label}
