@@ -33,6 +33,7 @@ import { StylePanel } from './panels/StylePanel.tsx'
 import { PartsList } from './parts/PartsList.tsx'
 import { Proofs } from './proofs/Proofs.tsx'
 import { SceneContext, SceneRef } from './sceneNow.ts'
+import { Tour } from './Tour.tsx'
 import { TimeView } from './time/TimeView.tsx'
 import { TyingPanel } from './tying/TyingPanel.tsx'
 import { useTying } from './tying/tying.ts'
@@ -152,6 +153,7 @@ const Desk = memo(function Desk() {
         <Drawn of={Sounding} player={player} />
         <Shortcuts keyed={keyed} now={now} />
         <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
+        <Tour />
         {pasting && <PasteLines clipping={pasting} onClose={() => set({ pasting: undefined })} />}
         {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
       </div>

@@ -363,6 +363,12 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       }),
     ),
     {
+      id: 'tour',
+      name: 'Show me around, in four steps',
+      group: 'Frame',
+      run: () => desk().set({ tour: 0, only: undefined, folded: [] }),
+    },
+    {
       id: 'beside',
       name: 'Panels beside the frame, or below it',
       group: 'Frame',

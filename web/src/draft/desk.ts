@@ -21,6 +21,10 @@ export type Tab = (typeof tabs)[number]
 export const foldable = ['parts', 'time', 'proofs'] as const
 export type Foldable = (typeof foldable)[number]
 
+/** Which parts have lanes in the time view. */
+export const laneFilters = ['all', 'keyed', 'chosen', 'unfinished'] as const
+export type LaneFilter = (typeof laneFilters)[number]
+
 /** What may be drawn over the frame. */
 export interface Shown {
   safe: boolean
@@ -71,6 +75,9 @@ export interface Desk {
   /** A picture of the person's own behind the frame. */
   still: string | undefined
   show: Shown
+  lanes: LaneFilter
+  /** How far somebody is who is shown around; undefined: nobody is. */
+  tour: number | undefined
   /** Panels that are folded away. */
   folded: Foldable[]
   /** Whether a part's panels and time stand beside the frame, not below it; for frames of each shape. */
@@ -104,6 +111,8 @@ export const useDesk = create<Desk>()(
       background: 'footage',
       still: undefined,
       show: { safe: true, crop43: false, crop916: false, measures: true, numbers: true, rulers: false, onion: false },
+      lanes: 'all',
+      tour: undefined,
       folded: [],
       beside: { wide: false, upright: true },
       only: undefined,

@@ -2,6 +2,7 @@ import type { Scene } from '@hoja/core/scene'
 import { useDraft } from '../../session/draft.ts'
 import { Button } from '../../ui/controls.tsx'
 import { beginnings, drawBeginning } from '../beginnings.ts'
+import { useDesk } from '../desk.ts'
 import { beginTying } from '../tying/tying.ts'
 
 /** What to do first: draw, or begin with a drawing that is there, and see what it says. */
@@ -34,6 +35,15 @@ export function EmptyFrame({ scene }: { scene: Scene }) {
             </li>
           ))}
         </ul>
+        <p className="mt-2 text-center">
+          <button
+            type="button"
+            className="text-leaf hover:underline"
+            onClick={() => useDesk.getState().set({ tour: 0, folded: [] })}
+          >
+            Show me around, in four steps
+          </button>
+        </p>
       </div>
     </div>
   )

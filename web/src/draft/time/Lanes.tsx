@@ -1,5 +1,5 @@
 import { type KeyframeRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
-import type { Part, SpanName, Spans, Template } from '@hoja/core/template'
+import { allParts, type Part, type SpanName, type Spans, type Template } from '@hoja/core/template'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { memo } from 'react'
 import { useShallow } from 'zustand/react/shallow'
@@ -112,7 +112,9 @@ function Lane({
       if (held.keys.length === 0) return undefined
       const length = Math.max(1, spanLength(from, held.span))
       const span = held.span === 'in' ? r.inWidth : held.span === 'out' ? r.outWidth : r.holdWidth
-      held.by = Math.round((at.dx / span) * length)
+      const by = Math.round((at.dx / span) * length)
+      // Keys meet those of other parts, and the span's own ends; Ctrl lets them pass.
+      held.by = at.free ? by : snappedBy(from, held.keys, by, Math.floor((5 * length) / span))
       held.from = from
       return moveKeys(from, held.keys, held.by)
     },
@@ -232,6 +234,24 @@ function Lane({
       })}
     </svg>
   )
+}
+
+/** A move of keys that brings one of them onto a key that stays, or to an end of its span, where one is near. `reach`: frames. */
+function snappedBy(from: Template, keys: readonly KeyframeRef[], by: number, reach: number): number {
+  const moved = (key: KeyframeRef) => keys.some((other) => sameKey(key, other))
+  const staying = allParts(from.parts).flatMap((part) => keysOf(part).filter((key) => !moved(key)))
+  let best = by
+  if (reach < 1) return by
+  let least = reach + 1
+  for (const key of keys) {
+    const near = staying.filter(({ span }) => span === key.span).map(({ at }) => at)
+    for (const at of [...near, 0, spanLength(from, key.span)]) {
+      const off = Math.abs(at - key.at - by)
+      // Where nothing moves yet nothing is near: a key is not held where it was.
+      if (off < least && at !== key.at) [best, least] = [at - key.at, off]
+    }
+  }
+  return best
 }
 
 /** Keys by where they stand after a move. */

@@ -1,8 +1,9 @@
-import { spanLength } from '@hoja/core/motion'
-import { numberedParts, type Spans } from '@hoja/core/template'
+import { keysOf, spanLength } from '@hoja/core/motion'
+import { numberedParts, type Part, type Spans } from '@hoja/core/template'
 import { lengthText, secondsOf } from '@hoja/core/time'
-import { Play, Repeat, Square } from 'lucide-react'
+import { ChevronDown, Play, Repeat, Square } from 'lucide-react'
 import { memo, useCallback, useMemo, useState } from 'react'
+import { useShallow } from 'zustand/react/shallow'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes, Select } from '../../ui/controls.tsx'
@@ -13,6 +14,7 @@ import { timeEntries, timeWidth, useTimes } from '../../ui/times.ts'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
 import { FoldButton } from '../Arrangement.tsx'
+import { chosenParts, type LaneFilter, laneFilters, useDesk } from '../desk.ts'
 import { KeyMenu, Several, useKeyEntries } from './KeyframeCommands.tsx'
 import { Lanes } from './Lanes.tsx'
 import { laneHeight, names } from './measures.ts'
@@ -41,6 +43,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   )
   const entries = useKeyEntries(player)
   const spelling = useTimes((times) => times.spelling)
+  const lanes = useDesk((desk) => desk.lanes)
   const total = spans.in + spans.hold.frames + spans.out
   const putSpans = (more: Partial<Spans>, what: string) =>
     attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what)
@@ -126,19 +129,22 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
       </div>
       <div className="relative min-h-0 flex-1 overflow-auto">
         <div className="sticky top-0 z-10 bg-paper pt-1.5" style={{ paddingLeft: names, paddingRight: 14 }}>
-          <div className="absolute top-1 left-1">
+          <div className="absolute top-1 left-1 flex items-center gap-1">
             <FoldButton of="time" keys="\" />
+            <Menu label="Which parts have lanes" className="!px-1 !text-soft" entries={laneEntries}>
+              {laneWords[lanes]} <ChevronDown size={11} aria-hidden="true" />
+            </Menu>
           </div>
           <div className="relative h-4 text-xs text-soft">
             <span className="absolute left-0">0</span>
-            <span className="absolute -translate-x-1/2" style={{ left: r.inWidth }}>
-              {spans.in}
+            <span className="absolute -translate-x-1/2 whitespace-nowrap" style={{ left: r.inWidth }}>
+              {lengthText(spans.in, frame.rate, spelling)}
             </span>
             <span className="absolute -translate-x-1/2 whitespace-nowrap" style={{ left: r.inWidth + r.holdWidth / 2 }}>
               {r.holdWidth > 120 && `hold ${secondsOf(spans.hold.frames, frame.rate).toFixed(1)} s, gives`}
             </span>
             <span className="absolute -translate-x-1/2" style={{ left: r.inWidth + r.holdWidth }}>
-              −{spans.out}
+              −{lengthText(spans.out, frame.rate, spelling)}
             </span>
             <span className="absolute right-0">end</span>
           </div>
@@ -178,6 +184,30 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   )
 })
 
+const laneWords: Record<LaneFilter, string> = {
+  all: 'all parts',
+  keyed: 'keyed',
+  chosen: 'chosen',
+  unfinished: 'unfinished',
+}
+
+const laneEntries = () =>
+  laneFilters.map((lanes) => ({
+    label: laneWords[lanes],
+    checked: useDesk.getState().lanes === lanes,
+    onSelect: () => useDesk.getState().set({ lanes }),
+  }))
+
+/** Unfinished is what arrives and does not leave, or leaves and never arrives. */
+function hasLane(part: Part, lanes: LaneFilter, chosen: readonly string[]): boolean {
+  if (lanes === 'all') return true
+  if (lanes === 'chosen') return chosen.includes(part.id)
+  const keys = keysOf(part)
+  if (lanes === 'keyed') return keys.length > 0
+  const [arrives, leaves] = [keys.some(({ span }) => span === 'in'), keys.some(({ span }) => span === 'out')]
+  return part.motion.out === 'own' && arrives !== leaves
+}
+
 /** A lane for each part, and for each sound; each is drawn anew only with its own. */
 function AllLanes({
   r,
@@ -191,9 +221,13 @@ function AllLanes({
   onOpen: (id: string) => void
 }) {
   const template = useDraft((draft) => draft.template!)
+  const lanes = useDesk((desk) => desk.lanes)
+  const chosen = useDesk(useShallow((desk) => (desk.lanes === 'chosen' ? chosenParts(desk) : [])))
+  const shown = numberedParts(template).filter(({ part }) => hasLane(part, lanes, chosen))
   return (
     <>
-      {numberedParts(template).map(({ part, number }) => (
+      {shown.length === 0 && <p className="px-3 py-2 text-soft">No part is {laneWords[lanes]}.</p>}
+      {shown.map(({ part, number }) => (
         <Lanes
           key={part.id}
           spans={template.spans}
