@@ -48,6 +48,12 @@ test('T and a click: words are written where they stand, and no letter is a shor
   await page.keyboard.press('Enter')
   await expect(words(page)).toHaveValue('Io Marrec\nPilot')
   await page.keyboard.press('Escape')
+  // By its name in the palette as well: the letters go to the text at once.
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('Write in the text')
+  await page.keyboard.press('Enter')
+  await expect(words(page)).toBeFocused()
+  await page.keyboard.press('Escape')
   // The part and its first words are one step; what was written after the caret went elsewhere is another.
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await page.mouse.dblclick(...at(338, 512))

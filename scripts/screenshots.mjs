@@ -14,12 +14,11 @@ const data = mkdtempSync(join(tmpdir(), 'hoja-pictures-'))
 const port = 4166
 /** Folders of their own: their names are in pictures. */
 const kept = join(tmpdir(), 'estuary-week')
-const backup = join(tmpdir(), 'estuary-week-backup')
 const server = spawn(
   'node',
   [
     ...[`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data],
-    ...['--keep', `week=${kept}`, '--backup', backup],
+    ...['--keep', `week=${kept}`],
   ],
   { stdio: 'ignore' },
 )
@@ -47,11 +46,6 @@ try {
   await page.getByRole('heading', { name: 'Templates' }).waitFor()
   await page.waitForLoadState('networkidle')
   await take('shelf')
-  await page.getByRole('button', { name: 'Back up' }).click()
-  await page.getByRole('button', { name: 'Back up now' }).click()
-  await page.getByText('The backup is there.').waitFor()
-  await take('backup')
-  await page.keyboard.press('Escape')
 
   const part = (name) =>
     page
@@ -65,6 +59,26 @@ try {
   await page.getByRole('button', { name: 'right of Plate', exact: true }).click()
   await page.mouse.move(640, 250)
   await take('draft')
+
+  // Its face, then the words themselves.
+  await part('Name').click()
+  await page.getByRole('tab', { name: 'Style' }).click()
+  await page.getByRole('button', { name: /^Font of Name/ }).click()
+  await page.getByRole('option', { name: /IBM Plex Serif, / }).click()
+  await page.mouse.move(640, 250)
+  await take('fonts')
+  await page.keyboard.press('Escape')
+  await part('Role').click()
+  await page.getByTestId('frame').click({ position: { x: 2, y: 2 } })
+  await part('Role').click()
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('Write in the text')
+  await page.keyboard.press('Enter')
+  await page.getByRole('textbox', { name: 'The words of Role' }).waitFor()
+  await page.keyboard.press('Home')
+  await page.keyboard.press('Shift+Control+ArrowRight')
+  await take('writing')
+  await page.keyboard.press('Escape')
 
   await part('Name').click()
   const time = page.getByRole('region', { name: 'Time' })
@@ -85,13 +99,6 @@ try {
   await page.getByText(/^Box 1 stands around/).hover()
   await take('tie-as-drawn')
   await page.keyboard.press('Escape')
-
-  await page.goto(`${base}/t/talk/draft`)
-  await page.getByTestId('frame').waitFor()
-  await part('Title').click()
-  await page.getByRole('tab', { name: 'Moves' }).click()
-  await page.mouse.move(640, 250)
-  await take('draft-moves')
 
   await page.goto(`${base}/t/tide/draft`)
   await page.getByTestId('frame').waitFor()
@@ -178,9 +185,23 @@ try {
   await take('contact')
   await page.getByRole('button', { name: 'As before' }).click()
 
-  await page.getByRole('radio', { name: 'Fit chart' }).click()
-  await page.locator('.js-plotly-plot').waitFor()
-  await take('fit-chart')
+  // A show, with what was brought in for it.
+  await page.goto(base)
+  await page.getByRole('button', { name: '+ New', exact: true }).click()
+  await page.getByRole('textbox', { name: 'Name' }).fill('Estuary Week, day one')
+  await page.keyboard.press('Enter')
+  await page.getByText('No sheets yet').waitFor()
+  for (const [file, press] of [
+    ['estuary-week.xlsx', 'Bring in 18 rows as 5 sheets'],
+    ['speakers.csv', 'Bring in 40 rows as 1 sheet'],
+  ]) {
+    await page.getByLabel('Data file').setInputFiles(`${root}/demo/data/${file}`)
+    await page.getByRole('button', { name: press }).click()
+    await page.getByRole('dialog').waitFor({ state: 'detached' })
+  }
+  await page.getByText('looking …').first().waitFor({ state: 'detached' })
+  await page.locator('[data-sonner-toast]').first().waitFor({ state: 'detached' })
+  await take('production')
 
   await page.goto(`${base}/t/speaker/fill`)
   await page.getByLabel('Data file').setInputFiles({
@@ -246,6 +267,5 @@ try {
 } finally {
   server.kill()
   rmSync(data, { recursive: true, force: true })
-  rmSync(backup, { recursive: true, force: true })
   rmSync(kept, { recursive: true, force: true })
 }

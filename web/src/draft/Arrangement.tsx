@@ -225,7 +225,7 @@ export function FoldButton({ of: panel, keys }: { of: FoldableName; keys: string
   return (
     <button
       type="button"
-      className="flex size-5 items-center justify-center rounded-[3px] text-soft hover:bg-chalk hover:text-ink"
+      className="flex size-6 items-center justify-center rounded-[3px] text-soft hover:bg-chalk hover:text-ink"
       aria-label={`Fold ${panel} away`}
       title={`Fold ${panel} away: ${keys}`}
       onClick={() => useDesk.getState().fold(panel, true)}

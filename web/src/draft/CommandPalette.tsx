@@ -1,4 +1,5 @@
 import { Command as Cmdk } from 'cmdk'
+import { useEffect, useRef } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { shortcutWords } from '../ui/shortcutWords.ts'
 import type { Command } from './commands.ts'
@@ -14,6 +15,14 @@ export function CommandPalette({
   onOpen: (open: boolean) => void
 }) {
   useHotkeys('mod+k', () => onOpen(true), { preventDefault: true, enableOnFormTags: true })
+  // What is chosen happens when the palette has gone and the focus is back: it may take the focus itself.
+  const chosen = useRef<Command | undefined>(undefined)
+  useEffect(() => {
+    const { current } = chosen
+    if (open || !current) return
+    chosen.current = undefined
+    setTimeout(() => current.run())
+  }, [open])
   const groups = [...new Set(commands.map((command) => command.group))]
   return (
     <Cmdk.Dialog
@@ -42,8 +51,8 @@ export function CommandPalette({
                   key={command.id}
                   value={`${command.name} ${command.id}`}
                   onSelect={() => {
+                    chosen.current = command
                     onOpen(false)
-                    command.run()
                   }}
                   className="flex cursor-pointer justify-between px-3 py-1 data-[selected=true]:bg-leaf-pale"
                 >

@@ -384,7 +384,14 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
     { id: 'show-measures', name: 'Dimension lines', group: 'Frame', keys: 'd', run: show('measures') },
     { id: 'show-numbers', name: 'Part numbers', group: 'Frame', run: show('numbers') },
     { id: 'show-rulers', name: 'Rulers', group: 'Frame', keys: 'r', run: show('rulers') },
-    { id: 'show-onion', name: 'The settled pose, faint', group: 'Frame', keys: 'o', run: show('onion') },
+    { id: 'show-way', name: "The chosen part's way", group: 'Frame', keys: 'shift+p', run: show('way') },
+    {
+      id: 'show-onion',
+      name: 'Frames of In and the settled pose, faint',
+      group: 'Frame',
+      keys: 'o',
+      run: show('onion'),
+    },
     ...backgrounds
       .filter((background) => background !== 'still')
       .map(

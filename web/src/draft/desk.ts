@@ -33,6 +33,8 @@ export interface Shown {
   measures: boolean
   numbers: boolean
   rulers: boolean
+  /** The way that motion takes the chosen part. */
+  way: boolean
   onion: boolean
 }
 
@@ -110,7 +112,16 @@ export const useDesk = create<Desk>()(
       tab: 'edges',
       background: 'footage',
       still: undefined,
-      show: { safe: true, crop43: false, crop916: false, measures: true, numbers: true, rulers: false, onion: false },
+      show: {
+        safe: true,
+        crop43: false,
+        crop916: false,
+        measures: true,
+        numbers: true,
+        rulers: false,
+        way: true,
+        onion: false,
+      },
       lanes: 'all',
       tour: undefined,
       folded: [],

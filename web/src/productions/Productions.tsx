@@ -20,7 +20,7 @@ export function Productions() {
     <>
       <h2 className="flex items-center justify-between px-3.5 pt-4 pb-1 text-xs font-medium text-soft">
         Productions
-        <button type="button" className="text-leaf hover:underline" onClick={() => setNaming(true)}>
+        <button type="button" className="h-6 px-1 text-leaf hover:underline" onClick={() => setNaming(true)}>
           + New
         </button>
       </h2>

@@ -54,7 +54,8 @@ const shownWords: [keyof Shown, string][] = [
   ['measures', 'dimension lines'],
   ['numbers', 'part numbers'],
   ['rulers', 'rulers'],
-  ['onion', 'the settled pose, faint'],
+  ['way', "the chosen part's way"],
+  ['onion', 'frames of In, faint'],
 ]
 
 /** Above the frame: what a press on it does, how parts are arranged, and how it is looked at. */

@@ -17,6 +17,7 @@ import { EmptyFrame } from './EmptyFrame.tsx'
 import { FrameBar } from './FrameBar.tsx'
 import { Handles } from './Handles.tsx'
 import { Labels } from './Labels.tsx'
+import { MotionPath } from './MotionPath.tsx'
 import { Overlays } from './Overlays.tsx'
 import { PathPoints } from './PathPoints.tsx'
 import { placedParts } from './placed.ts'
@@ -144,9 +145,12 @@ export function FrameView({ template, scene, player }: { template: Template; sce
               data-testid="frame"
             >
               <Behind background={desk.background} still={desk.still} />
-              {show.onion && (
-                <div className="opacity-30">{canvas(scene.timing().in, 'The settled pose, faint', scene)}</div>
-              )}
+              {show.onion &&
+                onionFrames(template).map((frame, i, all) => (
+                  <div key={frame} style={{ opacity: 0.08 + (0.22 * (i + 1)) / all.length }}>
+                    {canvas(frame, i === all.length - 1 ? 'The settled pose, faint' : `Frame ${frame}, faint`, scene)}
+                  </div>
+                ))}
               {canvas(player.frame, `Frame ${player.frame} of ${template.name}, ${filling.name}`)}
               <Overlays
                 template={template}
@@ -172,6 +176,20 @@ export function FrameView({ template, scene, player }: { template: Template; sce
               {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing && (
                 <Handles chosen={first} view={view} />
               )}
+              {show.way &&
+                first &&
+                chosen.length === 1 &&
+                !first.gone &&
+                desk.tool === 'choose' &&
+                !pick &&
+                !writing && (
+                  <MotionPath
+                    template={template}
+                    chosen={first}
+                    span={player.frame >= template.spans.in + template.spans.hold.frames ? 'out' : 'in'}
+                    scale={view.scale}
+                  />
+                )}
               {first?.part.kind === 'path' && desk.tool === 'points' && (
                 <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
               )}
@@ -241,6 +259,11 @@ export function FrameView({ template, scene, player }: { template: Template; sce
     </section>
   )
 }
+
+/** Frames that are drawn faint behind the one that is looked at: how it arrives, and where it comes to rest. */
+const onionFrames = ({ spans }: Template): number[] => [
+  ...new Set([0.25, 0.5, 0.75, 1].map((share) => Math.round(spans.in * share))),
+]
 
 /** Wheel: pans, with Ctrl zooms about the pointer. React listens passively to wheels, so this listens itself. */
 function useWheel(

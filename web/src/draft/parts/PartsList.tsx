@@ -172,7 +172,7 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
       aria-pressed={active}
       onClick={act}
       className={classes(
-        'size-5 items-center justify-center rounded-[3px] hover:bg-white',
+        'size-6 items-center justify-center rounded-[3px] hover:bg-white',
         active ? 'flex text-madder' : 'hidden text-soft group-focus-within:flex group-hover:flex',
       )}
     >
@@ -256,7 +256,7 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
         )}
         {/* It stays while its menu is open: the menu hangs on it. */}
         <span className="hidden group-focus-within:block group-hover:block has-aria-expanded:block">
-          <Menu label={`More for ${part.name}`} className="!size-5 !justify-center !px-0" entries={entries}>
+          <Menu label={`More for ${part.name}`} className="!size-6 !justify-center !px-0" entries={entries}>
             <Ellipsis size={13} aria-hidden="true" />
           </Menu>
         </span>

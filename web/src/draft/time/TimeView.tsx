@@ -73,7 +73,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
         <Button
           small
           aria-pressed={Math.abs(player.pace) < 1}
-          className={classes('!px-1', player.pace < 1 && '!bg-leaf-pale')}
+          className={classes('w-6 !px-0', player.pace < 1 && '!bg-leaf-pale')}
           title="Play at half speed"
           onClick={() => player.setPace(player.pace === 1 ? 0.5 : 1)}
         >
@@ -84,7 +84,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
           aria-pressed={looped}
           aria-label="Loop the span under the playhead"
           title="Loop the span under the playhead"
-          className={classes('!px-1', looped && '!bg-leaf-pale')}
+          className={classes('flex w-6 justify-center !px-0', looped && '!bg-leaf-pale')}
           onClick={loopSpan}
         >
           <Repeat size={13} aria-hidden="true" />

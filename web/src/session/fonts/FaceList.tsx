@@ -46,7 +46,7 @@ export function FaceList({
       <span
         className={classes(
           'max-w-[45%] shrink-0 truncate text-xs',
-          current && faceName(current) === faceName(face) ? 'font-semibold text-leaf' : 'text-soft',
+          current && faceName(current) === faceName(face) ? 'font-semibold text-ink' : 'text-soft',
         )}
       >
         {group === 'style' ? face.style : faceName(face)}
@@ -100,13 +100,13 @@ export function FaceList({
                 <Command.Item
                   key={family}
                   value={`family ${family}`}
-                  aria-expanded={isOpen}
                   onSelect={() => setOpen(isOpen ? undefined : family)}
                   className="flex cursor-pointer items-baseline gap-3 px-3 py-1 data-[selected=true]:bg-leaf-pale"
                 >
                   <Sample face={main} words={words} lacks={lacks(family)} />
                   <span className="flex shrink-0 items-center gap-1 text-xs text-soft">
                     {family}, {counted(styles.length, 'style')}
+                    <span className="sr-only">{isOpen ? ', open' : ', opens'}</span>
                     {isOpen ? (
                       <ChevronDown size={12} aria-hidden="true" />
                     ) : (
