@@ -12,11 +12,11 @@ import {
   tieOrder,
 } from '@hoja/core/template'
 import { Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen } from 'lucide-react'
-import { memo, useState } from 'react'
+import { memo, type RefObject, useRef, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
-import { Menu, MenuHere } from '../../ui/Menu.tsx'
+import { Menu, type MenuEntry, MenuHere } from '../../ui/Menu.tsx'
 import { FoldButton } from '../Arrangement.tsx'
 import { chooseForMenu, forChosen, useCommandEntries } from '../commandsNow.ts'
 import { chooseAlso, useDesk } from '../desk.ts'
@@ -88,9 +88,12 @@ const outlineOf = (template: Template): string =>
     .map(({ part, number, depth }) => `${part.id} ${number} ${depth}`)
     .join('|')
 
+type Entries = () => (MenuEntry | null)[]
+
 /** The rows; drawn anew when parts come, go or move. What a row says of its part it looks up by itself. */
 const Rows = memo(function Rows({ outline }: { outline: string }) {
   const rows = outline === '' ? [] : outline.split('|').map((row) => row.split(' ') as [string, string, string])
+  const asked = useRef<Entries>(() => [])
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
   const drop = ({ active, over }: DragEndEvent) => {
     const { template, change } = useDraft.getState()
@@ -100,11 +103,14 @@ const Rows = memo(function Rows({ outline }: { outline: string }) {
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
       <SortableContext items={rows.map(([id]) => id)} strategy={verticalListSortingStrategy}>
-        <ul>
-          {rows.map(([id, number, depth]) => (
-            <Row key={id} id={id} number={Number(number)} depth={Number(depth)} />
-          ))}
-        </ul>
+        {/* One menu for all rows: each of hundreds would hear every key that is pressed. */}
+        <MenuHere entries={() => asked.current()}>
+          <ul>
+            {rows.map(([id, number, depth]) => (
+              <Row key={id} id={id} number={Number(number)} depth={Number(depth)} asked={asked} />
+            ))}
+          </ul>
+        </MenuHere>
       </SortableContext>
     </DndContext>
   )
@@ -117,24 +123,45 @@ function partOf(template: Template | undefined, id: string): Part | undefined {
   return i === undefined ? undefined : order!.parts[i]
 }
 
-const Row = memo(function Row({ id, number, depth }: { id: string; number: number; depth: number }) {
+const Row = memo(function Row({
+  id,
+  ...row
+}: {
+  id: string
+  number: number
+  depth: number
+  asked: RefObject<Entries>
+}) {
   const part = useDraft(
     useShallow((draft) => {
       const own = partOf(draft.template, id)
       return own && { id, name: own.name, kind: own.kind, locked: own.locked, hidden: own.style.visible === false }
     }),
   )
-  return part ? <PartRow part={part} number={number} depth={depth} /> : null
+  return part ? <PartRow part={part} {...row} /> : null
 })
 
 /** What the list says of a part. */
 type Listed = Pick<Part, 'id' | 'name' | 'kind' | 'locked'> & { hidden: boolean }
 
-function PartRow({ part, number, depth }: { part: Listed; number: number; depth: number }) {
+function PartRow({
+  part,
+  number,
+  depth,
+  asked,
+}: {
+  part: Listed
+  number: number
+  depth: number
+  /** The entries of the row on which the list's menu is opened. */
+  asked: RefObject<Entries>
+}) {
   const { change, attempt } = useDraft.getState()
   const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
   const soloed = useDesk((desk) => desk.solo.includes(part.id))
   const [renaming, setRenaming] = useState(false)
+  // What is seen under the pointer or with the focus alone is there from then on.
+  const [met, setMet] = useState(false)
   const { listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: part.id })
   const { hidden } = part
   const choose = (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
@@ -180,87 +207,92 @@ function PartRow({ part, number, depth }: { part: Listed; number: number; depth:
     </button>
   )
   return (
-    <MenuHere entries={entries}>
-      <li
-        ref={setNodeRef}
-        className={classes(
-          'group relative flex h-7 items-center border-l-2 pr-1.5',
-          on ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
-          isDragging && 'z-10 bg-white opacity-90',
-        )}
-        style={{
-          paddingLeft: 10 + depth * 16,
-          transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined,
-          transition,
+    <li
+      ref={setNodeRef}
+      onContextMenu={() => {
+        asked.current = entries
+      }}
+      onPointerEnter={() => setMet(true)}
+      onFocus={() => setMet(true)}
+      className={classes(
+        'group relative flex h-7 items-center border-l-2 pr-1.5',
+        on ? 'border-leaf bg-leaf-pale' : 'border-transparent hover:bg-chalk',
+        isDragging && 'z-10 bg-white opacity-90',
+      )}
+      style={{
+        paddingLeft: 10 + depth * 16,
+        transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined,
+        transition,
+      }}
+    >
+      <button
+        type="button"
+        {...listeners}
+        className="flex min-w-0 flex-1 touch-none items-center gap-2 text-left"
+        aria-pressed={on}
+        onClick={choose}
+        onDoubleClick={() => setRenaming(true)}
+        onKeyDown={(event) => {
+          if (event.key === 'F2') setRenaming(true)
+          if (event.key === 'Delete') remove()
+          if (event.key === 'Enter') choose(event)
         }}
       >
-        <button
-          type="button"
-          {...listeners}
-          className="flex min-w-0 flex-1 touch-none items-center gap-2 text-left"
-          aria-pressed={on}
-          onClick={choose}
-          onDoubleClick={() => setRenaming(true)}
-          onKeyDown={(event) => {
-            if (event.key === 'F2') setRenaming(true)
-            if (event.key === 'Delete') remove()
-            if (event.key === 'Enter') choose(event)
-          }}
-        >
-          <span
-            className={classes(
-              'flex size-[18px] shrink-0 items-center justify-center rounded-full border text-[10px]',
-              on ? 'border-leaf bg-leaf text-white' : 'border-soft text-soft',
-            )}
-          >
-            {number}
-          </span>
-          {renaming ? (
-            <input
-              ref={(element) => element?.focus()}
-              aria-label="Name of the part"
-              className="w-full border border-leaf bg-white px-1"
-              defaultValue={part.name}
-              onPointerDown={(event) => event.stopPropagation()}
-              onBlur={(event) => {
-                setRenaming(false)
-                const name = event.target.value.trim()
-                if (name && name !== part.name)
-                  change({ kind: 'renamePart', part: part.id, name }, `renaming ${part.name}`)
-              }}
-              onKeyDown={(event) => {
-                event.stopPropagation()
-                if (event.key === 'Enter') event.currentTarget.blur()
-                if (event.key === 'Escape') setRenaming(false)
-              }}
-            />
-          ) : (
-            <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
+        <span
+          className={classes(
+            'flex size-[18px] shrink-0 items-center justify-center rounded-full border text-[10px]',
+            on ? 'border-leaf bg-leaf text-white' : 'border-soft text-soft',
           )}
-        </button>
-        <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden group-has-aria-expanded:hidden">
-          {part.kind}
+        >
+          {number}
         </span>
-        {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
-          change(
-            { kind: 'style', part: part.id, key: 'visible', value: hidden ? undefined : false },
-            'showing and hiding',
-          ),
+        {renaming ? (
+          <input
+            ref={(element) => element?.focus()}
+            aria-label="Name of the part"
+            className="w-full border border-leaf bg-white px-1"
+            defaultValue={part.name}
+            onPointerDown={(event) => event.stopPropagation()}
+            onBlur={(event) => {
+              setRenaming(false)
+              const name = event.target.value.trim()
+              if (name && name !== part.name)
+                change({ kind: 'renamePart', part: part.id, name }, `renaming ${part.name}`)
+            }}
+            onKeyDown={(event) => {
+              event.stopPropagation()
+              if (event.key === 'Enter') event.currentTarget.blur()
+              if (event.key === 'Escape') setRenaming(false)
+            }}
+          />
+        ) : (
+          <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
         )}
-        {icon(soloed ? 'End solo of' : 'Solo', soloed, Focus, Focus, () => {
-          const { solo, set } = useDesk.getState()
-          set({ solo: soloed ? solo.filter((id) => id !== part.id) : [...solo, part.id] })
-        })}
-        {icon(part.locked ? 'Unlock' : 'Lock', !!part.locked, Lock, LockOpen, () =>
-          change({ kind: 'lock', part: part.id, locked: !part.locked }, part.locked ? 'unlocking' : 'locking'),
-        )}
-        {/* It stays while its menu is open: the menu hangs on it. */}
-        <span className="hidden group-focus-within:block group-hover:block has-aria-expanded:block">
+      </button>
+      <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden group-has-aria-expanded:hidden">
+        {part.kind}
+      </span>
+      {icon(hidden ? 'Show' : 'Hide', hidden, EyeOff, Eye, () =>
+        change(
+          { kind: 'style', part: part.id, key: 'visible', value: hidden ? undefined : false },
+          'showing and hiding',
+        ),
+      )}
+      {icon(soloed ? 'End solo of' : 'Solo', soloed, Focus, Focus, () => {
+        const { solo, set } = useDesk.getState()
+        set({ solo: soloed ? solo.filter((id) => id !== part.id) : [...solo, part.id] })
+      })}
+      {icon(part.locked ? 'Unlock' : 'Lock', !!part.locked, Lock, LockOpen, () =>
+        change({ kind: 'lock', part: part.id, locked: !part.locked }, part.locked ? 'unlocking' : 'locking'),
+      )}
+      {/* It stays while its menu is open: the menu hangs on it. */}
+      <span className="hidden group-focus-within:block group-hover:block has-aria-expanded:block">
+        {met && (
           <Menu label={`More for ${part.name}`} className="!size-6 !justify-center !px-0" entries={entries}>
             <Ellipsis size={13} aria-hidden="true" />
           </Menu>
-        </span>
-      </li>
-    </MenuHere>
+        )}
+      </span>
+    </li>
   )
 }
