@@ -1,6 +1,7 @@
 import { demand } from '../refusal/index.ts'
 import {
   type Change,
+  type Clipping,
   type Ease,
   findPart,
   type Keyframe,
@@ -13,8 +14,9 @@ import {
   sortedKeys,
   type Template,
   type Tracks,
+  withinSpans,
 } from '../template/index.ts'
-import { type Channel, reversedKeys } from './tracks.ts'
+import { type Channel, channelsOf, reversedKeys } from './tracks.ts'
 
 /** The keys that bring a part in: those of In alone, from its start. */
 export interface Arrival {
@@ -292,6 +294,28 @@ export function readSavedMove(value: unknown): Omit<SavedMove, 'id'> {
   const why = refuseKeys(arrival)
   demand(!why, 'move.shape', `The move "${named}" has keys that are not right: ${why}.`)
   return { name: named, note: String(note ?? '').slice(0, 200), kinds, frames: frames!, arrival: arrival! }
+}
+
+/**
+ * Gives parts the motion of a clipping's first part: to each the channels that its kind has; what moves characters, words or
+ * lines goes to texts alone.
+ * @throws Refusal for an empty clipping
+ */
+export function pasteMotion(template: Template, clipping: Clipping, ids: readonly PartId[]): Change {
+  const [copied] = clipping.parts
+  demand(copied, 'paste.none', 'No motion was copied; choose a part in Draft and copy it.')
+  const { segments, tracks, ...motion } = withinSpans(copied.motion, template.spans)
+  return {
+    kind: 'several',
+    changes: ids.flatMap((id): Change[] => {
+      const part = findPart(template, id)
+      if (!part) return []
+      const has = new Set<string>(channelsOf(part.kind))
+      const own = Object.fromEntries(Object.entries(tracks).filter(([channel]) => has.has(channel)))
+      const parted = part.kind === 'text' && segments ? { segments } : {}
+      return [{ kind: 'motion', part: id, motion: { ...motion, tracks: own, ...parted } }]
+    }),
+  }
 }
 
 type KeyMap = (key: Keyframe) => Keyframe | undefined

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { boxOf } from '../layout/index.ts'
+import { pasteMotion } from '../motion/index.ts'
 import { Scene } from '../scene/index.ts'
 import { axis, box, fixed, part, tie, to } from '../testing/parts.ts'
 import { assets, speaker, templateOf } from '../testing/speaker.ts'
@@ -14,7 +15,6 @@ import {
   newPart,
   newTemplate,
   paste,
-  pasteMotion,
   pasteStyle,
   readClipping,
   readShelfStyle,
@@ -204,7 +204,8 @@ describe('styles travel', () => {
     const size = edit(empty, pasteStyle(empty, clipping, ['words'], ['size']))
     expect(findPart(size, 'words')!.style).toMatchObject({ size: 78 })
     expect(findPart(size, 'words')!.style).not.toHaveProperty('colour', words.colour)
-    expect(size.fonts).toEqual(empty.fonts.concat(clipping.fonts))
+    // A line that uses no font and no colour brings none.
+    expect([size.fonts, size.palette]).toEqual([empty.fonts, empty.palette])
   })
 
   test('a kind takes what it has in common; where that is nothing, a sentence says so', () => {
@@ -226,6 +227,15 @@ describe('styles travel', () => {
     const made = edit(moving, pasteMotion(moving, clip(moving, ['name']), ['role', 'plate']))
     expect(findPart(made, 'role')!.motion).toEqual({ ...name.motion, segments })
     expect(findPart(made, 'plate')!.motion).toEqual(name.motion)
+    // A box has no letters to space: that channel stays behind.
+    const spaced = {
+      ...name.motion,
+      tracks: { ...name.motion.tracks, track: { keys: [{ span: 'in', at: 0, value: 80, ease: 'linear' }] } },
+    } as const
+    const wide = edit(speaker, { kind: 'motion', part: 'name', motion: spaced as never })
+    const taken = edit(wide, pasteMotion(wide, clip(wide, ['name']), ['role', 'plate']))
+    expect(findPart(taken, 'role')!.motion.tracks).toHaveProperty('track')
+    expect(findPart(taken, 'plate')!.motion.tracks).not.toHaveProperty('track')
   })
 
   test('what is kept on the shelf reads back as it was; what no template may hold is refused', () => {

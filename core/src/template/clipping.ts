@@ -276,6 +276,7 @@ const pick = ({ parts, palette, fonts, media }: Template) => ({ parts, palette, 
 /**
  * Gives parts the style of a clipping's first part, as far as their kinds have the same properties; what the style leaves
  * at its default becomes that.
+ * Only the colours, fonts and pictures that are taken come along.
  * @param lines which of its properties; absent: all
  * @throws Refusal for an empty clipping, and for a part that has none of them
  */
@@ -287,9 +288,14 @@ export function pasteStyle(
 ): Change {
   const [copied] = clipping.parts
   demand(copied, 'paste.none', 'No style was copied; choose a part in Draft and copy it.')
-  const { changes, known } = broughtAlong(template, { ...clipping, fields: [] })
-  const style = withReferences(described.part, copied, known).style as Record<string, unknown>
   const wanted = styleLines(copied.kind).filter(([key]) => !lines || lines.includes(key))
+  const { name, kind } = copied
+  const all = copied.style as Record<string, unknown>
+  const own = Object.fromEntries(wanted.flatMap(([key]) => (all[key] === undefined ? [] : [[key, all[key]]])))
+  // Only what these lines use comes along.
+  const used = clipStyle({ ...newTemplate('style', name), ...clipping }, { name, kind, style: own } as SavedStyle)
+  const { changes, known } = broughtAlong(template, used)
+  const style = withReferences(described.part, used.parts[0]!, known).style as Record<string, unknown>
   const put = ids.flatMap((id) => {
     const part = findPart(template, id)
     return wanted.flatMap(([key]): Change[] => {
@@ -304,24 +310,6 @@ export function pasteStyle(
     `The style of a ${kindNames[copied.kind]} has nothing that the chosen parts have; choose parts that are alike.`,
   )
   return { kind: 'several', changes: [...changes, ...put] }
-}
-
-/**
- * Gives parts the motion of a clipping's first part; what moves characters, words or lines goes to texts alone.
- * @throws Refusal for an empty clipping
- */
-export function pasteMotion(template: Template, clipping: Clipping, ids: readonly PartId[]): Change {
-  const [copied] = clipping.parts
-  demand(copied, 'paste.none', 'No motion was copied; choose a part in Draft and copy it.')
-  const { segments, ...motion } = withinSpans(copied.motion, template.spans)
-  return {
-    kind: 'several',
-    changes: ids.flatMap((id): Change[] => {
-      const part = findPart(template, id)
-      if (!part) return []
-      return [{ kind: 'motion', part: id, motion: part.kind === 'text' && segments ? { ...motion, segments } : motion }]
-    }),
-  }
 }
 
 /** A field before the parts that it drives are there. */

@@ -81,6 +81,22 @@ test("a sheet's state is what its rows' checks say now, of the rows that go out"
   expect((await hoja.get('/sheets/99999/state')).status).toBe(404)
 })
 
+test('a picture that comes to a sheet later is known to its state at once', async () => {
+  const made = await hoja.send('POST', '/sheets', {
+    version: await newest('speaker'),
+    name: 'Marked',
+    table: [
+      ['name', 'role', 'mark'],
+      ['Io Marrec', 'Pilot', 'buoy.png'],
+    ],
+  })
+  const { id } = made.body as { id: number }
+  const state = async () => (await hoja.get(`/sheets/${id}/state`)).body
+  expect(await state()).toMatchObject({ stop: 1, fine: 0 })
+  await hoja.upload(`/sheets/${id}/pictures`, 'buoy.png', demoFile('templates/speaker/media/gull.png'))
+  expect(await state()).toMatchObject({ stop: 0, fine: 1 })
+})
+
 test('a file that is brought into a production becomes a sheet for each template it is for', async () => {
   const { id } = (await hoja.send('POST', '/productions', { name: 'Day two' })).body as Production
   const bytes = demoFile('data/speakers.csv')

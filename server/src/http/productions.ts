@@ -22,16 +22,17 @@ export function productionRoutes(context: Context): Router {
   serve(api.changeProduction, ({ id, name, templates }) => productions.change(id, { name, templates }))
   serve(api.removeProduction, ({ id }) => productions.remove(id))
   serve(api.putIntoProduction, ({ id, production }) => sheets.putInto(id, production))
-  /** Worked out when it is asked for, and again when the rows, the version or the known names have changed. */
+  /** Worked out when it is asked for, and again when the rows, the version, the pictures or the known names have changed. */
   serve(api.sheetState, async ({ id }) => {
     const sheet = sheets.get(id)
-    const known = sheets.knownMark()
-    const of = `${sheet.revision} ${sheet.version} ${known}`
+    const pictures = sheets.pictures(id)
+    // A picture that comes or goes is no revision of the rows, and changes what is said of them all the same.
+    const of = JSON.stringify([sheet.revision, sheet.version, sheets.knownMark(), pictures])
     const before = states.get(id)
     if (before?.of === of) return { revision: sheet.revision, ...before.counts }
     const rows = sheets.rows(id)
     const { document } = templates.version(sheet.version)
-    const findings = await checkedRows(context, document, sheet.match, rows, sheets.pictures(id))
+    const findings = await checkedRows(context, document, sheet.match, rows, pictures)
     const counts = { stop: 0, look: 0, fine: 0 }
     rows.forEach((row, i) => {
       if (!row.off) counts[stateOf(findings[i]!)]++

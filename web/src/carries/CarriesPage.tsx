@@ -7,7 +7,8 @@ import { carriedKinds } from '../session/carry.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
 import { AddFont } from '../session/fonts/AddFont.tsx'
-import { Button } from '../ui/controls.tsx'
+import { Button, classes } from '../ui/controls.tsx'
+import { FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { Fonts } from './Fonts.tsx'
@@ -35,6 +36,7 @@ function Page({ template }: { template: Template }) {
     await bringFiles(files)
     setBusy(false)
   }
+  const drop = useFileDrop((files) => void bring(files))
   return (
     <div className="flex h-full flex-col">
       <Header template={template} here="What it carries">
@@ -45,25 +47,16 @@ function Page({ template }: { template: Template }) {
         <Button onClick={() => picker.current?.click()}>Add files</Button>
         <DraftBar />
       </Header>
-      <input
+      <FilePicker
         ref={picker}
-        type="file"
-        multiple
+        label="Add fonts, pictures and sounds"
         accept={carriedKinds}
-        hidden
-        aria-label="Add fonts, pictures and sounds"
-        onChange={(event) => {
-          void bring([...(event.target.files ?? [])])
-          event.target.value = ''
-        }}
+        multiple
+        onFiles={(files) => void bring(files)}
       />
       <main
-        className="min-h-0 flex-1 overflow-auto px-6 py-4"
-        onDragOver={(event) => event.preventDefault()}
-        onDrop={(event) => {
-          event.preventDefault()
-          void bring([...event.dataTransfer.files])
-        }}
+        className={classes('min-h-0 flex-1 overflow-auto px-6 py-4', drop.over && 'bg-leaf-pale')}
+        {...drop.handlers}
       >
         <Fonts template={template} />
         <Pictures template={template} />

@@ -24,8 +24,8 @@ const strip = 26
 
 /**
  * The desk's places: parts, the frame with the part's panels and time below or beside it, proofs. Every border is
- * dragged or moved by the arrow keys; panels fold to a strip; sizes and folds are kept per person, those of upright and
- * wide frames for themselves.
+ * dragged or moved by the arrow keys; panels fold to a strip; folds and sizes are kept per person, sizes for each of the
+ * two arrangements.
  */
 export function Arrangement({
   upright,
@@ -222,7 +222,9 @@ function Foldable({
 
 /** Folds a panel away; stands in its head. */
 export function FoldButton({ of: panel, keys }: { of: FoldableName; keys: string }) {
-  return (
+  // What stands by itself, or with the frame alone, has nothing to make room for.
+  const isAlone = useDesk((desk) => desk.only !== undefined)
+  return isAlone ? null : (
     <button
       type="button"
       className="flex size-6 items-center justify-center rounded-[3px] text-soft hover:bg-chalk hover:text-ink"

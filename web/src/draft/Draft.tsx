@@ -20,7 +20,7 @@ import { Arrangement } from './Arrangement.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
 import { CommandsNow, forChosen, frameCommands, useCommandEntries } from './commandsNow.ts'
-import { chosenParts, type Tab, tabs, useDesk } from './desk.ts'
+import { chosenParts, type Tab, tabs, untouched, useDesk } from './desk.ts'
 import { FrameDialog } from './FrameDialog.tsx'
 import { FrameView } from './frame/FrameView.tsx'
 import { EasingPanel } from './panels/EasingPanel.tsx'
@@ -64,19 +64,7 @@ export default function Draft() {
   const sceneNow = useRef(scene)
   sceneNow.current = scene
   useEffect(() => {
-    set({
-      selected: undefined,
-      also: [],
-      keys: [],
-      solo: [],
-      filling: { name: 'as drawn', values: {} },
-      pick: undefined,
-      tool: 'choose',
-      tying: undefined,
-      offer: undefined,
-      writing: undefined,
-      tab: 'edges',
-    })
+    set(untouched)
     void open(id!)
   }, [id, open, set])
   if (trouble && template?.id !== id) return <Trouble error={trouble} what="template" onAgain={() => void open(id!)} />

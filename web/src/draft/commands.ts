@@ -1,5 +1,5 @@
 import { addGlint, boxOf, moveAll } from '@hoja/core/layout'
-import { keysOf, moves, putMove, setKeyAt } from '@hoja/core/motion'
+import { keysOf, moves, pasteMotion, putMove, setKeyAt } from '@hoja/core/motion'
 import { unite } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
 import {
@@ -13,7 +13,6 @@ import {
   kindNames,
   type PartId,
   paste,
-  pasteMotion,
   pasteStyle,
   readClipping,
   type Template,

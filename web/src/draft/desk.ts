@@ -94,22 +94,27 @@ export interface Desk {
   fold(panel: Foldable, away: boolean): void
 }
 
+/** How the desk stands when a template is opened. */
+export const untouched = {
+  selected: undefined,
+  also: [],
+  keys: [],
+  pasting: undefined,
+  solo: [],
+  filling: { name: 'as drawn', values: {} },
+  pick: undefined,
+  tool: 'choose',
+  tying: undefined,
+  offer: undefined,
+  writing: undefined,
+  tab: 'edges',
+} satisfies Partial<Desk>
+
 export const useDesk = create<Desk>()(
   persist(
     (set) => ({
-      selected: undefined,
-      also: [],
-      keys: [],
+      ...untouched,
       copiedKeys: [],
-      pasting: undefined,
-      solo: [],
-      filling: { name: 'as drawn', values: {} },
-      pick: undefined,
-      tool: 'choose',
-      tying: undefined,
-      offer: undefined,
-      writing: undefined,
-      tab: 'edges',
       background: 'footage',
       still: undefined,
       show: {

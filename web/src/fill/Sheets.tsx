@@ -6,8 +6,9 @@ import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { type ApiError, api } from '../api.ts'
 import { useSheetEntries } from '../productions/useSheetEntries.ts'
-import { Button, Empty } from '../ui/controls.tsx'
+import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
+import { dataKinds, FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
 import { MenuHere } from '../ui/Menu.tsx'
 import { StarterLinks } from '../ui/StarterLinks.tsx'
@@ -45,6 +46,7 @@ export function Sheets({
     onRefused: (error) => void toast.error(error.message, { duration: 10_000 }),
   })
   const bring = (file: File | undefined) => newest && file && setComing({ kind: 'file', file })
+  const drop = useFileDrop(([file]) => bring(file))
   const paste = (text: string) => {
     if (!newest || text.trim() === '') return
     const rows = pastedGrid(text)
@@ -86,24 +88,10 @@ export function Sheets({
     <div className="flex h-full flex-col">
       <Header template={{ id, name }} />
       <main
-        className="min-h-0 flex-1 overflow-auto px-6 py-5"
-        onDragOver={(event) => event.preventDefault()}
-        onDrop={(event) => {
-          event.preventDefault()
-          bring(event.dataTransfer.files[0])
-        }}
+        className={classes('min-h-0 flex-1 overflow-auto px-6 py-5', drop.over && 'bg-leaf-pale')}
+        {...drop.handlers}
       >
-        <input
-          ref={picker}
-          type="file"
-          accept=".csv,.tsv,.txt,.xlsx,.ods,.json,.rss,.atom,.xml"
-          hidden
-          aria-label="Data file"
-          onChange={(event) => {
-            bring(event.target.files?.[0])
-            event.target.value = ''
-          }}
-        />
+        <FilePicker ref={picker} label="Data file" accept={dataKinds} onFiles={([file]) => bring(file)} />
         {!newest ? (
           <Empty title="There is no version to fill yet">Publish a version in Draft or Hand-off first.</Empty>
         ) : (

@@ -1,21 +1,21 @@
-import type { Production, SheetSummary, TemplateSummary } from '@hoja/core/api'
+import type { Production, TemplateSummary } from '@hoja/core/api'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ChevronDown, Ellipsis } from 'lucide-react'
 import { useRef, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { api } from '../api.ts'
 import { PartsDialog } from '../fill/PartsDialog.tsx'
 import { OutputTable } from '../outputs/OutputTable.tsx'
-import { Button, classes, Empty, StateMark } from '../ui/controls.tsx'
+import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
+import { dataKinds, FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
+import { NameDialog } from '../ui/NameDialog.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
-import { day } from '../ui/words.ts'
-import { NameDialog } from './NameDialog.tsx'
-import { useSheetEntries } from './useSheetEntries.ts'
+import { SheetTable } from './SheetTable.tsx'
 
 /** What an editor works on: a show's sheets with their states, the templates it uses, and what is rendered of it. */
 export default function ProductionPage() {
@@ -23,11 +23,11 @@ export default function ProductionPage() {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const production = useQuery({ queryKey: ['production', id], queryFn: () => api.production({ id }) })
-  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}), refetchInterval: 5000 })
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => api.templates() })
   const outputs = useQuery({ queryKey: ['outputs'], queryFn: () => api.outputs(), refetchInterval: 3000 })
   const [coming, setComing] = useState<File>()
-  const [over, setOver] = useState(false)
+  const drop = useFileDrop(([file]) => setComing(file))
   const [naming, setNaming] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
   const changes = [['production', id], ['productions']]
@@ -73,30 +73,10 @@ export default function ProductionPage() {
           Bring in a file
         </Button>
       </Header>
-      <input
-        ref={picker}
-        type="file"
-        accept=".csv,.tsv,.txt,.xlsx,.ods,.json,.rss,.atom,.xml"
-        hidden
-        aria-label="Data file"
-        onChange={(event) => {
-          setComing(event.target.files?.[0])
-          event.target.value = ''
-        }}
-      />
+      <FilePicker ref={picker} label="Data file" accept={dataKinds} onFiles={([file]) => setComing(file)} />
       <main
-        className={classes('min-h-0 flex-1 overflow-auto px-6 py-4', over && 'bg-leaf-pale')}
-        onDragOver={(event) => {
-          if (!event.dataTransfer.types.includes('Files')) return
-          event.preventDefault()
-          setOver(true)
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault()
-          setOver(false)
-          setComing(event.dataTransfer.files[0])
-        }}
+        className={classes('min-h-0 flex-1 overflow-auto px-6 py-4', drop.over && 'bg-leaf-pale')}
+        {...drop.handlers}
       >
         <h1 className="mb-3 text-lg font-semibold">{name}</h1>
         <section aria-label="Templates" className="mb-6">
@@ -138,7 +118,7 @@ export default function ProductionPage() {
               </Button>
             </Empty>
           ) : (
-            <SheetTable sheets={own} />
+            <SheetTable sheets={own} states />
           )}
         </section>
         {made.length > 0 && (
@@ -214,77 +194,5 @@ function Used({
         </Menu>
       </span>
     </MenuHere>
-  )
-}
-
-function SheetTable({ sheets }: { sheets: readonly SheetSummary[] }) {
-  const entriesOf = useSheetEntries()
-  return (
-    <table className="w-full table-fixed border-collapse bg-paper text-left">
-      <thead>
-        <tr className="border-y border-rule text-xs text-soft">
-          <th className="px-3 py-1.5 font-medium">Sheet</th>
-          <th className="w-36 px-3 font-medium">Template</th>
-          <th className="w-20 px-3 font-medium">Rows</th>
-          <th className="w-52 px-3 font-medium">Its rows are</th>
-          <th className="w-36 px-3 font-medium">Changed</th>
-          <th className="w-10">
-            <span className="sr-only">More</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {sheets.map((sheet) => {
-          const entries = () => entriesOf(sheet)
-          return (
-            <MenuHere key={sheet.id} entries={entries}>
-              <tr className="border-b border-rule hover:bg-leaf-pale">
-                <td className="truncate px-3 py-1.5">
-                  <Link className="font-medium hover:underline" to={`/t/${sheet.template}/fill/${sheet.id}`}>
-                    {sheet.name}
-                  </Link>
-                  {sheet.link && <span className="text-soft"> follows a {sheet.link.kind}</span>}
-                </td>
-                <td className="truncate px-3">{sheet.templateName}</td>
-                <td className="px-3">{sheet.count}</td>
-                <td className="px-3">
-                  <State sheet={sheet} />
-                </td>
-                <td className="truncate px-3 text-soft">{day(sheet.changed)}</td>
-                <td className="pr-2">
-                  <Menu label={`More for ${sheet.name}`} align="end" entries={entries}>
-                    <Ellipsis size={14} aria-hidden="true" />
-                  </Menu>
-                </td>
-              </tr>
-            </MenuHere>
-          )
-        })}
-      </tbody>
-    </table>
-  )
-}
-
-/** What the checks say of a sheet's rows. It says fine only of what was looked at. */
-function State({ sheet }: { sheet: SheetSummary }) {
-  const { data, error } = useQuery({
-    queryKey: ['sheet-state', sheet.id, sheet.revision, sheet.version],
-    queryFn: () => api.sheetState({ id: sheet.id }),
-    staleTime: 60_000,
-  })
-  if (error) return <span className="text-look">not looked at: {error.message}</span>
-  if (!data) return <span className="text-soft">looking …</span>
-  const { stop, look, fine } = data
-  if (stop + look + fine === 0) return <span className="text-soft">none that go out</span>
-  const worst = stop > 0 ? 'stop' : look > 0 ? 'look' : 'fine'
-  return (
-    <span className="flex items-center gap-1.5">
-      <StateMark state={worst} />
-      {[
-        stop > 0 && <b key="stop" className="font-medium text-stop">{`${stop} stop`}</b>,
-        look > 0 && <span key="look" className="text-look">{`${look} look`}</span>,
-        <span key="fine" className="text-soft">{`${fine} fine`}</span>,
-      ]}
-    </span>
   )
 }

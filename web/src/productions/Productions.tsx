@@ -2,8 +2,8 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api } from '../api.ts'
+import { NameDialog } from '../ui/NameDialog.tsx'
 import { useWrite } from '../ui/useWrite.ts'
-import { NameDialog } from './NameDialog.tsx'
 
 /** On the Shelf: what editors work on, and everything that is rendered. */
 export function Productions() {

@@ -7,6 +7,8 @@ import { api } from '../api.ts'
 export interface Carried {
   changes: Change[]
   part?: Part
+  /** SHA-256 of a font that came in, or was there already. */
+  font?: string
   /** Name of a picture that came in. */
   picture?: string
   /** What a person should know about how it came in. */
@@ -75,7 +77,7 @@ export const carriedKinds =
 export async function carryFile(template: Template, file: File): Promise<Carried> {
   if (/\.svg$/i.test(file.name)) return carryArtwork(template, file)
   const asset = await api.addAsset({ file })
-  if (asset.kind === 'font') return { changes: [fontChange(template, asset)] }
+  if (asset.kind === 'font') return { changes: [fontChange(template, asset)], font: asset.sha256 }
   if (asset.kind === 'sound') return { changes: [soundChange(template, asset, file.name)] }
   return { changes: [pictureChange(template, asset, file.name)], picture: file.name }
 }

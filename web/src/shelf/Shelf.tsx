@@ -1,20 +1,18 @@
 import { address, type TemplateSummary } from '@hoja/core/api'
 import { shortestDuration } from '@hoja/core/motion'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Ellipsis } from 'lucide-react'
 import { useRef, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { useNavigate } from 'react-router'
 import { api } from '../api.ts'
 import { Productions } from '../productions/Productions.tsx'
-import { useSheetEntries } from '../productions/useSheetEntries.ts'
-import { Button, Checkbox, classes, Empty, Line, Select, TextInput } from '../ui/controls.tsx'
-import { Dialog } from '../ui/Dialog.tsx'
+import { SheetTable } from '../productions/SheetTable.tsx'
+import { Button, Checkbox, classes, Empty, Select, TextInput } from '../ui/controls.tsx'
+import { FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
-import { Menu, MenuHere } from '../ui/Menu.tsx'
 import { useMine } from '../ui/mine.ts'
+import { NameDialog } from '../ui/NameDialog.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
-import { day } from '../ui/words.ts'
 import { BackupDialog } from './BackupDialog.tsx'
 import { Card } from './Card.tsx'
 import { ImportDialog } from './ImportDialog.tsx'
@@ -57,9 +55,8 @@ export function Shelf() {
   const [place, setPlace] = useState<Place>({ kind: 'all' })
   const [order, setOrder] = useState('name')
   const [naming, setNaming] = useState(false)
-  const [name, setName] = useState('')
-  const [over, setOver] = useState(false)
   const [coming, setComing] = useState<File[]>()
+  const drop = useFileDrop(setComing)
   const [backing, setBacking] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
   const done = () => queries.invalidateQueries({ queryKey: ['templates'] })
@@ -86,9 +83,6 @@ export function Shelf() {
       : orders[order]![1]
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
   const list = inPlace.filter((t) => words.every((word) => wordsOf(t).includes(word))).sort(byPlace)
-  const bring = (files: FileList | File[] | null) => {
-    if (files && files.length > 0) setComing([...files])
-  }
   return (
     <div className="flex h-full flex-col">
       <Header>
@@ -107,35 +101,10 @@ export function Shelf() {
           New template
         </Button>
       </Header>
-      <input
-        ref={picker}
-        type="file"
-        accept=".hoja,.zip"
-        multiple
-        hidden
-        aria-label="Template package"
-        onChange={(event) => {
-          bring(event.target.files)
-          event.target.value = ''
-        }}
-      />
+      <FilePicker ref={picker} label="Template package" accept=".hoja,.zip" multiple onFiles={setComing} />
       <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)]">
         <Places templates={all} place={place} onPlace={setPlace} onTag={setSearch} onChanged={done} />
-        <main
-          className={classes('min-h-0 overflow-auto px-6 py-4', over && 'bg-leaf-pale')}
-          onDragOver={(event) => {
-            if (!event.dataTransfer.types.includes('Files')) return
-            event.preventDefault()
-            setOver(true)
-          }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(event) => {
-            if (!event.dataTransfer.types.includes('Files')) return
-            event.preventDefault()
-            setOver(false)
-            bring(event.dataTransfer.files)
-          }}
-        >
+        <main className={classes('min-h-0 overflow-auto px-6 py-4', drop.over && 'bg-leaf-pale')} {...drop.handlers}>
           <div className="mb-4 flex items-center gap-3">
             <h1 className="truncate text-lg font-semibold">
               {place.kind === 'folder' ? place.name : placeWords[place.kind]}
@@ -193,30 +162,15 @@ export function Shelf() {
           {place.kind === 'all' && search === '' && <Sheets />}
         </main>
       </div>
-      <Dialog
-        open={naming}
-        onOpenChange={setNaming}
-        title="New template"
-        footer={
-          <>
-            <Button onClick={() => setNaming(false)}>Cancel</Button>
-            <Button variant="primary" disabled={!name.trim()} onClick={() => add.mutate(name.trim())}>
-              Start drawing
-            </Button>
-          </>
-        }
-      >
-        <Line label="Name" note="1920 x 1080 at 25 fps to begin with.">
-          {(id) => (
-            <TextInput
-              id={id}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              onKeyDown={(event) => event.key === 'Enter' && name.trim() && add.mutate(name.trim())}
-            />
-          )}
-        </Line>
-      </Dialog>
+      {naming && (
+        <NameDialog
+          title="New template"
+          action="Start drawing"
+          note="1920 x 1080 at 25 fps to begin with."
+          onName={(name) => add.mutate(name)}
+          onClose={() => setNaming(false)}
+        />
+      )}
       {backing && <BackupDialog onClose={() => setBacking(false)} />}
       {coming && (
         <ImportDialog
@@ -317,47 +271,11 @@ function Places({
 
 function Sheets() {
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
-  const entries = useSheetEntries()
   if (!sheets.data || sheets.data.length === 0) return null
   return (
     <section className="mt-8">
       <h2 className="mb-2 text-lg font-semibold">Sheets</h2>
-      <table className="w-full border-collapse bg-paper text-left">
-        <thead>
-          <tr className="border-y border-rule text-xs text-soft">
-            {['Sheet', 'Template', 'Version', 'Rows', 'Changed'].map((head) => (
-              <th key={head} className="px-3 py-1.5 font-medium">
-                {head}
-              </th>
-            ))}
-            <th>
-              <span className="sr-only">More</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {sheets.data.map((sheet) => (
-            <MenuHere key={sheet.id} entries={() => entries(sheet)}>
-              <tr className="border-b border-rule hover:bg-leaf-pale">
-                <td className="px-3 py-1.5">
-                  <Link className="font-medium hover:underline" to={`/t/${sheet.template}/fill/${sheet.id}`}>
-                    {sheet.name}
-                  </Link>
-                </td>
-                <td className="px-3">{sheet.templateName}</td>
-                <td className="px-3">{sheet.number}</td>
-                <td className="px-3">{sheet.count}</td>
-                <td className="px-3 text-soft">{day(sheet.changed)}</td>
-                <td className="w-10 pr-2">
-                  <Menu label={`More for ${sheet.name}`} align="end" entries={() => entries(sheet)}>
-                    <Ellipsis size={14} aria-hidden="true" />
-                  </Menu>
-                </td>
-              </tr>
-            </MenuHere>
-          ))}
-        </tbody>
-      </table>
+      <SheetTable sheets={sheets.data} />
     </section>
   )
 }

@@ -22,6 +22,7 @@ import { useShallow } from 'zustand/react/shallow'
 import { bringFiles, takeIn } from '../../session/bringFiles.ts'
 import { useDraft } from '../../session/draft.ts'
 import { classes } from '../../ui/controls.tsx'
+import { FilePicker } from '../../ui/files.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { alignCommands } from '../arrangeCommands.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
@@ -126,18 +127,11 @@ export const FrameBar = memo(function FrameBar({
       <Menu label="Add a picture or artwork" entries={pictures}>
         <ImageIcon size={15} strokeWidth={1.75} aria-hidden="true" />
       </Menu>
-      <input
+      <FilePicker
         ref={artwork}
-        type="file"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Picture or SVG artwork"
+        label="Picture or SVG artwork"
         accept=".svg,.png,.jpg,.jpeg,.webp"
-        onChange={(event) => {
-          // A copy: the list empties itself when the picker is cleared.
-          void bring([...(event.target.files ?? [])])
-          event.target.value = ''
-        }}
+        onFiles={(files) => void bring(files)}
       />
       <span className="mx-1 h-4 border-l border-rule" />
       <Menu
@@ -176,17 +170,11 @@ export const FrameBar = memo(function FrameBar({
         <Layers2 size={15} strokeWidth={1.75} aria-hidden="true" />
         <span className="whitespace-nowrap @max-[520px]:sr-only">Behind</span>
       </Menu>
-      <input
+      <FilePicker
         ref={still}
-        type="file"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="A still to stand behind the title"
+        label="A still to stand behind the title"
         accept="image/*"
-        onChange={(event) => {
-          const file = event.target.files?.[0]
-          if (file) desk.set({ background: 'still', still: URL.createObjectURL(file) })
-        }}
+        onFiles={([file]) => desk.set({ background: 'still', still: URL.createObjectURL(file!) })}
       />
       <Menu
         label="What is drawn over the frame"

@@ -32,7 +32,8 @@ export function PasteLines({ clipping, onClose }: { clipping: Clipping; onClose:
       }
     >
       <p className="pb-2 text-soft">
-        Of a {kindNames[copied.kind]}, onto {counted(ids.length, 'part')}. What it leaves as it begins becomes that.
+        From a {kindNames[copied.kind]} to {counted(ids.length, 'part')}. A grey line is one that it does not set:
+        pasted, it goes back to how it begins.
       </p>
       <ul className="columns-2">
         {lines.map(([key, label]) => (

@@ -27,7 +27,10 @@ export function useProof(values: Values, frame: number, width: number, height: n
   useEffect(() => {
     let said = ''
     return painter?.keep({ key, values, frame, width: w, height: h }, (heard) => {
-      if ('broken' in heard) return setSeen(heard)
+      if ('broken' in heard) {
+        said = ''
+        return setSeen(heard)
+      }
       const { picture, findings, crop } = heard
       const own = canvas.current
       if (own) {

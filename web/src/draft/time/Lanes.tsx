@@ -240,14 +240,14 @@ function Lane({
 function snappedBy(from: Template, keys: readonly KeyframeRef[], by: number, reach: number): number {
   const moved = (key: KeyframeRef) => keys.some((other) => sameKey(key, other))
   const staying = allParts(from.parts).flatMap((part) => keysOf(part).filter((key) => !moved(key)))
+  if (reach < 1 || by === 0) return by
   let best = by
-  if (reach < 1) return by
   let least = reach + 1
   for (const key of keys) {
     const near = staying.filter(({ span }) => span === key.span).map(({ at }) => at)
     for (const at of [...near, 0, spanLength(from, key.span)]) {
       const off = Math.abs(at - key.at - by)
-      // Where nothing moves yet nothing is near: a key is not held where it was.
+      // A key is not held where it was.
       if (off < least && at !== key.at) [best, least] = [at - key.at, off]
     }
   }

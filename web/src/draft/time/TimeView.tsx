@@ -226,7 +226,7 @@ function AllLanes({
   const shown = numberedParts(template).filter(({ part }) => hasLane(part, lanes, chosen))
   return (
     <>
-      {shown.length === 0 && <p className="px-3 py-2 text-soft">No part is {laneWords[lanes]}.</p>}
+      {shown.length === 0 && lanes !== 'all' && <p className="px-3 py-2 text-soft">No part is {laneWords[lanes]}.</p>}
       {shown.map(({ part, number }) => (
         <Lanes
           key={part.id}

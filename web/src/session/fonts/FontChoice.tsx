@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui'
 import { useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { classes } from '../../ui/controls.tsx'
+import { FilePicker, useFileDrop } from '../../ui/files.tsx'
 import { bringFiles, takeIn } from '../bringFiles.ts'
 import { fontChange } from '../carry.ts'
 import { useDraft } from '../draft.ts'
@@ -38,7 +39,6 @@ export function FontChoice({
   onFont: (font: string, first: Change | undefined) => void
 }) {
   const [open, setOpen] = useState(false)
-  const [isOver, setOver] = useState(false)
   const file = useRef<HTMLInputElement>(null)
   const current = template.fonts.find((one) => one.id === font)
   const take = async (face: Face) => {
@@ -59,10 +59,11 @@ export function FontChoice({
     bringFiles(files, (brought, from) => {
       const [first] = brought.changes
       if (first?.kind !== 'fonts') return takeIn(brought, from)
-      onFont(first.fonts.at(-1)!.id, first)
+      onFont(first.fonts.find((font) => font.sha256 === brought.font)!.id, first)
       setOpen(false)
       return true
     })
+  const drop = useFileDrop((files) => void bring(files))
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
@@ -89,18 +90,9 @@ export function FontChoice({
           aria-label={label}
           className={classes(
             'z-30 flex w-[440px] flex-col border bg-paper shadow-lg',
-            isOver ? 'border-leaf outline-2 outline-leaf' : 'border-rule',
+            drop.over ? 'border-leaf outline-2 outline-leaf' : 'border-rule',
           )}
-          onDragOver={(event) => {
-            event.preventDefault()
-            setOver(true)
-          }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(event) => {
-            event.preventDefault()
-            setOver(false)
-            void bring([...event.dataTransfer.files])
-          }}
+          {...drop.handlers}
         >
           <FaceList template={template} text={text} current={current} onFace={(face) => void take(face)} />
           <div className="flex items-center justify-between gap-3 border-t border-rule px-3 py-1.5 text-xs text-soft">
@@ -108,18 +100,11 @@ export function FontChoice({
             <button type="button" className="text-leaf hover:underline" onClick={() => file.current?.click()}>
               Bring a file …
             </button>
-            <input
+            <FilePicker
               ref={file}
-              type="file"
-              className="sr-only"
-              tabIndex={-1}
-              aria-label="A font file"
+              label="A font file"
               accept=".ttf,.otf,.woff,.woff2"
-              onChange={(event) => {
-                // A copy: the list empties itself when the picker is cleared.
-                void bring([...(event.target.files ?? [])])
-                event.target.value = ''
-              }}
+              onFiles={(files) => void bring(files)}
             />
           </div>
         </Popover.Content>

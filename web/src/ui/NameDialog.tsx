@@ -1,18 +1,20 @@
 import { useState } from 'react'
-import { Button, Line, TextInput } from '../ui/controls.tsx'
-import { Dialog } from '../ui/Dialog.tsx'
+import { Button, Line, TextInput } from './controls.tsx'
+import { Dialog } from './Dialog.tsx'
 
 /** Asks for a name. */
 export function NameDialog({
   title,
   action,
   name: before = '',
+  note,
   onName,
   onClose,
 }: {
   title: string
   action: string
   name?: string
+  note?: string
   onName: (name: string) => void
   onClose: () => void
 }) {
@@ -32,7 +34,7 @@ export function NameDialog({
         </>
       }
     >
-      <Line label="Name">
+      <Line label="Name" {...(note ? { note } : {})}>
         {(id) => (
           <TextInput
             id={id}
