@@ -73,3 +73,57 @@ test('a font is chosen by its face: searched, taken by the keyboard, brought as 
   expect(await fontOfName(page)).toBe('IBM Plex Serif Italic')
   expect(wrong).toEqual([])
 })
+
+test('a variable font is set by its axes and moves along them', async ({ page }) => {
+  const wrong = complaints(page)
+  await openDraft(page, await ownTemplate(page))
+  await choose(page, 'Name')
+  await page.keyboard.press('Home')
+  await page.keyboard.press('Alt+2')
+  const font = page.getByRole('button', { name: /^Font of Name/ })
+  // A font that is not variable has no axes.
+  const weight = page.getByRole('textbox', { name: 'Weight', exact: true })
+  await expect(weight).toBeHidden()
+  await font.click()
+  const chooser = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Bring a file …' }).click()
+  await (await chooser).setFiles(
+    'node_modules/@fontsource-variable/roboto-flex/files/roboto-flex-latin-full-normal.woff2',
+  )
+  await expect(font).toHaveText('Roboto Flex Regular')
+  await expect(weight).toHaveValue('400')
+
+  const style = async () => {
+    const { parts } = await stored(page)
+    return (parts.flatMap((part) => [part, ...(part.parts ?? [])]).find(({ name }) => name === 'Name') as TextPart)
+      .style
+  }
+  await weight.fill('900')
+  await weight.press('Enter')
+  expect((await style()).weight).toBe(900)
+  // Between the font's own ends, and back to what the font is by itself.
+  await weight.fill('5000')
+  await weight.press('Enter')
+  await expect(weight).toHaveValue('1000')
+  await page.getByRole('button', { name: 'Weight as the font is' }).click()
+  await expect(weight).toHaveValue('400')
+  expect((await style()).weight).toBeUndefined()
+  const slant = page.getByRole('textbox', { name: 'Slant', exact: true })
+  await slant.fill('-8')
+  await slant.press('Enter')
+  expect((await style()).axes).toEqual([{ tag: 'slnt', value: -8 }])
+  await page.getByRole('combobox', { name: 'More axes' }).selectOption({ index: 1 })
+  expect((await style()).axes).toHaveLength(2)
+
+  // It comes in light and grows heavy.
+  await page.getByRole('tab', { name: 'Motion' }).click()
+  await page.getByRole('combobox', { name: 'Key a channel', exact: true }).selectOption('Weight')
+  await expect(page.getByRole('textbox', { name: 'Weight at the playhead' })).toBeVisible()
+  await page.getByRole('combobox', { name: 'Key a channel', exact: true }).selectOption('Axis')
+  await page.getByRole('combobox', { name: 'Axis of the font' }).selectOption('Grade')
+  const { parts } = await stored(page)
+  const name = parts.flatMap((part) => [part, ...(part.parts ?? [])]).find((part) => part.name === 'Name') as TextPart
+  expect(Object.keys(name.motion.tracks)).toEqual(expect.arrayContaining(['weight', 'axis']))
+  expect(name.motion.tracks.axis?.tag).toBe('GRAD')
+  expect(wrong).toEqual([])
+})

@@ -3,6 +3,7 @@ import { channels, lanesOf } from '../motion/index.ts'
 import {
   type Axis,
   type AxisName,
+  type AxisPlace,
   allParts,
   checkKinds,
   drivenBy,
@@ -158,6 +159,8 @@ function valueWords(template: Template, property: Property, value: unknown): str
       return String(value) || 'none'
     case 'features':
       return (value as string[]).join(', ') || 'none'
+    case 'axes':
+      return (value as AxisPlace[]).map(({ tag, value: at }) => `${tag} ${at}`).join(', ') || 'as the font is'
     case 'numbers':
       return (value as number[]).join('; ')
     case 'part':

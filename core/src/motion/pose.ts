@@ -1,6 +1,7 @@
 import { cached } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import type {
+  AxisTrack,
   Frame,
   GrowTrack,
   Motion,
@@ -12,6 +13,7 @@ import type {
   Tracks,
   TrimTrack,
 } from '../template/index.ts'
+import type { AxisValues } from '../text/index.ts'
 import { segmentMoment, segmentRanks } from './segments.ts'
 import type { Moment } from './timeline.ts'
 import { keyMoment, valueAt } from './tracks.ts'
@@ -36,6 +38,8 @@ export interface Pose {
   tint: number
   /** thousandths of an em between characters, on top of the text's own */
   track: number
+  /** How far a text's fonts stand further on their axes than at rest (`wght`, `wdth` and any other), in the axes' units. */
+  axes: AxisValues
   /** share of a path's length that is drawn, 0..1 */
   trim: number
   /** What reveal, grow, colour and trim work by at this moment. */
@@ -87,9 +91,23 @@ function poseOf(tracks: Tracks, moment: Moment, box: Box, frame: Frame): Pose {
     blur: Math.max(0, read(tracks.blur, moment, 0)),
     tint: Math.min(1, Math.max(0, read(tracks.colour, moment, 0))),
     track: read(tracks.track, moment, 0),
+    axes: axesOf(tracks, moment),
     trim: Math.min(1, Math.max(0, read(tracks.trim, moment, 1))),
     by: moment.span === 'out' ? leavingOf(tracks) : tracks,
   }
+}
+
+const still: AxisValues = {}
+
+function axesOf(tracks: Tracks, moment: Moment): AxisValues {
+  const { weight, stretch, axis } = tracks
+  if (!weight && !stretch && !axis) return still
+  const moved: [string, number][] = [
+    ['wght', read(weight, moment, 0)],
+    ['wdth', read(stretch, moment, 0)],
+  ]
+  if (axis) moved.push([inSpan<AxisTrack>(axis, moment.span).tag, read(axis, moment, 0)])
+  return Object.fromEntries(moved.filter(([, by]) => by !== 0))
 }
 
 const leavings = new WeakMap<Tracks, Pose['by']>()

@@ -37,6 +37,9 @@ export const channels: Record<
     settings: { to: '#ffffff' },
   },
   track: { label: 'Tracking', rest: 0, away: 200, unit: 'em/1000', step: 5, kinds: ['text'], settings: {} },
+  weight: { label: 'Weight', rest: 0, away: -300, unit: '', step: 10, kinds: ['text'], settings: {} },
+  stretch: { label: 'Stretch', rest: 0, away: -25, unit: '%', step: 1, kinds: ['text'], settings: {} },
+  axis: { label: 'Axis', rest: 0, away: 10, unit: '', step: 1, kinds: ['text'], settings: { tag: 'slnt' } },
   trim: {
     label: 'Drawn on',
     rest: 1,

@@ -1,3 +1,4 @@
+import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import type { Rest } from '../layout/index.ts'
 import { limits } from '../limits/index.ts'
@@ -24,7 +25,7 @@ import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
 import { type Content, type PartStyle, styleOf } from './resolve.ts'
 import { boxPath, brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
-import { type Colour, coloursOf, outlineOf, type TextSegment, textSegmentsOf } from './textSegments.ts'
+import { type Colour, coloursOf, outlineOf, textSegmentsOf } from './textSegments.ts'
 
 /** A text's characters as they stand in their lines: what tracking spreads them by. */
 type Ranks = Map<PlacedGlyph, { rank: number; count: number }>
@@ -37,17 +38,22 @@ interface Outlined {
 
 /** What has been made so far: by part index, or by the glyphs that it is made of. */
 interface Made {
-  outlines: Map<PlacedGlyph[], Item[]>
-  single: Map<PlacedGlyph, PlacedGlyph[]>
-  ranks: Map<Block, Ranks>
+  outlines: WeakMap<PlacedGlyph[], Item[]>
+  single: WeakMap<PlacedGlyph, PlacedGlyph[]>
+  ranks: WeakMap<Block, Ranks>
+  /** Texts whose fonts stand elsewhere on their axes, as at the frames asked for last. */
+  shifted: WeakMap<Block, LastFew<string, Block>>
   pictures: Map<number, { width: number; height: number; items: Item[] }>
   shapes: Map<number, Outlined>
   measured: Map<number, { key: string; path: MeasuredPath }>
 }
+/** Of a text whose axes move; a frame asks for one. */
+const keptShifted = 4
 const newMade = (): Made => ({
-  outlines: new Map(),
-  single: new Map(),
-  ranks: new Map(),
+  outlines: new WeakMap(),
+  single: new WeakMap(),
+  ranks: new WeakMap(),
+  shifted: new WeakMap(),
   pictures: new Map(),
   shapes: new Map(),
   measured: new Map(),
@@ -317,7 +323,25 @@ export class Drawings {
   private text(part: Part, i: number, width: number, p: Pose): Item[] {
     const origin = this.textOrigin(i, width)
     const items = origin ? this.textItems(part, i, p) : []
-    return items.length > 0 ? [{ kind: 'layer', matrix: origin!, opacity: 1, items }] : []
+    if (items.length === 0) return []
+    const [rest, now] = [this.blocks[i]!, this.blockIn(i, p)]
+    // A text that is wider or narrower than at rest keeps the end, or the middle, that its lines are set by.
+    const by = (rest.fit.width - now.fit.width) * toEnd(this.textStyle(i), rest)
+    const matrix = now === rest ? origin! : multiply(origin!, translation(by, 0))
+    return [{ kind: 'layer', matrix, opacity: 1, items }]
+  }
+
+  /** A text as it is set at rest, or with its fonts where a pose has them on their axes. */
+  private blockIn(i: number, { axes }: Pose): Block {
+    const block = this.blocks[i]!
+    const moved = Object.entries(axes)
+    return moved.length === 0
+      ? block
+      : cached(
+          cached(this.made.shifted, block, () => new LastFew<string, Block>(keptShifted)),
+          moved.flat().join(),
+          () => block.shifted(axes),
+        )
   }
 
   /** From a text's block to its part's own coordinates. @param width px of the part */
@@ -339,11 +363,12 @@ export class Drawings {
   }
 
   private textItems(part: Part, i: number, p: Pose, way?: MeasuredPath): Item[] {
-    if (!p.segments || !part.motion.segments) return this.glyphItems(i, this.blocks[i]!.glyphs, p, way)
-    return this.unitsOf(i, part.motion.segments.by).flatMap((unit, n): Item[] => {
-      const u = p.segments![n]!
-      if (u.fade <= 0 || u.scale === 0) return []
-      const items = this.glyphItems(i, unit.glyphs, p, way)
+    const block = this.blockIn(i, p)
+    if (!p.segments || !part.motion.segments) return this.glyphItems(i, block, block.glyphs, p, way)
+    return textSegmentsOf(block, part.motion.segments.by).flatMap((unit, n): Item[] => {
+      const u = p.segments![n]
+      if (!u || u.fade <= 0 || u.scale === 0) return []
+      const items = this.glyphItems(i, block, unit.glyphs, p, way)
       const ink = (way && boundsOf(items)) || unit.ink
       const matrix = moved(u, ink.x + ink.width / 2, ink.y + ink.height / 2)
       return [{ kind: 'layer', matrix, opacity: u.fade, items, ...(u.blur > 0 ? { blur: u.blur } : {}) }]
@@ -351,17 +376,16 @@ export class Drawings {
   }
 
   /** Glyphs as one path per colour where they stand as set, else each by itself: spread by tracking, or along a way. */
-  private glyphItems(i: number, glyphs: PlacedGlyph[], p: Pose, way?: MeasuredPath): Item[] {
-    if (p.track === 0 && !way) return this.glyphPaths(i, glyphs)
-    const block = this.blocks[i]!
+  private glyphItems(i: number, block: Block, glyphs: PlacedGlyph[], p: Pose, way?: MeasuredPath): Item[] {
+    if (p.track === 0 && !way) return this.glyphPaths(i, block, glyphs)
     const style = this.textStyle(i)
-    const ranks = this.ranksOf(i)
+    const ranks = this.ranksOf(block)
     const share = toEnd(style, block)
     const offset = way ? (way.length - block.fit.width) * share : 0
     return glyphs.flatMap((glyph): LayerItem[] => {
       const alone = this.made.single.get(glyph) ?? [glyph]
       this.made.single.set(glyph, alone)
-      const items = this.glyphPaths(i, alone)
+      const items = this.glyphPaths(i, block, alone)
       if (items.length === 0) return []
       const { rank, count } = ranks.get(glyph)!
       const spread = ((p.track * glyph.scaleY) / 1000) * (rank - (count - 1) * share)
@@ -376,7 +400,7 @@ export class Drawings {
     })
   }
 
-  private glyphPaths(i: number, glyphs: PlacedGlyph[]): Item[] {
+  private glyphPaths(i: number, block: Block, glyphs: PlacedGlyph[]): Item[] {
     let items = this.made.outlines.get(glyphs)
     if (!items) {
       const style = this.textStyle(i)
@@ -388,7 +412,7 @@ export class Drawings {
         ...(style.shadows.length > 0 ? { shadows: style.shadows } : {}),
       }
       const made = ({ d, bounds }: Colour) => (d ? [{ kind: 'path' as const, d, bounds, ...rest }] : [])
-      const { line } = this.blocks[i]!.boxes
+      const { line } = block.boxes
       if (fill && typeof fill === 'object' && fill.kind === 'picture')
         items = made(outlineOf(glyphs)).flatMap((path) => this.pictured(path, fill, i, line))
       else if (fill) items = made(outlineOf(glyphs)).map((path) => ({ ...path, fill: brushOver(fill, line)! }))
@@ -399,8 +423,7 @@ export class Drawings {
   }
 
   /** By glyph: which character of its line it belongs to, from the left, and of how many. */
-  private ranksOf(i: number): Ranks {
-    const block = this.blocks[i]!
+  private ranksOf(block: Block): Ranks {
     let ranks = this.made.ranks.get(block)
     if (!ranks) {
       ranks = new Map()
@@ -416,15 +439,15 @@ export class Drawings {
     return ranks
   }
 
-  private unitsOf(i: number, by: 'character' | 'word' | 'line'): TextSegment[] {
-    return textSegmentsOf(this.blocks[i]!, by)
-  }
-
   /** Rest boxes (frame px) of a text's segments when its motion moves them by themselves. */
   segmentBoxes(i: number, box: Box): Box[] {
     const part = this.parts[i]!
     if (part.kind !== 'text' || !part.motion.segments || !this.blocks[i]) return []
-    return this.unitsOf(i, part.motion.segments.by).map(({ ink }) => ({ ...ink, x: box.x + ink.x, y: box.y + ink.y }))
+    return textSegmentsOf(this.blocks[i], part.motion.segments.by).map(({ ink }) => ({
+      ...ink,
+      x: box.x + ink.x,
+      y: box.y + ink.y,
+    }))
   }
 }
 

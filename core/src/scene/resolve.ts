@@ -158,6 +158,9 @@ function resolveValue(template: Template, type: PropertyType | undefined, value:
         colour: run.colour && colourOf(template, run.colour),
         tracking: run.tracking,
         features: run.features,
+        weight: run.weight,
+        stretch: run.stretch,
+        axes: run.axes,
         language: run.field ? said.languages.get(run.field) : undefined,
       }),
     )

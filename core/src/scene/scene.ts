@@ -12,9 +12,10 @@ import {
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
-import type { Part, Template, Values } from '../template/index.ts'
+import type { Part, Run, Template, Values } from '../template/index.ts'
 import { tieOrder, variantOf } from '../template/index.ts'
 import {
+  type AxisValues,
   type Block,
   drawnText,
   lowerCase,
@@ -28,7 +29,7 @@ import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
-import { type Content, resolve, styleOf } from './resolve.ts'
+import { type Content, type PartStyle, resolve, styleOf } from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. Nothing in it changes. */
@@ -188,7 +189,9 @@ export class Scene {
       const language = run.language ?? (style.language || content.language)
       const written = drawnText(run.text ?? '')
       const text = style.hyphenate ? (this.assets.hyphenate?.(written, language) ?? written) : written
-      const font = fontOf(run.font)
+      const file = fontOf(run.font)
+      const size = run.size ?? style.size
+      const font = file.axes.length > 0 ? file.at(axesOf(style, run, size)) : file
       return {
         text:
           style.case === 'upper'
@@ -198,7 +201,7 @@ export class Scene {
               : text,
         font,
         language,
-        size: run.size ?? style.size,
+        size,
         tracking: run.tracking ?? style.tracking,
         colour: run.colour ?? style.colour,
         features: run.features ?? style.features,
@@ -238,6 +241,20 @@ export class Scene {
       picture: (index: number) =>
         this.assets.picture(styleOf(content, index, 'picture').picture) ?? { width: 0, height: 0 },
     }
+  }
+}
+
+/** Where a run of a text stands on the axes of a variable font: as it says, or the text does. @param size px */
+function axesOf(style: PartStyle<'text'>, run: Partial<Run>, size: number): AxisValues {
+  const named = [...style.axes, ...(run.axes ?? [])].map(({ tag, value }) => [tag, value] as const)
+  const weight = run.weight ?? style.weight
+  const stretch = run.stretch ?? style.stretch
+  return {
+    // As CSS Fonts 4 has it (`font-optical-sizing: auto`): a pixel is a unit of optical size.
+    opsz: style.opticalSize || size,
+    ...(weight ? { wght: weight } : {}),
+    ...(stretch ? { wdth: stretch } : {}),
+    ...Object.fromEntries(named),
   }
 }
 

@@ -83,6 +83,11 @@ const language = text(35, {
 const features = named('features', () =>
   list(text(4, { pattern: '^[a-z0-9]{4}$', like: 'an OpenType feature tag of four letters' }), 100),
 )
+const axisTag = text(4, { pattern: '^[A-Za-z0-9 ]{4}$', like: 'an axis tag of four letters or digits' })
+const axisValue = number(-far, far)
+const weight = number(0, 1000, { step: 10 })
+const stretch = number(0, 1000)
+const axes = named('axes', () => list(record({ tag: axisTag, value: axisValue }), 64))
 
 const edge = oneOf('start', 'middle', 'end')
 const target: Schema<Target> = named('target', () =>
@@ -166,6 +171,7 @@ const channelSettings = {
   reveal: { from: oneOf('left', 'right', 'top', 'bottom'), soft: px(0), slant: degrees(-80, 80) },
   grow: { axis: oneOf('x', 'y'), from: edge },
   colour: { to: colour },
+  axis: { tag: axisTag },
   trim: { from: edge },
 } as const
 type ChannelSettings = (typeof channelSettings)[keyof typeof channelSettings]
@@ -192,6 +198,9 @@ const arrival = {
       grow: optional(settingsTrack(channelSettings.grow)),
       colour: optional(settingsTrack(channelSettings.colour)),
       track: optional(track),
+      weight: optional(track),
+      stretch: optional(track),
+      axis: optional(settingsTrack(channelSettings.axis)),
       trim: optional(settingsTrack(channelSettings.trim)),
     },
     withMeaning(meanings.channels),
@@ -231,6 +240,9 @@ const run = record({
   colour: optional(colour),
   tracking: optional(runTracking),
   features: optional(features),
+  weight: optional(weight),
+  stretch: optional(stretch),
+  axes: optional(axes),
 })
 const fitBounds = {
   wrap: whole(1, 20, { unit: 'lines' }),
@@ -284,6 +296,7 @@ const valueSchemas: { [T in PropertyType]: (property: Property<T>) => Schema<Val
   shadows: () => named('shadows', () => list(shadow, 8)),
   outlines: () => named('outlines', () => list(outline, 500, { least: 1 })),
   features: () => features,
+  axes: () => axes,
   numbers: () => list(number(-far, far), 5000),
   language: () => either('a BCP 47 tag, as en, pt-BR or sr-Latn', oneOf(''), language),
   picture: () => pictureName('picture'),
@@ -579,6 +592,7 @@ export const described = {
   angle,
   fontSize,
   runTracking,
+  axisValue,
   zoom,
   shift,
   fitBounds,

@@ -18,6 +18,7 @@ const drivers: Record<PropertyType, readonly FieldType[]> = {
   shadows: [],
   outlines: [],
   features: [],
+  axes: [],
   part: [],
   language: ['language'],
 }

@@ -96,6 +96,15 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
       return fc.array(number(-20, 40), { maxLength: 12 })
     case 'features':
       return fc.subarray(['smcp', 'tnum', 'liga'])
+    case 'axes':
+      return fc.constantFrom(
+        [],
+        [{ tag: 'slnt', value: -8 }],
+        [
+          { tag: 'GRAD', value: 40 },
+          { tag: 'opsz', value: 20 },
+        ],
+      )
     case 'part':
       return fc.constant('')
     case 'language':

@@ -192,6 +192,14 @@ export const meanings = {
     blur: m('How far it is blurred: standard deviation, px.', { keys }),
     colour: m('The share of the colour `to` in all it draws, 0 to 1.', { to: 'palette:shell', keys }),
     track: m('Texts: thousandths of an em that its characters stand further apart.', { keys }),
+    weight: m('Texts: how much heavier a variable font is (`wght`) than at rest.', { keys: away }),
+    stretch: m('Texts: how much wider a variable font is (`wdth`) than at rest, per cent of its normal width.', {
+      keys: away,
+    }),
+    axis: m('Texts: how much further a variable font stands on any other axis, in its own units.', {
+      tag: 'slnt',
+      keys: away,
+    }),
     trim: m('The share of the line of a path or curve that is drawn, 0 to 1, `from` its start, middle or end.', {
       from: 'start',
       keys,
@@ -270,7 +278,7 @@ export const meanings = {
 /** What the values of a style are written as, where they are more than one number or word. */
 export const valueMeanings: Meanings = {
   runs: m(
-    'Stretches of a text, each with its own style: `text`, or the id of a `field`; `font`, `size` (px), `colour`, `tracking` (thousandths of an em), `features`.',
+    'Stretches of a text, each with its own style: `text`, or the id of a `field`; `font`, `size` (px), `colour`, `tracking` (thousandths of an em), `features`, `weight`, `stretch` and `axes` of a variable font.',
     [{ field: 'f1' }, { text: ', ' }, { text: 'Vado', colour: 'palette:shell' }],
   ),
   fill: m(
@@ -286,7 +294,7 @@ export const valueMeanings: Meanings = {
   ),
   colour: m('`#rrggbb`, `#rrggbbaa`, or `palette:ID`.', 'palette:shell'),
   fit: m(
-    'What a text does, in this order, when it runs out of room, each step only as far as is needed and never past `to`: `wrap` to so many lines, `tighten` its tracking to so many thousandths of an em, `condense` its letters to a share of their width, `shrink` to a share of its size, `cut` with an ellipsis.',
+    'What a text does, in this order, when it runs out of room, each step only as far as is needed and never past `to`: `wrap` to so many lines, `tighten` its tracking to so many thousandths of an em, `condense` its letters to a share of their width, by the width axis of its font as far as that goes, `shrink` to a share of its size, `cut` with an ellipsis.',
     [{ step: 'condense', to: 0.88 }, { step: 'shrink', to: 0.7 }, { step: 'cut' }],
   ),
   shadows: m(
@@ -306,6 +314,7 @@ export const valueMeanings: Meanings = {
     ],
   ),
   features: m('OpenType feature tags that are switched on.', ['tnum']),
+  axes: m('Where a variable font stands on its axes, each by its tag, in its own units.', [{ tag: 'slnt', value: -8 }]),
 }
 
 /** What the properties of a style mean; those of a name mean the same in every kind that has them. */
@@ -337,6 +346,10 @@ export const propertyMeanings: Meanings = {
   shows: m('The box that others are tied to: line (ascender to descender), cap (baseline to capitals) or ink.', 'line'),
   fit: m('What it does when it runs out of room.', [{ step: 'condense', to: 0.88 }, { step: 'cut' }]),
   features: m('OpenType features that are switched on.', ['tnum']),
+  weight: m('How heavy a variable font is (`wght`); 0: as it is.', 640),
+  stretch: m('How wide a variable font is (`wdth`), per cent of its normal width; 0: as it is.', 85),
+  opticalSize: m('The size that a variable font is drawn for (`opsz`); 0: its size in px.', 24),
+  axes: m('Where a variable font stands on its other axes.', [{ tag: 'slnt', value: -8 }]),
   along: m('The id of a box, ellipse or path whose outline it runs along; empty: it stands in its box.', 'wave'),
   crawl: m('px a second that it runs through its box without end; less than 0: to the right; 0: it stands.', 120),
   radiusTopLeft: m('How far its top left corner is rounded, px.', 12),

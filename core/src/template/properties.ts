@@ -1,4 +1,4 @@
-import type { Colour, Fill, FitStep, FontId, Outline, Run, Shadow } from './values.ts'
+import type { AxisPlace, Colour, Fill, FitStep, FontId, Outline, Run, Shadow } from './values.ts'
 
 /**
  * The one registry of properties. The inspector, the fields, the document schemas and the conversion of data are all
@@ -19,6 +19,8 @@ export interface ValueTypes {
   outlines: Outline[]
   /** OpenType feature tags that are switched on. */
   features: string[]
+  /** Axes of a variable font that have no property of their own. */
+  axes: AxisPlace[]
   /** Id of another part; empty for none. */
   part: string
   /** What a curve runs through. */
@@ -136,6 +138,10 @@ export const properties = {
       max: 2000,
       onAir: false,
     }),
+    weight: p({ label: 'Weight', type: 'number', default: 0, min: 0, max: 1000, step: 10, onAir: false }),
+    stretch: p({ label: 'Stretch', type: 'number', default: 0, min: 0, max: 1000, onAir: false }),
+    opticalSize: p({ label: 'Optical size', type: 'number', default: 0, min: 0, max: 2000, onAir: false }),
+    axes: p({ label: 'Other axes', type: 'axes', default: [], onAir: false }),
     colour: p({ label: 'Colour', type: 'colour', default: '#ffffff', onAir: true }),
     tracking: p({ label: 'Tracking', type: 'number', default: 0, unit: 'em/1000', min: -200, max: 1000, onAir: false }),
     leading: p({ label: 'Leading', type: 'number', default: 1.15, unit: 'share', min: 0.5, max: 4, onAir: false }),

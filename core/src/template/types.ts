@@ -108,6 +108,12 @@ interface TintSettings {
 }
 export type TintTrack = TrackOf<TintSettings> & TintSettings
 
+interface AxisSettings {
+  /** Of the font: four characters, as `slnt`. */
+  tag: string
+}
+export type AxisTrack = TrackOf<AxisSettings> & AxisSettings
+
 interface TrimSettings {
   /** Where a path begins to be drawn. */
   from: Edge
@@ -127,6 +133,12 @@ export interface Tracks {
   colour?: TintTrack
   /** Thousandths of an em added between a text's characters; its place stays. */
   track?: Track
+  /** Added to where a text's variable fonts stand on `wght`, in its units; the text's place stays. */
+  weight?: Track
+  /** Likewise on `wdth`, per cent of the normal width. */
+  stretch?: Track
+  /** Likewise on any other axis. */
+  axis?: AxisTrack
   /** Share of a path's length that is drawn. */
   trim?: TrimTrack
 }

@@ -60,6 +60,13 @@ export type FitStep =
   /** Cut, ending in an ellipsis. */
   | { step: 'cut' }
 
+/** Where a text stands on an axis of a variable font, in the axis's own units. */
+export interface AxisPlace {
+  /** Four characters, as `slnt`. */
+  tag: string
+  value: number
+}
+
 /** A stretch of a text with one style: literal, or what a field says. */
 export interface Run {
   text?: string
@@ -72,6 +79,12 @@ export interface Run {
   tracking?: number
   /** OpenType features besides the text's own. */
   features?: string[]
+  /** Of a variable font: 1 to 1000; 0: as the font is. */
+  weight?: number
+  /** Of a variable font: per cent of its normal width; 0: as the font is. */
+  stretch?: number
+  /** Other axes of a variable font, besides the text's own. */
+  axes?: AxisPlace[]
 }
 
 /** The kinds of field: what an editor gives. */

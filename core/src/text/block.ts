@@ -2,9 +2,11 @@ import type { Box } from '../geometry/index.ts'
 import type { FitStep } from '../template/index.ts'
 import { visualOrder } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
-import { type FitReport, type FitState, type Fitted, type FitUse, fit, unfitted, Widths, widest } from './fit.ts'
-import type { Font } from './font.ts'
-import { type Glyph, type Item, type Shaped, type StyledRun, shapeRuns, softHyphen } from './itemize.ts'
+import { type FitReport, type FitState, type Fitted, type FitUse, fit, unfitted, widest } from './fit.ts'
+import type { AxisValues, Font } from './font.ts'
+import { type Glyph, type Item, type Shaped, type StyledRun, softHyphen } from './itemize.ts'
+import { narrow } from './narrow.ts'
+import { type Shape, shapeText } from './shape.ts'
 
 export interface PlacedGlyph {
   font: Font
@@ -68,6 +70,8 @@ export interface Block {
   tracking: number
   fit: FitReport
   missing: string[]
+  /** The same lines with every font that much further on its axes, in their own units. */
+  shifted(by: AxisValues): Block
 }
 
 export interface BlockStyle {
@@ -79,27 +83,14 @@ export interface BlockStyle {
   room?: number
 }
 
-/** A text shaped but not yet fitted: what does not depend on its room. */
-export interface Shape {
-  runs: StyledRun[]
-  shaped: Shaped
-  widths: Widths
-  fallbacks: readonly Font[]
-  /** Given, not found from the text. */
-  direction?: 'ltr' | 'rtl' | undefined
-}
-
-export function shapeText(runs: StyledRun[], fallbacks: readonly Font[], direction?: 'ltr' | 'rtl'): Shape {
-  const shaped = shapeRuns(runs, fallbacks, direction)
-  return { runs, shaped, widths: new Widths(shaped), fallbacks, direction }
-}
+const fitInto = (shape: Shape, style: BlockStyle) =>
+  fit((condense) => narrow(shape, condense).widths, style.room, style.fit, shape.runs[0]!.tracking)
 
 const ellipsis = '…'
 
 /** Fits a shaped text into its room and sets its lines. */
 export function setText(shape: Shape, style: BlockStyle): Block {
-  const first = shape.runs[0]!
-  const fitted = fit(shape.widths, style.room, style.fit, first.tracking)
+  const fitted = fitInto(shape, style)
   // Where no step was needed, the text stands as it wants to.
   const natural =
     fitted.steps.length === 0
@@ -114,7 +105,7 @@ function cutText(shape: Shape, style: BlockStyle, natural: number): Block {
   const starts = [...characterStarts(shape.shaped.text), shape.shaped.text.length]
   const attempt = (count: number) => {
     const shortened = shapeText(beginning(shape.runs, starts[count]!), shape.fallbacks, shape.direction)
-    return { shortened, fitted: fit(shortened.widths, style.room, style.fit, shape.runs[0]!.tracking) }
+    return { shortened, fitted: fitInto(shortened, style) }
   }
   let low = 0
   let high = starts.length - 1
@@ -145,7 +136,7 @@ function beginning(runs: StyledRun[], units: number): StyledRun[] {
 }
 
 function place(shape: Shape, style: BlockStyle, fitted: Fitted, natural: number, cut: number): Block {
-  return new PlacedText(shape, style, fitted, natural, cut)
+  return new PlacedText(narrow(shape, fitted.state.condense), style, fitted, natural, cut)
 }
 
 /** A set text. Where its glyphs stand is worked out when first asked for: layout and checks mostly do without. */
@@ -193,6 +184,15 @@ class PlacedText implements Block {
       room === undefined ? { width, natural, steps, overflow, cut } : { room, width, natural, steps, overflow, cut }
   }
 
+  shifted(by: AxisValues): Block {
+    const runs = this.shape.runs.map((run) => ({ ...run, font: furtherOn(run.font, by) }))
+    const { fallbacks, direction, narrowed } = this.shape
+    const shape = shapeText(runs, fallbacks, direction, narrowed)
+    const { state } = this.fitted
+    const lines = shape.widths.measured(this.fitted.lines, state)
+    return new PlacedText(shape, this.style, { ...this.fitted, lines }, this.fit.natural, this.fit.cut)
+  }
+
   get reach(): Reach | undefined {
     return this.lineCount === 1 ? reachOf(this.shape.shaped, this.fitted.state.shrink) : undefined
   }
@@ -222,6 +222,9 @@ class PlacedText implements Block {
     return align === 'middle' ? 0.5 : (align === 'end') !== (this.direction === 'rtl') ? 1 : 0
   }
 }
+
+const furtherOn = (font: Font, by: AxisValues): Font =>
+  font.at(Object.fromEntries(Object.entries(by).map(([tag, value]) => [tag, (font.standing[tag] ?? 0) + value])))
 
 interface Reach {
   top: number
@@ -265,6 +268,9 @@ class PlacedBoxes {
   }
 }
 
+/** How wide an item's glyphs are drawn, as a share of what its font gives. */
+const acrossOf = (item: Item, state: FitState) => item.across ?? state.condense
+
 /**
  * Goes through the glyphs of a stretch of text as they stand from left to right.
  * @param visit is told where each begins; px
@@ -291,7 +297,7 @@ function walkGlyphs(
       if (previous >= 0 && glyph.start !== previous) x += tracking
       previous = glyph.start
       visit(item, glyph, x, em)
-      x += glyph.advance * em * state.condense
+      x += glyph.advance * em * acrossOf(item, state)
     }
     if (previous >= 0) x += tracking
     behind?.(item, x, em)
@@ -311,7 +317,7 @@ function placeClusters(
     const next = lines[n + 1]?.start ?? text.length
     const clusters: Cluster[] = []
     const visit = (item: Item, glyph: Glyph, x: number, em: number) => {
-      const right = x + glyph.advance * em * state.condense
+      const right = x + glyph.advance * em * acrossOf(item, state)
       const last = clusters.at(-1)
       if (last?.start === glyph.start) last.right = right
       else clusters.push({ start: glyph.start, left: x, right, level: item.level, line: n })
@@ -336,11 +342,11 @@ function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: nu
       glyphs.push({
         font: item.font,
         id: glyph.id,
-        x: x + glyph.dx * em * state.condense,
+        x: x + glyph.dx * em * acrossOf(item, state),
         y: n * pitch - glyph.dy * em,
-        scaleX: em * state.condense,
+        scaleX: em * acrossOf(item, state),
         scaleY: em,
-        advance: glyph.advance * em * state.condense,
+        advance: glyph.advance * em * acrossOf(item, state),
         colour: item.run.colour,
         start: glyph.start,
         line: n,
@@ -354,9 +360,9 @@ function placeGlyphs(shape: Shape, fitted: Fitted, toEnd: number, blockWidth: nu
           id: hyphen.id,
           x,
           y: n * pitch,
-          scaleX: em * state.condense,
+          scaleX: em * acrossOf(item, state),
           scaleY: em,
-          advance: hyphen.advance * em * state.condense,
+          advance: hyphen.advance * em * acrossOf(item, state),
           colour: item.run.colour,
           start: line.end - 1,
           line: n,

@@ -8,7 +8,7 @@ export interface FitState {
   lines: number
   /** Thousandths of an em added to every character's tracking; 0 or less. */
   tracking: number
-  /** Glyph width, as a share of its own. */
+  /** Glyph width, as a share of its own: by the font's width axis as far as that goes, scaled beyond it. */
   condense: number
   /** Size, as a share of its own. */
   shrink: number
@@ -47,8 +47,8 @@ export interface LineRange {
 const space = /[\s\u200b]/
 
 /**
- * Widths of any stretch of a shaped text in constant time. Tracking, condensing and shrinking are linear in the advances,
- * so a text is shaped once however often it is fitted.
+ * Widths of any stretch of a shaped text in constant time. Tracking, scaling and shrinking are linear in the advances, so a
+ * text is shaped once however often it is fitted; where a width axis narrows it (`narrow`) once for every place on that.
  */
 export class Widths {
   readonly text: string
@@ -56,6 +56,8 @@ export class Widths {
   private readonly em: Float64Array
   private readonly tracked: Float64Array
   private found: Break[] | undefined
+  /** Whether its glyphs are as narrow already as the fit wants them. */
+  private readonly isNarrowed: boolean
   /** px of the hyphen that a line ends with when it is broken behind this unit. */
   private readonly hyphens: ReadonlyMap<number, number>
 
@@ -67,11 +69,13 @@ export class Widths {
     this.advance = new Float64Array(sums, 0, n)
     this.em = new Float64Array(sums, 8 * n, n)
     this.tracked = new Float64Array(sums, 16 * n, n)
+    this.isNarrowed = shaped.items.some(({ across }) => across !== undefined)
     for (const item of shaped.items) {
       const { size, tracking } = item.run
+      const wide = size * (item.across ?? 1)
       let previous = -1
       for (const glyph of item.glyphs) {
-        this.advance[glyph.start + 1]! += glyph.advance * size
+        this.advance[glyph.start + 1]! += glyph.advance * wide
         if (glyph.start === previous) continue
         previous = glyph.start
         this.em[glyph.start + 1] = size
@@ -99,13 +103,22 @@ export class Widths {
     while (last > start && this.em[last] === this.em[last - 1]) last--
     const tracking =
       this.tracked[last - 1]! - this.tracked[start]! + ((this.em[last - 1]! - this.em[start]!) * state.tracking) / 1000
-    return state.shrink * (state.condense * (this.advance[end]! - this.advance[start]!) + tracking)
+    return state.shrink * (this.scale(state) * (this.advance[end]! - this.advance[start]!) + tracking)
   }
 
   /** px of a line, the hyphen included that it ends with where a word is parted. */
   private lineWidth(start: number, end: number, state: FitState): number {
     const hyphen = end < this.text.length ? this.hyphens.get(end) : undefined
-    return this.width(start, end, state) + (hyphen === undefined ? 0 : hyphen * state.shrink * state.condense)
+    return this.width(start, end, state) + (hyphen === undefined ? 0 : hyphen * state.shrink * this.scale(state))
+  }
+
+  /** Lines of another setting of the same text, as wide as they are in this one. */
+  measured(lines: readonly LineRange[], state: FitState): LineRange[] {
+    return lines.map(({ start, end }) => ({ start, end, width: this.lineWidth(start, end, state) }))
+  }
+
+  private scale(state: FitState): number {
+    return this.isNarrowed ? 1 : state.condense
   }
 
   /** The end of a line without the spaces that hang over it. */
@@ -154,9 +167,9 @@ const noHyphens: ReadonlyMap<number, number> = new Map()
 function hyphensOf({ text, items }: Shaped): ReadonlyMap<number, number> {
   if (!items.some(({ hyphen }) => hyphen)) return noHyphens
   const found = new Map<number, number>()
-  for (const { start, end, hyphen, run } of items)
+  for (const { start, end, hyphen, run, across = 1 } of items)
     for (let at = start; hyphen && at < end; at++)
-      if (text[at] === softHyphen) found.set(at + 1, hyphen.advance * run.size)
+      if (text[at] === softHyphen) found.set(at + 1, hyphen.advance * run.size * across)
   return found
 }
 
@@ -183,14 +196,20 @@ const tolerance = 1e-6
 /**
  * Runs the fit steps in their order, each only as far as needed: the least use for which the text fits, to half a pixel.
  * `cut` needs other glyphs, so its caller carries it out.
+ * @param widthsAt the text's widths with its glyphs at such a share of their own
  */
-export function fit(widths: Widths, room: number | undefined, steps: readonly FitStep[], baseTracking: number): Fitted {
-  let lines = widths.lines(Number.POSITIVE_INFINITY, unfitted, true)
+export function fit(
+  widthsAt: (condense: number) => Widths,
+  room: number | undefined,
+  steps: readonly FitStep[],
+  baseTracking: number,
+): Fitted {
+  let lines = widthsAt(1).lines(Number.POSITIVE_INFINITY, unfitted, true)
   let state: FitState = { ...unfitted, lines: lines.length }
   const uses: FitUse[] = []
   let wraps = false
   const attempt = (next: FitState) => {
-    const tried = widths.lines(room!, next, !wraps)
+    const tried = widthsAt(next.condense).lines(room!, next, !wraps)
     return { tried, fits: tried.length <= next.lines && widest(tried) <= room! + tolerance }
   }
   let fits = room === undefined || widest(lines) <= room + tolerance

@@ -38,6 +38,11 @@ export interface Item {
   run: StyledRun
   font: Font
   glyphs: Glyph[]
+  /**
+   * To which share of their own width its glyphs are scaled where the text was narrowed by its fonts' width axis (`narrow`);
+   * absent: as the fit says.
+   */
+  across?: number
   /** What stands at the end of a line that is broken at a soft hyphen; absent: there is none in this stretch. */
   hyphen?: Glyph
 }

@@ -1,4 +1,5 @@
 import type { Scene } from '@hoja/core/scene'
+import type { FontAxis } from '@hoja/core/text'
 import { createContext, useContext } from 'react'
 import { useDesk } from './desk.ts'
 
@@ -9,10 +10,20 @@ export const SceneContext = createContext<Scene | undefined>(undefined)
 export const SceneRef = createContext<{ readonly current: Scene | undefined }>({ current: undefined })
 
 const none: ReadonlySet<string> = new Set()
+const noAxes: readonly FontAxis[] = []
+
+/** A font that the template carries, the first one when nothing is said. */
+const useFont = (id: string) => {
+  const scene = useContext(SceneContext)
+  return scene?.assets.fonts.get(id || (scene.template.fonts[0]?.id ?? ''))
+}
+
+/** The axes of a font that the template carries; none where it is not a variable one. */
+export const useAxes = (font: string): readonly FontAxis[] => useFont(font)?.axes ?? noAxes
 
 /** The OpenType features of a font that the template carries. */
 export function useFeatures(font: string): ReadonlySet<string> {
-  return useContext(SceneContext)?.assets.fonts.get(font)?.features ?? none
+  return useFont(font)?.features ?? none
 }
 
 /** Asks for a part's size before its own scale, px. */

@@ -13,12 +13,12 @@ export function useScene(template: Template | undefined): { scene: Scene | undef
         .join()
     : ''
   const assets = useQuery({
-    queryKey: ['carried', files, template && partedLanguages(template, hyphenatedLanguages).join()],
+    queryKey: ['carried', template?.id, files, template && partedLanguages(template, hyphenatedLanguages).join()],
     queryFn: () => loadAssets(template!),
     enabled: !!template,
     staleTime: Number.POSITIVE_INFINITY,
-    // While a language's word ends are on their way the frame stays, with the files that it has.
-    placeholderData: (before, query) => (query?.queryKey[1] === files ? before : undefined),
+    // While a file or a language's word ends are on their way the screen stays, with what it has.
+    placeholderData: (before, query) => (query?.queryKey[1] === template?.id ? before : undefined),
   })
   const scene = useMemo(
     () => (template && assets.data ? new Scene(template, assets.data) : undefined),

@@ -22,7 +22,7 @@ import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Menu } from '../../ui/Menu.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
 import { featureWords } from '../panels/FeaturesInput.tsx'
-import { useFeatures } from '../sceneNow.ts'
+import { useAxes, useFeatures } from '../sceneNow.ts'
 
 /** Styles the chosen words; where none is chosen, the whole text. */
 export function WordsBar({
@@ -36,6 +36,7 @@ export function WordsBar({
 }) {
   const size = useId()
   const tracking = useId()
+  const weight = useId()
   const { change } = useDraft.getState()
   const content = runsOf(part)
   const whole = from === to
@@ -57,6 +58,7 @@ export function WordsBar({
   }
   const font = fontOf(template, style.font)
   const has = useFeatures(font?.id ?? '')
+  const heavy = useAxes(font?.id ?? '').find(({ tag }) => tag === 'wght')
   const { features } = style
   const fields = template.fields.filter(standsInText)
   return (
@@ -89,6 +91,20 @@ export function WordsBar({
         value={style.tracking}
         onValue={(value) => put('tracking', value)}
       />
+      {heavy && (
+        <>
+          <label htmlFor={weight} className="text-soft">
+            {heavy.name}
+          </label>
+          <NumberInput
+            id={weight}
+            className="!w-14"
+            bounds={{ least: heavy.least, most: heavy.most, step: 10 }}
+            value={style.weight || heavy.standing}
+            onValue={(value) => put('weight', value)}
+          />
+        </>
+      )}
       <span className="w-44">
         <ColourInput
           template={template}

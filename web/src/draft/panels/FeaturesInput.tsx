@@ -1,4 +1,4 @@
-import type { Part, Template } from '@hoja/core/template'
+import type { Part } from '@hoja/core/template'
 import { Checkbox } from '../../ui/controls.tsx'
 import { useFeatures } from '../sceneNow.ts'
 
@@ -24,21 +24,19 @@ export const featureWords: [string, string][] = [
 export function FeaturesInput({
   id,
   part,
-  template,
   font,
   value,
   onValue,
 }: {
   id: string
   part: Part
-  template: Template
   /** Id of the font that is asked; absent: the part's own. */
   font?: string | undefined
   value: string[]
   onValue: (value: string[]) => void
 }) {
   const own = font ?? (part.kind === 'text' ? part.style.font : undefined) ?? ''
-  const has = useFeatures(own || (template.fonts[0]?.id ?? ''))
+  const has = useFeatures(own)
   const offered = featureWords.filter(([tag]) => has.has(tag) || value.includes(tag))
   if (offered.length === 0) return <p className="pt-1 text-soft">This font has none.</p>
   return (

@@ -24,12 +24,14 @@ import {
   type Template,
   type Track,
 } from '@hoja/core/template'
+import type { FontAxis } from '@hoja/core/text'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Line, Select } from '../../ui/controls.tsx'
 import { LengthInput } from '../../ui/FrameInputs.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
+import { useAxes } from '../sceneNow.ts'
 
 const easeOf = (key: Keyframe) =>
   easePresets.find((preset) => JSON.stringify(preset.ease) === JSON.stringify(key.ease))?.id ?? 'own'
@@ -48,6 +50,10 @@ export function MotionPanel({
 }) {
   const { change, attempt } = useDraft.getState()
   const { motion } = part
+  const axes = useAxes(part.kind === 'text' ? (part.style.font ?? '') : '')
+  const offered = channelsOf(part.kind).filter(
+    (channel) => motion.tracks[channel] !== undefined || isOffered(channel, axes),
+  )
   const timing = scene.timing()
   const moment = momentAt(timing, player.frame)
   const put = (value: Motion, drag?: string) =>
@@ -86,6 +92,7 @@ export function MotionPanel({
                   template={template}
                   motion={motion}
                   channel={channel}
+                  axes={axes}
                   track={track}
                   now={
                     track.keys.length > 0
@@ -122,7 +129,9 @@ export function MotionPanel({
     )
   }
   const startChannel = (set: Lane['set'], channel: Channel) => {
-    const { away, rest, settings } = channels[channel]
+    const { away, rest } = channels[channel]
+    const other = axes.find(({ tag }) => !axisOfChannel.includes(tag))
+    const settings = channel === 'axis' && other ? { tag: other.tag } : channels[channel].settings
     const at = moment.span === 'in' ? Math.min(Math.round(moment.at), template.spans.in - 1) : 0
     const keys: Keyframe[] = [
       { span: 'in', at: Math.max(0, at), value: away, ease: { bezier: [0.16, 1, 0.3, 1] } },
@@ -192,7 +201,7 @@ export function MotionPanel({
           </span>
         )}
       </Line>
-      {lanes('tracks', channelsOf(part.kind))}
+      {lanes('tracks', offered)}
       {part.kind === 'text' && (
         <fieldset className="mt-3 border-t-2 border-rule pt-1.5">
           <legend className="float-left font-medium">One after another</legend>
@@ -212,6 +221,17 @@ export function MotionPanel({
       )}
     </div>
   )
+}
+
+/** Axes that have a channel of their own. */
+const axisOfChannel = ['wght', 'wdth']
+
+/** Whether a channel does anything: those of axes only in fonts that have them. */
+function isOffered(channel: Channel, axes: readonly FontAxis[]): boolean {
+  const has = (tag: string) => axes.some((axis) => axis.tag === tag)
+  if (channel === 'weight') return has('wght')
+  if (channel === 'stretch') return has('wdth')
+  return channel !== 'axis' || axes.some(({ tag }) => !axisOfChannel.includes(tag))
 }
 
 type Setting = {
@@ -257,10 +277,21 @@ const settingsOf: Partial<Record<Channel, Setting[]>> = {
   trim: [{ key: 'from', label: 'From', options: edges }],
 }
 
+const axisSetting = (axes: readonly FontAxis[]): Setting[] => [
+  {
+    key: 'tag',
+    label: 'Axis of the font',
+    options: axes
+      .filter(({ tag }) => !axisOfChannel.includes(tag))
+      .map(({ tag, name }): [string, string] => [tag, name]),
+  },
+]
+
 function ChannelKeys({
   template,
   motion,
   channel,
+  axes,
   track,
   now,
   onNow,
@@ -269,13 +300,15 @@ function ChannelKeys({
   template: Template
   motion: Motion
   channel: Channel
+  /** Of the part's font. */
+  axes: readonly FontAxis[]
   track: Track
   now: number
   onNow: (value: number) => void
   onTrack: (track: Track | undefined) => void
 }) {
   const { label, step, unit } = channels[channel]
-  const settings = settingsOf[channel] ?? []
+  const settings = channel === 'axis' ? axisSetting(axes) : (settingsOf[channel] ?? [])
   const values = track as unknown as Record<string, string | number> & { leaving?: Record<string, string | number> }
   const leaves = motion.out === 'own' && settings.length > 0 && track.keys.some((key) => key.span === 'out')
   const editors = (from: Record<string, string | number>, put: (more: object) => void, prefix: string) =>

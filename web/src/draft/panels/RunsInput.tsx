@@ -15,6 +15,7 @@ import { FontChoice } from '../../session/fonts/FontChoice.tsx'
 import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
+import { AxesLines } from './AxesLines.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
 
 /** A column name from words: lower case, without accents, unique among the fields. */
@@ -231,11 +232,11 @@ function RunStyle({
           </span>
         )}
       </Line>
+      <AxesLines part={part} run={run} narrow onValue={(key, value) => own(key as keyof Run, value as never)} />
       <Line narrow label="Features">
         {(id) => (
           <FeaturesInput
             id={id}
-            template={template}
             part={part}
             font={run.font}
             value={run.features ?? style.features ?? []}

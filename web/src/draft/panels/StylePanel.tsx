@@ -23,6 +23,7 @@ import { NumberInput } from '../../ui/NumberInput.tsx'
 import { PropertyInput } from '../../ui/PropertyInput.tsx'
 import { useDesk } from '../desk.ts'
 import { AsPath } from './AsPath.tsx'
+import { AxesLines, axisKeys } from './AxesLines.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
 import { FillInput } from './FillInput.tsx'
 import { RunsInput } from './RunsInput.tsx'
@@ -53,7 +54,9 @@ export function StylePanel({ template, part }: { template: Template; part: Part 
       {sorted.map(([key, property]) =>
         key === corners[0] ? (
           <Corners key={key} part={part} style={style} />
-        ) : corners.includes(key) ? null : (
+        ) : corners.includes(key) ? null : key === axisKeys[0] ? (
+          <AxesLines key={key} part={part} onValue={(axis, value, label) => put(axis, label, value, true)} />
+        ) : axisKeys.includes(key) ? null : (
           <Line key={key} label={property.label}>
             {(id) => (
               <Control
@@ -128,7 +131,7 @@ function Control({ id, template, part, property, value, onValue }: ControlProps)
     case 'runs':
       return <RunsInput id={id} template={template} part={part} value={value as never} onValue={onValue} />
     case 'features':
-      return <FeaturesInput id={id} template={template} part={part} value={value as string[]} onValue={onValue} />
+      return <FeaturesInput id={id} part={part} value={value as string[]} onValue={onValue} />
     case 'outlines':
       return (
         <span id={id} className="flex items-center gap-2">
