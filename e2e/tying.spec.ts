@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { complaints, proofSays } from './pages.ts'
+import { complaints, proofSays, saved } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
 
 /** A person at work, whose actions are counted: a click, a drag, a run of typed text, a shortcut. */
@@ -150,4 +150,60 @@ test('a sentence can be left out, another reading taken, and all of it left or u
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await page.keyboard.press('y')
   await expect(lines).not.toHaveCount(1)
+})
+
+test('a part is dragged from the list onto an edge and holds to it; the end of its dimension line is dragged to another', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New template' }).click()
+  await page.keyboard.type('Dragged ties')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Nothing is drawn yet')).toBeVisible()
+  const at = await onFrame(page)
+  const hand = new Counted(page)
+  await page.keyboard.press('b')
+  await hand.drag(at(400, 300), at(900, 500))
+  await page.keyboard.press('b')
+  await hand.drag(at(450, 620), at(700, 720))
+  const row = page
+    .getByRole('listitem')
+    .filter({ hasText: /^\d+Box 2box/ })
+    .getByRole('button')
+    .first()
+  const from = (await row.boundingBox())!
+  const stored = async () => {
+    await saved(page)
+    const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
+    const { template } = await (await page.request.get(`/api/templates/${id}`)).json()
+    return { ties: template.parts[1].y.ties, names: template.parts.map((part: { name: string }) => part.name) }
+  }
+  const carry = async (to: [number, number], end: () => Promise<void>) => {
+    await page.mouse.move(from.x + 30, from.y + 10)
+    await page.mouse.down()
+    await page.mouse.move(from.x + 60, from.y + 20, { steps: 3 })
+    await page.mouse.move(...to, { steps: 6 })
+    await expect(page.getByText("Box 2's top holds to the bottom of Box 1, 120 px apart")).toBeVisible()
+    await end()
+  }
+  // Escape lets it go where it was; so does a place at which there is no edge.
+  await carry(at(600, 500), () => page.keyboard.press('Escape'))
+  await page.mouse.up()
+  expect((await stored()).ties).toEqual([])
+  await carry(at(600, 500), () => page.mouse.up())
+  await expect(page.getByText("Box 2's top holds")).toBeHidden()
+  const [first, ...others] = (await stored()).ties
+  expect(others).toEqual([])
+  expect(first).toMatchObject({ edge: 'start', at: 'end', gap: 120 })
+  expect((await stored()).names).toEqual(['Box 1', 'Box 2'])
+
+  // What it holds to is the far end of its dimension line.
+  const end = page.getByRole('button', { name: 'What the top of Box 2 holds to' })
+  const grip = (await end.boundingBox())!
+  await hand.drag([grip.x + 4, grip.y + 4], at(600, 300))
+  await expect.poll(async () => (await stored()).ties[0]).toMatchObject({ edge: 'start', at: 'start', gap: 320 })
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect.poll(async () => (await stored()).ties[0]).toMatchObject({ at: 'end', gap: 120 })
+  expect(wrong).toEqual([])
 })

@@ -12,6 +12,8 @@ import { chosenParts, useDesk } from '../desk.ts'
 import { Offer } from '../tying/Offer.tsx'
 import { TyingMarks } from '../tying/TyingMarks.tsx'
 import { useTying } from '../tying/tying.ts'
+import { AimMarks } from './AimMarks.tsx'
+import { frameOnScreen } from './aim.ts'
 import { Behind } from './Behind.tsx'
 import { EmptyFrame } from './EmptyFrame.tsx'
 import { FrameBar } from './FrameBar.tsx'
@@ -114,7 +116,10 @@ export function FrameView({ template, scene, player }: { template: Template; sce
     >
       <FrameBar frame={template.frame} size={size} scale={view.scale} />
       <div
-        ref={ref}
+        ref={(element) => {
+          ref.current = element
+          frameOnScreen.view = element
+        }}
         role="application"
         aria-label="The drawing: arrow keys move the chosen parts"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing itself takes the arrow keys
@@ -143,6 +148,9 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 top: view.top,
               }}
               data-testid="frame"
+              ref={(element) => {
+                frameOnScreen.frame = element
+              }}
             >
               <Behind background={desk.background} still={desk.still} />
               {show.onion &&
@@ -203,6 +211,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                   scale={view.scale}
                 />
               )}
+              <AimMarks scene={scene} scale={view.scale} />
               {writing && <WritingLayer writing={writing} scale={view.scale} />}
             </div>
             <Guides template={template} view={view} />

@@ -1,14 +1,19 @@
 import type { Box } from '@hoja/core/geometry'
 import { edgeWord, extentOf, lookedAt, type Rest, restView } from '@hoja/core/layout'
 import { type AxisName, type Change, type Edge, findPart, type Part, type Template } from '@hoja/core/template'
+import { useContext } from 'react'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import { classes } from '../../ui/controls.tsx'
+import { usePointerDrag } from '../../ui/usePointerDrag.ts'
+import { SceneRef } from '../sceneNow.ts'
+import { tieToAim, useAim } from './aim.ts'
+import type { OwnEdge } from './edgeLines.ts'
 import { type PlacedDimension, placeDimensions, type Shy } from './labelling.ts'
 import { type Placed, scaled } from './placed.ts'
 
 /** A dimension line of the chosen part, and what a drag on its value changes. */
 export interface Measured extends PlacedDimension {
-  gap: { name: string; change: (from: Template, by: number) => Change } | undefined
+  gap: { name: string; own: OwnEdge; change: (from: Template, by: number) => Change } | undefined
 }
 
 /**
@@ -43,6 +48,7 @@ export function measuresOf(
           leading: tie.edge === 'start',
           gap: {
             name: `Gap at the ${edgeWord(axis, tie.edge)} of ${part.name}`,
+            own: { part: part.id, axis, edge: tie.edge },
             change: (drawn: Template, by: number) => withGap(findPart(drawn, part.id)!, axis, tie.edge, by),
           },
         },
@@ -97,6 +103,13 @@ function Line({
     what: () => `a gap of ${chosen.part.name}`,
     change: (_, at, template) => gap!.change(template, (upright ? at.dy : at.dx) / scale),
   })
+  const scene = useContext(SceneRef)
+  const retie = usePointerDrag<{ own: OwnEdge }>({
+    threshold: 3,
+    move: ({ own }, { x, y }) => useAim.setState({ aim: { own, x, y } }),
+    end: () => tieToAim(scene.current),
+    cancel: () => useAim.setState({ aim: undefined }),
+  })
   const box = scaled(chosen.box, scale)
   const [start, size] = upright ? [box.x, box.width] : [box.y, box.height]
   // Thin lines from the part to a dimension that stands further out.
@@ -143,6 +156,20 @@ function Line({
       >
         {label}
       </span>
+      {gap && (
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={`What the ${edgeWord(gap.own.axis, gap.own.edge)} of ${chosen.part.name} holds to`}
+          title="Drag it onto another edge to hold to that"
+          className="pointer-events-auto absolute size-[9px] cursor-crosshair touch-none rounded-full border-2 border-madder bg-white"
+          style={upright ? { left: across - 4.5, top: from - 4.5 } : { left: from - 4.5, top: across - 4.5 }}
+          onPointerDown={(event) => {
+            event.stopPropagation()
+            retie(event, { own: gap.own })
+          }}
+        />
+      )}
     </>
   )
 }

@@ -1,4 +1,13 @@
-import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import {
+  type CollisionDetection,
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  type DragMoveEvent,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import {
   allParts,
@@ -12,7 +21,7 @@ import {
   tieOrder,
 } from '@hoja/core/template'
 import { Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen } from 'lucide-react'
-import { memo, type RefObject, useRef, useState } from 'react'
+import { memo, type RefObject, useContext, useRef, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { classes, Heading } from '../../ui/controls.tsx'
@@ -20,7 +29,9 @@ import { Menu, type MenuEntry, MenuHere } from '../../ui/Menu.tsx'
 import { FoldButton } from '../Arrangement.tsx'
 import { chooseForMenu, forChosen, useCommandEntries } from '../commandsNow.ts'
 import { chooseAlso, useDesk } from '../desk.ts'
+import { isOverFrame, tieToAim, useAim } from '../frame/aim.ts'
 import { freshPart } from '../frame/drawn.ts'
+import { SceneRef } from '../sceneNow.ts'
 import { Carries } from './Carries.tsx'
 import { Palette } from './Palette.tsx'
 
@@ -88,6 +99,12 @@ const outlineOf = (template: Template): string =>
     .map(({ part, number, depth }) => `${part.id} ${number} ${depth}`)
     .join('|')
 
+/** Rows make room only while the pointer is beside them, not over the frame. */
+const beside: CollisionDetection = (asked) => {
+  const { pointerCoordinates: at } = asked
+  return at && isOverFrame(at.x, at.y) ? [] : closestCenter(asked)
+}
+
 type Entries = () => (MenuEntry | null)[]
 
 /** The rows; drawn anew when parts come, go or move. What a row says of its part it looks up by itself. */
@@ -95,13 +112,31 @@ const Rows = memo(function Rows({ outline }: { outline: string }) {
   const rows = outline === '' ? [] : outline.split('|').map((row) => row.split(' ') as [string, string, string])
   const asked = useRef<Entries>(() => [])
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
+  const scene = useContext(SceneRef)
+  // Over the frame a part is not put in order but tied to what it is dropped on.
+  const aim = ({ active, activatorEvent, delta }: DragMoveEvent) => {
+    const { clientX, clientY } = activatorEvent as PointerEvent
+    const [x, y] = [clientX + delta.x, clientY + delta.y]
+    useAim.setState({ aim: isOverFrame(x, y) ? { own: { part: String(active.id) }, x, y } : undefined })
+  }
   const drop = ({ active, over }: DragEndEvent) => {
+    if (useAim.getState().aim) {
+      tieToAim(scene.current)
+      return
+    }
     const { template, change } = useDraft.getState()
     const reorder = over && template && reorderChange(template, String(active.id), String(over.id))
     if (reorder) change(reorder, 'the layer order')
   }
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={beside}
+      autoScroll={{ threshold: { x: 0, y: 0.2 } }}
+      onDragMove={aim}
+      onDragEnd={drop}
+      onDragCancel={() => useAim.setState({ aim: undefined })}
+    >
       <SortableContext items={rows.map(([id]) => id)} strategy={verticalListSortingStrategy}>
         {/* One menu for all rows: each of hundreds would hear every key that is pressed. */}
         <MenuHere entries={() => asked.current()}>
