@@ -1,6 +1,7 @@
 import { demand } from '../refusal/index.ts'
 import {
   type Change,
+  type Ease,
   findPart,
   type Keyframe,
   type Motion,
@@ -266,6 +267,35 @@ export function setKeyAt(
     motion:
       lane.set === 'segments' ? { ...motion, segments: { ...segments, tracks: next } } : { ...motion, tracks: next },
   }
+}
+
+/**
+ * The first keys of a channel: In comes from a value to the rest, Out goes from the rest to it; a key by itself would hold
+ * through all of the title.
+ * @param at frames from the start of the span, in which the value stands
+ */
+export function begunTrack(
+  { spans }: Template,
+  channel: Channel,
+  span: SpanName,
+  at: number,
+  value: number,
+  settings: object = channels[channel].settings,
+): Track {
+  const { rest } = channels[channel]
+  const ease = { bezier: [0.16, 1, 0.3, 1] } as Ease
+  const from = span === 'in' ? Math.min(at, spans.in - 1) : at
+  const keys: Keyframe[] =
+    span === 'in'
+      ? [
+          { span, at: Math.max(0, from), value, ease },
+          { span, at: spans.in, value: rest, ease: 'linear' },
+        ]
+      : [
+          at > 0 ? { span, at: 0, value: rest, ease } : { span: 'in', at: 0, value: rest, ease: 'linear' },
+          { span, at, value, ease: 'linear' },
+        ]
+  return { ...settings, keys }
 }
 
 /** Keys taken along, with what their channels work by. */

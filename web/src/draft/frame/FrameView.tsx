@@ -1,4 +1,5 @@
 import { moveAll } from '@hoja/core/layout'
+import { momentAt } from '@hoja/core/motion'
 import { Scene } from '@hoja/core/scene'
 import { allParts, type Part, type Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
@@ -8,7 +9,7 @@ import { WritingLayer } from '../../preview/writing/WritingLayer.tsx'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
 import { useSize } from '../../ui/useSize.ts'
-import { chosenParts, useDesk } from '../desk.ts'
+import { chosenParts, type Tab, useDesk } from '../desk.ts'
 import { Offer } from '../tying/Offer.tsx'
 import { TyingMarks } from '../tying/TyingMarks.tsx'
 import { useTying } from '../tying/tying.ts'
@@ -24,9 +25,13 @@ import { Overlays } from './Overlays.tsx'
 import { PathPoints } from './PathPoints.tsx'
 import { placedParts } from './placed.ts'
 import { Guides, Rulers } from './Rulers.tsx'
+import { StanceHandles } from './StanceHandles.tsx'
 import { beginWriting, useDraftWriting } from './useDraftWriting.tsx'
 import { useGestures } from './useGestures.ts'
 import { seenArea, showsIn, viewOf, zoomedAt } from './view.ts'
+
+/** Panels about movement: with them a part has the handles that turn and scale it. */
+const moving: readonly Tab[] = ['motion', 'moves', 'easing']
 
 /** A scene in which only some parts are seen; all rest where they do. */
 function useSolo(scene: Scene, solo: readonly string[]): Scene {
@@ -68,6 +73,11 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const chosenIds = chosenParts(desk)
   const chosen = chosenIds.flatMap((id) => placed.find((p) => p.part.id === id) ?? [])
   const [first] = chosen
+  // One part that is there, and that can be taken hold of.
+  const alone =
+    first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing ? first : undefined
+  // Where movement is looked at, its handles stand instead of dimension lines.
+  const lever = alone && !alone.part.locked && moving.includes(desk.tab)
   const px = (v: number) => v * view.scale
   const canvas = (frame: number, label: string, of = solo) =>
     seen && (
@@ -178,26 +188,27 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 view={view}
                 size={size}
                 numbers={show.numbers}
-                measures={show.measures && !writing && desk.tool !== 'points'}
+                measures={show.measures && !writing && !lever && desk.tool !== 'points'}
                 writing={desk.writing}
               />
-              {first && chosen.length === 1 && !first.gone && desk.tool === 'choose' && !pick && !writing && (
-                <Handles chosen={first} view={view} />
+              {alone && <Handles chosen={alone} view={view} />}
+              {alone && lever && (
+                <StanceHandles
+                  template={template}
+                  chosen={alone}
+                  moment={momentAt(scene.timing(), player.frame)}
+                  view={view}
+                  size={size}
+                />
               )}
-              {show.way &&
-                first &&
-                chosen.length === 1 &&
-                !first.gone &&
-                desk.tool === 'choose' &&
-                !pick &&
-                !writing && (
-                  <MotionPath
-                    template={template}
-                    chosen={first}
-                    span={player.frame >= template.spans.in + template.spans.hold.frames ? 'out' : 'in'}
-                    scale={view.scale}
-                  />
-                )}
+              {show.way && alone && (
+                <MotionPath
+                  template={template}
+                  chosen={alone}
+                  span={player.frame >= template.spans.in + template.spans.hold.frames ? 'out' : 'in'}
+                  scale={view.scale}
+                />
+              )}
               {first?.part.kind === 'path' && desk.tool === 'points' && (
                 <PathPoints chosen={first as Parameters<typeof PathPoints>[0]['chosen']} view={view} />
               )}

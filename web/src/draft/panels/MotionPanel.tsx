@@ -1,4 +1,5 @@
 import {
+  begunTrack,
   type Channel,
   channels,
   channelsOf,
@@ -129,14 +130,11 @@ export function MotionPanel({
     )
   }
   const startChannel = (set: Lane['set'], channel: Channel) => {
-    const { away, rest } = channels[channel]
+    const { away } = channels[channel]
     const other = axes.find(({ tag }) => !axisOfChannel.includes(tag))
     const settings = channel === 'axis' && other ? { tag: other.tag } : channels[channel].settings
-    const at = moment.span === 'in' ? Math.min(Math.round(moment.at), template.spans.in - 1) : 0
-    const keys: Keyframe[] = [
-      { span: 'in', at: Math.max(0, at), value: away, ease: { bezier: [0.16, 1, 0.3, 1] } },
-      { span: 'in', at: template.spans.in, value: rest, ease: 'linear' },
-    ]
+    const at = moment.span === 'in' ? Math.round(moment.at) : 0
+    const track = begunTrack(template, channel, 'in', at, away, settings)
     if (set === 'segments') {
       const segments: Segments = motion.segments ?? {
         by: 'character',
@@ -145,8 +143,8 @@ export function MotionPanel({
         overlap: 0.7,
         tracks: {},
       }
-      put({ ...motion, segments: { ...segments, tracks: { ...segments.tracks, [channel]: { ...settings, keys } } } })
-    } else put({ ...motion, tracks: { ...motion.tracks, [channel]: { ...settings, keys } } })
+      put({ ...motion, segments: { ...segments, tracks: { ...segments.tracks, [channel]: track } } })
+    } else put({ ...motion, tracks: { ...motion.tracks, [channel]: track } })
   }
   return (
     <div className="px-3.5 py-2">

@@ -1,0 +1,74 @@
+import type { Part } from '@hoja/core/template'
+import { choose, complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
+
+async function mount(page: Page): Promise<Part> {
+  await saved(page)
+  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
+  const { template } = await (await page.request.get(`/api/templates/${id}`)).json()
+  return template.parts.find((part: Part) => part.name === 'Mount')
+}
+
+/** Drags a handle of the frame by so many px of the screen. */
+async function pull(page: Page, name: string, dx: number, dy: number, held?: string): Promise<void> {
+  const box = (await page.getByRole('button', { name, exact: true }).boundingBox())!
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  if (held) await page.keyboard.down(held)
+  await page.mouse.move(x + dx / 2, y + dy / 2, { steps: 3 })
+  await page.mouse.move(x + dx, y + dy, { steps: 3 })
+  await page.mouse.up()
+  if (held) await page.keyboard.up(held)
+}
+
+test('a part is turned, scaled and given its anchor by handles: a key while it comes, itself at rest', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await openDraft(page, await ownTemplate(page))
+  await choose(page, 'Mount')
+  await expect(page.getByRole('button', { name: 'Turn: Mount' })).toBeHidden()
+  await page.getByRole('tab', { name: 'Motion' }).click()
+  // At rest: the part itself. Shift goes in steps.
+  await pull(page, 'Turn: Mount', 40, 30, 'Shift')
+  const { rotation } = (await mount(page)).style as { rotation: number }
+  expect(rotation).toBeGreaterThan(0)
+  expect(rotation % 15).toBe(0)
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  expect((await mount(page)).style).not.toHaveProperty('rotation')
+  await pull(page, 'Scale: Mount', 30, -30)
+  expect(((await mount(page)).style as { scale: number }).scale).toBeGreaterThan(1.3)
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+
+  // While it comes: keys of its movement, which ends at rest.
+  await choose(page, 'Mount')
+  await page.keyboard.press('Home')
+  await pull(page, 'Turn: Mount', 40, 30)
+  const { turn } = (await mount(page)).motion.tracks
+  expect(turn?.keys.map(({ span, at }) => [span, at])).toEqual([
+    ['in', 0],
+    ['in', 15],
+  ])
+  expect(turn?.keys[0]?.value).not.toBe(0)
+  expect(turn?.keys[1]?.value).toBe(0)
+  // Escape puts it back.
+  const handle = (await page.getByRole('button', { name: 'Turn: Mount' }).boundingBox())!
+  await page.mouse.move(handle.x + 10, handle.y + 10)
+  await page.mouse.down()
+  await page.mouse.move(handle.x + 60, handle.y + 60, { steps: 3 })
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  expect((await mount(page)).motion.tracks.turn).toEqual(turn)
+
+  // The anchor is drawn to the part's corner when it is dropped near it.
+  await page.keyboard.press('End')
+  const was = (await mount(page)).motion.anchor
+  expect(was).toEqual({ x: 0.5, y: 0.5 })
+  const middle = (await page.getByRole('button', { name: 'What it turns and grows about: Mount' }).boundingBox())!
+  const grip = (await page.getByRole('button', { name: 'Resize Mount at its upper left' }).boundingBox())!
+  const by = [grip.x + 5 - middle.x - middle.width / 2, grip.y + 5 - middle.y - middle.height / 2] as const
+  await pull(page, 'What it turns and grows about: Mount', by[0] + 3, by[1] + 3)
+  await expect.poll(async () => (await mount(page)).motion.anchor).toEqual({ x: 0, y: 0 })
+  expect(wrong).toEqual([])
+})
