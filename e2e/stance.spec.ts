@@ -72,3 +72,58 @@ test('a part is turned, scaled and given its anchor by handles: a key while it c
   await expect.poll(async () => (await mount(page)).motion.anchor).toEqual({ x: 0, y: 0 })
   expect(wrong).toEqual([])
 })
+
+test('time is looked at nearer, and a channel is a graph in which keys are dragged to values', async ({ page }) => {
+  const wrong = complaints(page)
+  await openDraft(page, await ownTemplate(page))
+  await choose(page, 'Mount')
+  const time = page.getByRole('region', { name: 'Time' })
+  await time.getByRole('button', { name: 'Open the channels of Mount' }).click()
+  await time.getByRole('button', { name: 'Graph of Mount, Scale' }).click()
+  const graph = time.getByRole('group', { name: 'Graph of Mount, Scale' })
+  const key = graph.getByRole('button', { name: /^Mount, Scale at in 5:/ })
+  const scale = async () => (await mount(page)).motion.tracks.scale!.keys.filter(({ span }) => span === 'in')
+  const before = await scale()
+  expect(before[0]).toMatchObject({ at: 5, value: 0 })
+  // Up is more, and Shift leaves the time alone.
+  await graph.scrollIntoViewIfNeeded()
+  const box = (await key.boundingBox())!
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  await page.mouse.down()
+  await page.keyboard.down('Shift')
+  await page.mouse.move(box.x + 20, box.y - 28, { steps: 4 })
+  await page.mouse.up()
+  await page.keyboard.up('Shift')
+  const [dragged] = await scale()
+  expect(dragged!.at).toBe(5)
+  expect(dragged!.value).toBeGreaterThan(0.3)
+  expect(dragged!.value).toBeLessThan(0.7)
+  // By keys: a step up, a frame on.
+  await page.keyboard.press('Tab')
+  await graph.getByRole('button', { name: /^Mount, Scale at in 5:/ }).focus()
+  await page.keyboard.press('ArrowUp')
+  await expect.poll(async () => (await scale())[0]!.value).toBeCloseTo(dragged!.value + 0.05, 6)
+  await page.keyboard.press('ArrowRight')
+  await expect.poll(async () => (await scale())[0]!.at).toBe(6)
+
+  // Nearer: the same time stays under the pointer, and more of it is seen.
+  const lane = time.getByRole('group', { name: 'Keys of Plate', exact: true })
+  const width = async () => (await lane.boundingBox())!.width
+  const fits = await width()
+  await page.getByRole('application').click({ position: { x: 10, y: 10 } })
+  await page.keyboard.press('n')
+  await expect.poll(width).toBeGreaterThan(fits * 1.4)
+  const plate = time.getByRole('button', { name: /^Keys of Plate at in 2/ })
+  await plate.scrollIntoViewIfNeeded()
+  const at = (await plate.boundingBox())!
+  await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2)
+  await page.keyboard.down('Control')
+  await page.mouse.wheel(0, -200)
+  await page.keyboard.up('Control')
+  await expect.poll(width).toBeGreaterThan(fits * 2)
+  const then = (await plate.boundingBox())!
+  expect(Math.abs(then.x - at.x)).toBeLessThan(3)
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+N')
+  await expect.poll(width).toBe(fits)
+  expect(wrong).toEqual([])
+})

@@ -199,7 +199,7 @@ test('a part is dragged from the list onto an edge and holds to it; the end of i
   expect((await stored()).names).toEqual(['Box 1', 'Box 2'])
 
   // What it holds to is the far end of its dimension line.
-  const end = page.getByRole('button', { name: 'What the top of Box 2 holds to' })
+  const end = page.getByRole('button', { name: 'Tie the top of Box 2 to another edge' })
   const grip = (await end.boundingBox())!
   await hand.drag([grip.x + 4, grip.y + 4], at(600, 300))
   await expect.poll(async () => (await stored()).ties[0]).toMatchObject({ edge: 'start', at: 'start', gap: 320 })

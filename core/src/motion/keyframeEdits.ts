@@ -106,6 +106,11 @@ export function moveKeys(template: Template, refs: readonly KeyframeRef[], by: n
   return mapKeys(template, refs, (keys) => keys.map((key) => ({ ...key, at: key.at + step })))
 }
 
+/** Brings one key to a place in its span and to a value. @param at frames from the start of the span */
+export function putKey(template: Template, ref: KeyframeRef, at: number, value: number): Change {
+  return mapKeys(template, [ref], (keys) => keys.map((key) => ({ ...key, at, value })))
+}
+
 export function removeKeys(template: Template, refs: readonly KeyframeRef[]): Change {
   return mapKeys(template, refs, () => [])
 }

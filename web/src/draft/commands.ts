@@ -22,7 +22,7 @@ import { toast } from 'sonner'
 import type { Player } from '../preview/usePlayer.ts'
 import { useDraft } from '../session/draft.ts'
 import { alignCommands } from './arrangeCommands.ts'
-import { backgrounds, chosenParts, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
+import { backgrounds, chosenParts, nearerBy, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
 import { freshPart } from './frame/drawn.ts'
 import { beginWriting } from './frame/useDraftWriting.tsx'
 import { zoomedTo } from './frame/view.ts'
@@ -414,6 +414,20 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
   const time: Command[] = [
     { id: 'first', name: 'Go to the first frame', group: 'Time', keys: 'home', run: () => player.go(0) },
     { id: 'settled', name: 'Go to the settled pose', group: 'Time', keys: 'end', run: () => player.go(spans.in) },
+    {
+      id: 'time-nearer',
+      name: 'Look nearer at time',
+      group: 'Time',
+      keys: 'n',
+      run: () => desk().set({ nearer: nearerBy(desk().nearer, 1.5) }),
+    },
+    {
+      id: 'time-further',
+      name: 'Look at time from further off',
+      group: 'Time',
+      keys: 'shift+n',
+      run: () => desk().set({ nearer: nearerBy(desk().nearer, 1 / 1.5) }),
+    },
     {
       id: 'key-before',
       name: 'Go to the key before',

@@ -78,6 +78,8 @@ export interface Desk {
   still: string | undefined
   show: Shown
   lanes: LaneFilter
+  /** How many times as wide as its view time is drawn. */
+  nearer: number
   /** How far somebody is who is shown around; undefined: nobody is. */
   tour: number | undefined
   /** Panels that are folded away. */
@@ -128,6 +130,7 @@ export const useDesk = create<Desk>()(
         onion: false,
       },
       lanes: 'all',
+      nearer: 1,
       tour: undefined,
       folded: [],
       beside: { wide: false, upright: true },
@@ -152,6 +155,10 @@ export const useDesk = create<Desk>()(
     { name: 'hoja.desk', partialize: ({ folded, beside }) => ({ folded, beside }) },
   ),
 )
+
+/** Time at its nearest is so many times as wide as its view. */
+const nearest = 16
+export const nearerBy = (nearer: number, factor: number): number => Math.min(nearest, Math.max(1, nearer * factor))
 
 /** The chosen parts, the first chosen first. */
 export const chosenParts = (desk: { selected: PartId | undefined; also: PartId[] }): PartId[] =>

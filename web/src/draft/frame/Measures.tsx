@@ -160,7 +160,7 @@ function Line({
         <button
           type="button"
           tabIndex={-1}
-          aria-label={`What the ${edgeWord(gap.own.axis, gap.own.edge)} of ${chosen.part.name} holds to`}
+          aria-label={`Tie the ${edgeWord(gap.own.axis, gap.own.edge)} of ${chosen.part.name} to another edge`}
           title="Drag it onto another edge to hold to that"
           className="pointer-events-auto absolute size-[9px] cursor-crosshair touch-none rounded-full border-2 border-madder bg-white"
           style={upright ? { left: across - 4.5, top: from - 4.5 } : { left: from - 4.5, top: across - 4.5 }}

@@ -1,7 +1,7 @@
 import { type KeyframeRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
 import { allParts, type Part, type SpanName, type Spans, type Template } from '@hoja/core/template'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { memo } from 'react'
+import { memo, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { useDraft } from '../../session/draft.ts'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
@@ -9,8 +9,9 @@ import { classes } from '../../ui/controls.tsx'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { chooseForMenu } from '../commandsNow.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
+import { LaneGraph, reachOf } from './LaneGraph.tsx'
 import { laneName } from './laneName.ts'
-import { laneHeight, names } from './measures.ts'
+import { graphHeight, laneHeight, names } from './measures.ts'
 import type { Ruler } from './ruler.ts'
 
 const leaf = (x: number) => `M${x} 4q4.5 8 0 16q-4.5 -8 0 -16Z`
@@ -34,13 +35,20 @@ export const Lanes = memo(function Lanes({
   onOpen: (id: string) => void
 }) {
   const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
+  const [graphs, setGraphs] = useState<ReadonlySet<string>>(new Set())
   const all = keysOf(part)
   const lanes = lanesOf(part)
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the menu that it opens is about this part
-    <div className={classes('border-b border-rule', on && 'bg-leaf-pale')} onContextMenu={() => chooseForMenu(part.id)}>
+    <div
+      className={classes('w-max border-b border-rule', on && 'bg-leaf-pale')}
+      onContextMenu={() => chooseForMenu(part.id)}
+    >
       <div className="flex" style={{ height: laneHeight }}>
-        <span className="flex shrink-0 items-center" style={{ width: names }}>
+        <span
+          className={classes('sticky left-0 z-30 flex shrink-0 items-center', on ? 'bg-leaf-pale' : 'bg-paper')}
+          style={{ width: names }}
+        >
           <button
             type="button"
             aria-label={`${open ? 'Close' : 'Open'} the channels of ${part.name}`}
@@ -66,25 +74,61 @@ export const Lanes = memo(function Lanes({
         <Lane spans={spans} part={part} r={r} width={width} keys={all} on={on} name={part.name} />
       </div>
       {open &&
-        lanes.map(({ lane, track }) => (
-          <div key={`${lane.set}${lane.channel}`} className="flex bg-paper" style={{ height: laneHeight }}>
-            <span className="shrink-0 truncate pl-6 text-xs leading-6 text-soft" style={{ width: names }}>
-              {laneName(lane)}
-            </span>
-            <Lane
-              spans={spans}
-              part={part}
-              r={r}
-              width={width}
-              keys={track.keys.map(({ span, at }) => ({ ...lane, span, at }))}
-              on={on}
-              name={`${part.name}, ${laneName(lane)}`}
-            />
-          </div>
-        ))}
+        lanes.map(({ lane, track }) => {
+          const id = `${lane.set}${lane.channel}`
+          const name = `${part.name}, ${laneName(lane)}`
+          const drawn = graphs.has(id)
+          const [low, high] = reachOf(lane, track)
+          return (
+            <div key={id} className="flex bg-paper" style={{ height: drawn ? graphHeight : laneHeight }}>
+              <span
+                className="sticky left-0 z-30 flex shrink-0 flex-col justify-between bg-paper pl-6 text-xs text-soft"
+                style={{ width: names }}
+              >
+                <button
+                  type="button"
+                  aria-label={`Graph of ${name}`}
+                  title="Its values over time, where keys are dragged"
+                  aria-expanded={drawn}
+                  className="h-6 truncate pr-1 text-left hover:text-ink"
+                  onClick={() => setGraphs((old) => toggled(old, id))}
+                >
+                  {laneName(lane)}
+                </button>
+                {drawn && (
+                  <span className="pr-2 pb-1 text-right">
+                    {shortNumber(low)} … {shortNumber(high)}
+                  </span>
+                )}
+              </span>
+              {drawn ? (
+                <LaneGraph spans={spans} part={part} lane={lane} track={track} r={r} width={width} name={name} />
+              ) : (
+                <Lane
+                  spans={spans}
+                  part={part}
+                  r={r}
+                  width={width}
+                  keys={track.keys.map(({ span, at }) => ({ ...lane, span, at }))}
+                  on={on}
+                  name={name}
+                />
+              )}
+            </div>
+          )
+        })}
     </div>
   )
 })
+
+const shortNumber = (value: number) => String(Number(value.toFixed(2)))
+
+/** A set with one entry more, or without it. */
+export function toggled(of: ReadonlySet<string>, id: string): ReadonlySet<string> {
+  const next = new Set(of)
+  if (!next.delete(id)) next.add(id)
+  return next
+}
 
 function Lane({
   spans,

@@ -33,15 +33,15 @@ export function SoundLanes({
   return soundStarts(template, timing).map(({ sound, frame }) => {
     const end = Math.min(timing.total, frame + (sound.seconds * rate.num) / rate.den)
     return (
-      <div key={sound.id} className="flex border-b border-rule" style={{ height }}>
+      <div key={sound.id} className="flex w-max border-b border-rule" style={{ height }}>
         <span
-          className="shrink-0 truncate pl-6 text-soft"
+          className="sticky left-0 z-30 shrink-0 truncate bg-paper pl-6 text-soft"
           style={{ width: names, lineHeight: `${height}px` }}
           title={sound.name}
         >
           {sound.name}
         </span>
-        <div className="relative flex-1">
+        <div className="relative" style={{ width: r.inWidth + r.holdWidth + r.outWidth }}>
           <button
             type="button"
             aria-label={`${sound.name} begins at frame ${frame}`}

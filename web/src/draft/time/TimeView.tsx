@@ -2,7 +2,7 @@ import { keysOf, spanLength } from '@hoja/core/motion'
 import { numberedParts, type Part, type Spans } from '@hoja/core/template'
 import { lengthText, secondsOf } from '@hoja/core/time'
 import { ChevronDown, Play, Repeat, Square } from 'lucide-react'
-import { memo, useCallback, useMemo, useState } from 'react'
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
@@ -14,9 +14,9 @@ import { timeEntries, timeWidth, useTimes } from '../../ui/times.ts'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
 import { FoldButton } from '../Arrangement.tsx'
-import { chosenParts, type LaneFilter, laneFilters, useDesk } from '../desk.ts'
+import { chosenParts, type LaneFilter, laneFilters, nearerBy, useDesk } from '../desk.ts'
 import { KeyMenu, Several, useKeyEntries } from './KeyframeCommands.tsx'
-import { Lanes } from './Lanes.tsx'
+import { Lanes, toggled } from './Lanes.tsx'
 import { laneHeight, names } from './measures.ts'
 import { type Ruler, ruler } from './ruler.ts'
 import { SoundLanes } from './SoundLanes.tsx'
@@ -30,17 +30,11 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   const frame = useDraft((draft) => draft.template!.frame)
   const [ref, size] = useSize<HTMLDivElement>()
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
-  const width = Math.max(120, size.width - names - 14)
+  const nearer = useDesk((desk) => desk.nearer)
+  const width = Math.max(120, (size.width - names - 14) * nearer)
   const r = useMemo(() => ruler(spans, width), [spans, width])
-  const toggle = useCallback(
-    (id: string) =>
-      setOpen((old) => {
-        const next = new Set(old)
-        if (!next.delete(id)) next.add(id)
-        return next
-      }),
-    [],
-  )
+  const toggle = useCallback((id: string) => setOpen((old) => toggled(old, id)), [])
+  const lanesRef = useNearer(player.frame, r)
   const entries = useKeyEntries(player)
   const spelling = useTimes((times) => times.spelling)
   const lanes = useDesk((desk) => desk.lanes)
@@ -127,44 +121,51 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
         />
         <KeyMenu player={player} />
       </div>
-      <div className="relative min-h-0 flex-1 overflow-auto">
-        <div className="sticky top-0 z-10 bg-paper pt-1.5" style={{ paddingLeft: names, paddingRight: 14 }}>
-          <div className="absolute top-1 left-1 flex items-center gap-1">
+      <div ref={lanesRef} className="relative min-h-0 flex-1 overflow-auto">
+        <div className="sticky top-0 left-0 z-30 size-0">
+          <div className="flex h-[46px] items-start gap-1 bg-paper pt-1.5 pl-1" style={{ width: names }}>
             <FoldButton of="time" keys="\" />
             <Menu label="Which parts have lanes" className="!px-1 !text-soft" entries={laneEntries}>
               {laneWords[lanes]} <ChevronDown size={11} aria-hidden="true" />
             </Menu>
           </div>
-          <div className="relative h-4 text-xs text-soft">
-            <span className="absolute left-0">0</span>
-            <span className="absolute -translate-x-1/2 whitespace-nowrap" style={{ left: r.inWidth }}>
-              {lengthText(spans.in, frame.rate, spelling)}
-            </span>
-            <span className="absolute -translate-x-1/2 whitespace-nowrap" style={{ left: r.inWidth + r.holdWidth / 2 }}>
-              {r.holdWidth > 120 && `hold ${secondsOf(spans.hold.frames, frame.rate).toFixed(1)} s, gives`}
-            </span>
-            <span className="absolute -translate-x-1/2" style={{ left: r.inWidth + r.holdWidth }}>
-              −{lengthText(spans.out, frame.rate, spelling)}
-            </span>
-            <span className="absolute right-0">end</span>
-          </div>
-          <div className="relative" style={{ width }}>
-            <div
-              className="touch-none"
-              style={{ cursor: 'ew-resize' }}
-              onPointerDown={(event) => {
-                const { left } = event.currentTarget.getBoundingClientRect()
-                scrub(event.clientX - left)
-                drag(event, { left })
-              }}
-            >
-              <Strip
-                spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }}
-                height={24}
-                names={[`In ${spans.in} f`, `Out ${spans.out} f`]}
-              />
+        </div>
+        <div className="sticky top-0 z-20 w-max bg-paper pt-1.5" style={{ paddingLeft: names }}>
+          <div style={{ width, marginRight: 14 }}>
+            <div className="relative h-4 text-xs text-soft">
+              <span className="absolute left-0">0</span>
+              <span className="absolute -translate-x-1/2 whitespace-nowrap" style={{ left: r.inWidth }}>
+                {lengthText(spans.in, frame.rate, spelling)}
+              </span>
+              <span
+                className="absolute -translate-x-1/2 whitespace-nowrap"
+                style={{ left: r.inWidth + r.holdWidth / 2 }}
+              >
+                {r.holdWidth > 120 && `hold ${secondsOf(spans.hold.frames, frame.rate).toFixed(1)} s, gives`}
+              </span>
+              <span className="absolute -translate-x-1/2" style={{ left: r.inWidth + r.holdWidth }}>
+                −{lengthText(spans.out, frame.rate, spelling)}
+              </span>
+              <span className="absolute right-0">end</span>
             </div>
-            <SpanEdges spans={spans} r={r} />
+            <div className="relative" style={{ width }}>
+              <div
+                className="touch-none"
+                style={{ cursor: 'ew-resize' }}
+                onPointerDown={(event) => {
+                  const { left } = event.currentTarget.getBoundingClientRect()
+                  scrub(event.clientX - left)
+                  drag(event, { left })
+                }}
+              >
+                <Strip
+                  spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }}
+                  height={24}
+                  names={[`In ${spans.in} f`, `Out ${spans.out} f`]}
+                />
+              </div>
+              <SpanEdges spans={spans} r={r} />
+            </div>
           </div>
         </div>
         <MenuHere entries={entries}>
@@ -173,7 +174,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
           </div>
         </MenuHere>
         <div
-          className="pointer-events-none absolute top-5 bottom-0 z-20 w-px bg-madder"
+          className="pointer-events-none absolute top-5 bottom-0 z-[25] w-px bg-madder"
           style={{ left: Math.round(names + r.x(Math.min(total, player.frame))) }}
         >
           <span className="absolute -top-[3px] -left-[4px] border-x-[4.5px] border-t-[6px] border-x-transparent border-t-madder" />
@@ -183,6 +184,45 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
     </section>
   )
 })
+
+/**
+ * Time looked at nearer stays where it was looked at: about the pointer for the wheel with Ctrl, about the playhead for
+ * anything else. React listens passively to wheels, so this listens itself.
+ */
+function useNearer(frame: number, r: Ruler) {
+  const ref = useRef<HTMLDivElement>(null)
+  /** The time that is kept in its place, and where that is: px from the left of the lanes in sight. */
+  const held = useRef<{ time: number; px: number }>(undefined)
+  const latest = useRef({ frame, r })
+  useLayoutEffect(() => {
+    const box = ref.current!
+    const { frame: at, r: before } = latest.current
+    if (before !== r) {
+      const playhead = before.x(at) - box.scrollLeft
+      const isSeen = playhead >= 0 && playhead <= box.clientWidth - names
+      const { time, px } = held.current ?? { time: at, px: isSeen ? playhead : (box.clientWidth - names) / 2 }
+      box.scrollLeft = r.x(time) - px
+      held.current = undefined
+    }
+    latest.current = { frame, r }
+  }, [frame, r])
+  useEffect(() => {
+    const box = ref.current!
+    const wheel = (event: WheelEvent) => {
+      if (!event.ctrlKey && !event.metaKey) return
+      event.preventDefault()
+      const px = event.clientX - box.getBoundingClientRect().left - names
+      const { nearer } = useDesk.getState()
+      const next = nearerBy(nearer, Math.exp(-event.deltaY / 300))
+      if (next === nearer) return
+      held.current = { time: latest.current.r.time(px + box.scrollLeft), px }
+      useDesk.getState().set({ nearer: next })
+    }
+    box.addEventListener('wheel', wheel, { passive: false })
+    return () => box.removeEventListener('wheel', wheel)
+  }, [])
+  return ref
+}
 
 const laneWords: Record<LaneFilter, string> = {
   all: 'all parts',

@@ -3,6 +3,8 @@ import type { Spans } from '@hoja/core/template'
 export interface Ruler {
   /** px of a frame's start. */
   x(frame: number): number
+  /** The time at a px, in frames and parts of them. */
+  time(px: number): number
   /** The frame under a px. */
   frame(px: number): number
   inWidth: number
@@ -29,13 +31,11 @@ export function ruler(spans: Spans, width: number): Ruler {
       : frame <= a + b
         ? inWidth + ((frame - a) / b) * holdWidth
         : inWidth + holdWidth + ((frame - a - b) / c) * outWidth
-  const frame = (px: number) =>
-    Math.floor(
-      px < inWidth
-        ? (px / inWidth) * a
-        : px < inWidth + holdWidth
-          ? a + ((px - inWidth) / holdWidth) * b
-          : a + b + ((px - inWidth - holdWidth) / Math.max(1, outWidth)) * c,
-    )
-  return { x, frame, inWidth, outWidth, holdWidth }
+  const time = (px: number) =>
+    px < inWidth
+      ? (px / inWidth) * a
+      : px < inWidth + holdWidth
+        ? a + ((px - inWidth) / holdWidth) * b
+        : a + b + ((px - inWidth - holdWidth) / Math.max(1, outWidth)) * c
+  return { x, time, frame: (px) => Math.floor(time(px)), inWidth, outWidth, holdWidth }
 }
