@@ -46,6 +46,13 @@ test("a part's panels, and the list of fonts, can be read and worked by everyone
   for (const tab of ['Edges', 'Motion', 'Moves', 'Easing', 'Style']) {
     await page.getByRole('tab', { name: tab }).click()
     await expect(page.getByRole('tabpanel', { name: tab })).toBeVisible()
+    // With Motion the lever stands on the frame; a channel is looked at as a graph.
+    if (tab === 'Motion') {
+      await expect(page.getByRole('group', { name: 'Turn and scale Name' })).toBeVisible()
+      await page.getByRole('button', { name: 'Open the channels of Name' }).click()
+      await page.getByRole('button', { name: 'Graph of Name, Reveal' }).click()
+      await expect(page.getByRole('group', { name: 'Graph of Name, Reveal' })).toBeVisible()
+    }
     expect([tab, await faults(page)]).toEqual([tab, []])
   }
   await page.getByRole('button', { name: /^Font of Name/ }).click()
