@@ -1,4 +1,5 @@
 import { cached } from '../cache/index.ts'
+import { readColour } from '../colour/index.ts'
 import {
   defaultIsSample,
   type Field,
@@ -70,7 +71,7 @@ export function readCell(template: Template, field: Field, cell: string, marks?:
     }
     case 'colour': {
       const named = template.palette.find((entry) => entry.name.toLowerCase() === text.toLowerCase())
-      return named ? `palette:${named.id}` : text
+      return named ? `palette:${named.id}` : (readColour(text) ?? text)
     }
     case 'picture':
       if (text.toLowerCase() === noPictureWord(field).toLowerCase()) return ''

@@ -19,7 +19,8 @@ test('cells become values of their field, or a sentence', () => {
   expect(through({ type: 'number' }, 'many')).toContain('not a number')
   expect([through({ type: 'switch' }, 'Sí'), through({ type: 'switch' }, 'non')]).toEqual([true, false])
   expect(through({ type: 'switch' }, 'maybe')).toContain('neither yes nor no')
-  expect(through({ type: 'colour' }, 'red')).toContain('#rrggbb')
+  expect(through({ type: 'colour' }, 'reddish')).toContain('#rrggbb')
+  expect(through({ type: 'colour', free: true }, 'Red')).toBe('#ff0000')
   expect(through({ type: 'choice', options: [{ value: 'left', name: 'Left side', sets: [] }] }, 'right')).toContain(
     'none of left',
   )

@@ -79,12 +79,16 @@ function refuseCount(field: Field, list: unknown[]): FieldRefusal | undefined {
 function refuseColour(template: Template, field: Field, value: unknown): FieldRefusal | undefined {
   const names = template.palette.map((entry) => entry.name).join(', ')
   if (typeof value !== 'string')
-    return { code: 'value', message: 'is not a colour; write it as #rrggbb or by its name in the palette' }
+    return {
+      code: 'value',
+      message: 'is not a colour; write it as #rrggbb, a name of CSS, or by its name in the palette',
+    }
   if (value.startsWith('palette:'))
     return template.palette.some((entry) => entry.id === value.slice(8))
       ? undefined
       : { code: 'value', message: `"${value}" is not in the palette; use one of ${names}` }
-  if (!hex.test(value)) return { code: 'value', message: `"${value}" is not a colour; write it as #rrggbb` }
+  if (!hex.test(value))
+    return { code: 'value', message: `"${value}" is not a colour; write it as #rrggbb, or as a name of CSS` }
   return field.free
     ? undefined
     : { code: 'limit', message: `"${value}" is not a colour of the palette; use one of ${names}` }

@@ -9,6 +9,7 @@ import {
   type FieldValue,
   kindNames,
   languageFieldOf,
+  reachedBy,
   type Template,
   type Values,
 } from '../template/index.ts'
@@ -167,7 +168,7 @@ function aboutEffect(scene: Scene, field: Field): Advice[] {
   // It says the language of whatever is written: where rows don't differ yet, nothing may come of it.
   if (field.id === languageFieldOf(template)?.id) return []
   const about = { code: 'effect', field: field.id }
-  if (drivenBy(template, field).length === 0)
+  if (reachedBy(template, field).length === 0)
     return [
       {
         ...about,

@@ -6,13 +6,13 @@ import {
   type AxisPlace,
   allParts,
   checkKinds,
-  drivenBy,
   type Field,
   fullStyle,
   type Part,
   type Property,
   propertiesOf,
   type Run,
+  reachedBy,
   type Template,
 } from '../template/index.ts'
 
@@ -268,7 +268,7 @@ function fieldsDifference(before: Template, after: Template): Difference[] {
       if (from.get(aspect) !== value) say(field, `${field.name}, ${aspect}: ${from.get(aspect)} → ${value}`)
     const sets = (f: Field) => (f.options ?? []).map((option) => option.sets)
     if (!same(sets(was), sets(field))) say(field, `${field.name}: its options set other values`)
-    if (!same(drivenBy(before, was), drivenBy(after, field))) say(field, `${field.name} drives other properties`)
+    if (!same(reachedBy(before, was), reachedBy(after, field))) say(field, `${field.name} drives other properties`)
   }
   const order = (one: Template, other: Template) =>
     one.fields.filter((f) => other.fields.some((g) => g.id === f.id)).map((f) => f.id)

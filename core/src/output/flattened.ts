@@ -1,7 +1,7 @@
 import { safeName } from '../formats/index.ts'
 import { dependsOn } from '../layout/index.ts'
 import { demand } from '../refusal/index.ts'
-import { drivenBy, type Field, findPart, type Part, type PartId, type Template } from '../template/index.ts'
+import { type Field, findPart, type Part, type PartId, reachedBy, type Template } from '../template/index.ts'
 import { outputFormats } from './formats.ts'
 import type { OutputSettings } from './settings.ts'
 
@@ -33,7 +33,7 @@ export type FlatLayer = FlatClip | FlatEditable
 export function flatLayers(template: Template, merged: boolean): FlatLayer[] {
   const reaching = new Map<PartId, Field[]>()
   for (const field of template.fields)
-    for (const { part } of drivenBy(template, field)) {
+    for (const { part } of reachedBy(template, field)) {
       const known = reaching.get(part) ?? []
       if (!known.includes(field)) reaching.set(part, [...known, field])
     }

@@ -34,7 +34,7 @@ import {
   type Style,
   type ValueTypes,
 } from './properties.ts'
-import type { Axis, Field, Part, SavedStyle, Target } from './types.ts'
+import type { Axis, Derived, Field, Part, SavedStyle, Target } from './types.ts'
 import type { FieldType, FieldValue } from './values.ts'
 
 /**
@@ -75,6 +75,12 @@ const colour = named('colour', () =>
     otherwise: '#000000',
   }),
 )
+/** A colour of the palette, by its name. */
+const paletteColour = text(72, {
+  pattern: '^palette:[A-Za-z0-9_-]{1,64}$',
+  like: 'palette:ID',
+  refers: { to: 'colour', as: 'colour' },
+})
 /** Of the form of a BCP 47 tag; whether it is one is a matter of its meaning. */
 const language = text(35, {
   pattern: '^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$',
@@ -421,7 +427,12 @@ const format = record({
   after: text(40),
   plus: bool,
 })
-const option = record({ value: text(100, { least: 1 }), name, sets: list(setting, 500) })
+const option = record({
+  value: text(100, { least: 1 }),
+  name,
+  sets: list(setting, 500),
+  colours: optional(list(record({ of: paletteColour, to: colour }), 200)),
+})
 /** Of characters, lines or entries, at most. */
 const fieldCount = whole(1, limits.cellCharacters.most)
 const fieldMembers = {
@@ -454,6 +465,7 @@ const fieldMembers = {
   none: optional(text(40, { least: 1 })),
   between: optional(text(40)),
   free: optional(bool),
+  paints: optional(list(paletteColour, 200)),
   picture: optional(record({ scaling: optional(bool), focus: optional(bool), zoom: optional(range(zoom)) })),
   options: optional(list(option, 100)),
   fonts: optional(list(reference('font', 'allowed'), 200)),
@@ -469,6 +481,20 @@ const field = named('field', () =>
     withMeaning(meanings.field),
   ),
 ) as Schema<Field>
+
+const derivedBy = share(0, 1)
+const derived: Schema<Derived> = named('derived', () =>
+  variant(
+    'as',
+    {},
+    {
+      lighter: { of: paletteColour, by: derivedBy },
+      darker: { of: paletteColour, by: derivedBy },
+      readable: { on: paletteColour, one: paletteColour, other: paletteColour },
+    },
+    withMeaning(meanings.derived),
+  ),
+)
 
 const rate = record({ num: whole(1, 240_000), den: whole(1, 1001) })
 const hash = text(64, { pattern: '^[0-9a-f]{64}$', like: 'a SHA-256 in hex' })
@@ -535,7 +561,7 @@ export const document = record(
     tags: list(text(60), 50),
     frame,
     spans,
-    palette: list(record({ id, name, colour }), 200),
+    palette: list(record({ id, name, colour, from: optional(derived) }), 200),
     parts: list(part, limits.parts.most),
     guides: list(guide, 200),
     styles: optional(list(savedStyle, 200)),
@@ -589,6 +615,7 @@ export const described = {
   across,
   steps,
   stopAt,
+  derivedBy,
   angle,
   fontSize,
   runTracking,

@@ -1,3 +1,4 @@
+import { colouredBy } from './palette.ts'
 import type { Property, PropertyKey, PropertyType } from './properties.ts'
 import type { Field, Part, Template } from './types.ts'
 import type { FieldType, FieldValue, PictureValue, ShiftValue, StyleValue } from './values.ts'
@@ -68,6 +69,12 @@ export function fieldDriving(template: Template, part: Part, key: string): Field
     drivenBy(template, field).some((d) => d.part === part.id && d.property === key),
   )
 }
+
+/** Everything a field changes: what it drives, and what has the colours that it gives the palette. */
+export const reachedBy = (template: Template, field: Field): { part: string; property: string }[] => [
+  ...drivenBy(template, field),
+  ...colouredBy(template, field),
+]
 
 /** Everything a field drives: texts in which it stands, its targets, and what the options of a choice set. */
 export function drivenBy(template: Template, field: Field): { part: string; property: string }[] {

@@ -4,6 +4,7 @@ import { faultIn } from '../schema/index.ts'
 import { described } from './description.ts'
 import { checkMeaning } from './meaning.ts'
 import { withoutNaming } from './naming.ts'
+import { paletteWith } from './palette.ts'
 import { refusalOf } from './reading.ts'
 import { checkReferences, checkRings } from './references.ts'
 import { refuseValue } from './refusing.ts'
@@ -251,7 +252,7 @@ function apply(template: Draft<Template>, change: Simple): void {
       template.spans = change.spans
       return
     case 'palette':
-      template.palette = change.palette
+      template.palette = paletteWith(change.palette, new Map())
       return
     case 'guides':
       template.guides = change.guides

@@ -2,8 +2,9 @@ import { Refusal } from '../refusal/index.ts'
 import type { Found } from '../schema/index.ts'
 import { isLanguage } from './language.ts'
 import { namedByField, namedByPart, targetsOf } from './naming.ts'
+import { sourcesOf } from './palette.ts'
 import { refusePattern } from './shown.ts'
-import type { Field, Keyframe, Part, SpanName, Spans, Template } from './types.ts'
+import type { Field, Keyframe, PaletteColour, Part, SpanName, Spans, Template } from './types.ts'
 import { allParts } from './walk.ts'
 
 const spanNames: Record<SpanName, string> = { in: 'In', hold: 'Hold', out: 'Out' }
@@ -30,11 +31,31 @@ export function checkMeaning(template: Template, isTouched: (part: Part) => bool
   for (const { name, colour } of template.palette)
     if (colour.startsWith('palette:'))
       refuse(`The palette's "${name}" is "${colour}"; give it a colour of its own, as #rrggbb.`)
+  checkDerived(template)
   const parts = allParts(template.parts)
   const byId = new Map(parts.map((part) => [part.id, part]))
   for (const part of parts.filter(isTouched)) checkPart(part, template.spans, palette, byId)
   for (const field of template.fields) checkField(field, palette)
   checkLanguage('The template', template.language)
+}
+
+/** Colours that are worked out come from others that are there, and in the end from one that is not. */
+function checkDerived({ palette }: Template): void {
+  const entries = new Map(palette.map((entry) => [entry.id, entry]))
+  for (const { name, from } of palette) {
+    const missing = from && sourcesOf(from).find((id) => !entries.has(id))
+    if (missing) refuse(`The palette's "${name}" is worked out from "${missing}", which is not there; choose another.`)
+  }
+  const open = new Set<string>()
+  const done = new Set<string>()
+  const visit = ({ id, name, from }: PaletteColour): void => {
+    if (done.has(id) || !from) return
+    if (open.has(id)) refuse(`The palette's "${name}" is worked out from itself; let it follow another, or none.`)
+    open.add(id)
+    for (const source of sourcesOf(from)) visit(entries.get(source)!)
+    done.add(id)
+  }
+  palette.forEach(visit)
 }
 
 function refuse(message: string): never {

@@ -49,7 +49,7 @@ export const meanings = {
       safe: { action: 0.035, title: 0.05 },
     }),
     spans: m('Its time; see Spans.', { in: 12, out: 12, hold: { frames: 101, gives: 'freeze' } }),
-    palette: m('Named colours, of which others say `palette:ID`.', [
+    palette: m('Named colours, of which others say `palette:ID`; `from`: worked out from others, see Derived.', [
       { id: 'night', name: 'Night tide', colour: '#12343b' },
       { id: 'shell', name: 'Shell', colour: '#f4ead5' },
     ]),
@@ -85,6 +85,14 @@ export const meanings = {
     levels: m('What its checks weigh, by their code, where that is not what they weigh elsewhere: stop, look or off.', {
       quotes: 'off',
     }),
+  },
+  derived: {
+    as: m('`lighter`, `darker`, or `readable`.', 'darker'),
+    of: m('The colour of the palette that it comes from.', 'palette:night'),
+    by: m('The share of the way to white, or to black.', 0.3),
+    on: m('Readable: the ground that it stands on.', 'palette:night'),
+    one: m('Readable: one of two, of which that is taken that stands out more (WCAG 2.2).', 'palette:shell'),
+    other: m('Readable: the other.', 'palette:ink'),
   },
   frame: {
     width: m('How wide it is, px.', 1920),
@@ -261,13 +269,22 @@ export const meanings = {
     none: m('Pictures: the word that means no picture in data; left out: none.', '–'),
     between: m('Lists of texts: what stands between two.', '  ·  '),
     free: m('Colours: any colour; left out: those of the palette.', true),
+    paints: m('Colours: those of the palette that it gives, wherever they are used.', ['palette:night']),
     picture: m('Pictures: what besides the picture may be given: scaling, focus, and zoom from and to.', {
       focus: true,
       zoom: [1, 2],
     }),
-    options: m('Choices: what may be chosen, and what each sets: properties, or the axes x and y, of parts.', [
-      { value: 'dark', name: 'Dark', sets: [{ part: 'plate', property: 'fill', value: 'palette:night' }] },
-    ]),
+    options: m(
+      'Choices: what may be chosen, and what each sets: properties, or the axes x and y, of parts, and `colours` of the palette.',
+      [
+        {
+          value: 'dark',
+          name: 'Dark',
+          sets: [{ part: 'plate', property: 'fill', value: 'palette:night' }],
+          colours: [{ of: 'palette:shell', to: '#ffffff' }],
+        },
+      ],
+    ),
     fonts: m('Styles: ids of fonts that may be chosen.', ['bold']),
     sizes: m('Styles: the sizes that may be chosen, px from and to.', [30, 60]),
     reach: m('Shifts: px from and to, across and down.', { x: [-200, 200], y: [0, 0] }),

@@ -12,6 +12,7 @@ function table(rows: Record<string, Meaning>): string {
 
 const titles: Record<keyof typeof meanings, [title: string, about: string]> = {
   document: ['The document', ''],
+  derived: ['Derived', 'A colour of the palette that is worked out from others.'],
   frame: ['Frame', ''],
   spans: ['Spans', ''],
   part: ['Part', ''],

@@ -244,6 +244,8 @@ export interface Field {
   between?: string
   /** Colours: any colour; absent: those of the palette. */
   free?: boolean
+  /** Colours: those of the palette that it gives, each as `palette:ID`. */
+  paints?: Colour[]
   /** Pictures: what besides the picture may be changed. */
   picture?: { scaling?: boolean; focus?: boolean; zoom?: [number, number] }
   /** Choices: one option sets several properties. */
@@ -256,12 +258,30 @@ export interface Field {
   onAir: boolean
 }
 
+/** A colour worked out from others of the palette, which it names as `palette:ID`. */
+export type Derived =
+  /** A share of the way to white, or to black. */
+  | { as: 'lighter' | 'darker'; of: Colour; by: number }
+  /** Of two the one that stands out more from a ground. */
+  | { as: 'readable'; on: Colour; one: Colour; other: Colour }
+
+/** A named colour. */
+export interface PaletteColour {
+  id: string
+  name: string
+  /** As it stands; of one that is worked out, what came of that. */
+  colour: Colour
+  from?: Derived
+}
+
 /** One of a choice's options, and what it sets. */
 export interface ChoiceOption {
   /** As data names it. */
   value: string
   name: string
   sets: Setting[]
+  /** Colours of the palette (`palette:ID`) and what they are with it. */
+  colours?: { of: Colour; to: Colour }[]
 }
 
 /** A property of the registry, or the axis `x` or `y`, with the value that an option gives it. */
@@ -360,7 +380,7 @@ export interface Template {
   tags: string[]
   frame: Frame
   spans: Spans
-  palette: { id: string; name: string; colour: Colour }[]
+  palette: PaletteColour[]
   /** A tree, painted in order: the first lies lowest. */
   parts: Part[]
   guides: Guide[]

@@ -1,4 +1,5 @@
 import { cached, LastFew } from '../cache/index.ts'
+import { paintedIn, painters, paletteWith } from './palette.ts'
 import type { Field, Part, Setting, Template, Values } from './types.ts'
 
 /** More combinations of options that move parts than this are refused: each has to be looked through for rings. */
@@ -16,20 +17,22 @@ function choiceFields(template: Template): Field[] {
 const variants = new WeakMap<Template, LastFew<string, Template>>()
 
 /**
- * The template as a filling's choices make it: every property that the chosen options set, set. Equal choices give the
- * same object, so that what is worked out once per drawing is worked out once per combination.
+ * The template as a filling makes it: every property that the chosen options set, set, and the palette in the colours that
+ * are given. Equal choices give the same object, so that what is worked out once per drawing is worked out once per combination.
  */
 export function variantOf(template: Template, values: Values): Template {
-  const fields = choiceFields(template)
-  if (fields.length === 0) return template
-  const chosen = fields.map((field) => values[field.key] ?? field.default)
+  const [fields, painting] = [choiceFields(template), painters(template)]
+  if (fields.length === 0 && painting.length === 0) return template
+  const chosen = [...fields, ...painting].map((field) => values[field.key] ?? field.default)
   const known = cached(variants, template, () => new LastFew<string, Template>(64))
-  return cached(known, JSON.stringify(chosen), () =>
-    withSettings(
+  return cached(known, JSON.stringify(chosen), () => {
+    const given = paintedIn(template, values)
+    const set = withSettings(
       template,
       fields.flatMap((field, i) => field.options!.find((option) => option.value === chosen[i])?.sets ?? []),
-    ),
-  )
+    )
+    return given.size === 0 ? set : { ...set, palette: paletteWith(set.palette, given) }
+  })
 }
 
 function withSettings(template: Template, sets: Setting[]): Template {

@@ -47,6 +47,10 @@ export function ChoiceEditor({
       ),
     ).values(),
   ]
+  // A palette of a name is an option; what it says of no colour is as that was drawn.
+  const colours = template.palette.filter(({ id }) =>
+    options.some((option) => option.colours?.some(({ of }) => of === `palette:${id}`)),
+  )
   const put = (next: ChoiceOption[], drag?: string) => onPut({ options: next }, drag)
   const designed = (part: string, property: string): unknown => {
     const own = findPart(template, part)!
@@ -166,6 +170,43 @@ export function ChoiceEditor({
               </tr>
             )
           })}
+          {colours.map(({ id, name, colour }) => (
+            <tr key={id}>
+              <th className="pt-1 align-top font-normal whitespace-nowrap">The palette: {name}</th>
+              {options.map((option) => (
+                <td key={option.value} className="align-top">
+                  <ColourInput
+                    template={template}
+                    label={`${name}, ${option.name}`}
+                    value={option.colours?.find(({ of }) => of === `palette:${id}`)?.to ?? colour}
+                    onValue={(to) => {
+                      const next = options.map((one) => {
+                        const others = (one.colours ?? []).filter(({ of }) => of !== `palette:${id}`)
+                        return one === option ? { ...one, colours: [...others, { of: `palette:${id}`, to }] } : one
+                      })
+                      put(next, `${option.value} ${id}`)
+                    }}
+                  />
+                </td>
+              ))}
+              <td className="align-top">
+                <Button
+                  small
+                  variant="quiet"
+                  aria-label={`Recolour ${name} no longer`}
+                  onClick={() =>
+                    put(
+                      options.map((one) =>
+                        one.colours ? { ...one, colours: one.colours.filter(({ of }) => of !== `palette:${id}`) } : one,
+                      ),
+                    )
+                  }
+                >
+                  ✕
+                </Button>
+              </td>
+            </tr>
+          ))}
         </tbody>
       </table>
       <AddLine template={template} taken={lines} onAdd={add} />

@@ -175,6 +175,8 @@ export function FieldEditor({
 /** Moments have their language among their limits. */
 const readsByLanguage = (field: Field) => standsInText(field) && field.type !== 'moment'
 
+const colourIn = ({ palette }: Template, named: string) => palette.find(({ id }) => named === `palette:${id}`)
+
 /** The properties that a field drives, each of which can be let go of; and more that it could. */
 function Drives({ template, field, onJoin }: { template: Template; field: Field; onJoin: () => void }) {
   const { attempt } = useDraft.getState()
@@ -186,6 +188,7 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
     return { part, property, words: `${numbers.get(part)} ${own?.name}: ${label}` }
   })
   const kinds = kindsFor(template, field)
+  const painted = field.paints ?? []
   if (field.id === languageFieldOf(template)?.id)
     return (
       <div className="flex flex-wrap items-center gap-1.5 pt-1 pb-2">
@@ -214,7 +217,17 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
       ) : (
         <span className="text-soft">A {fieldTypeNames[field.type]} that drives</span>
       )}
-      {driven.length === 0 && <span className="text-look">nothing: it changes no part.</span>}
+      {driven.length === 0 && painted.length === 0 && <span className="text-look">nothing: it changes no part.</span>}
+      {painted.map((colour) => (
+        <span
+          key={colour}
+          className="flex items-center gap-1.5 rounded-[3px] border border-rule bg-white px-1.5"
+          title="Wherever this colour of the palette is used"
+        >
+          <span className="size-3 border border-rule" style={{ background: colourIn(template, colour)?.colour }} />
+          the palette's {colourIn(template, colour)?.name}
+        </span>
+      ))}
       {driven.map(({ part, property, words }) => (
         <span key={words} className="flex items-center gap-1 rounded-[3px] border border-rule bg-white pl-1.5">
           {words}

@@ -1,6 +1,6 @@
 import { boxOf } from '@hoja/core/layout'
 import type { Scene } from '@hoja/core/scene'
-import { drivenBy, type Field, numberedParts, type Values } from '@hoja/core/template'
+import { type Field, numberedParts, reachedBy, type Values } from '@hoja/core/template'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
@@ -111,12 +111,12 @@ export function FrameTry({
   )
 }
 
-/** Outlines of the parts that a field drives, with their numbers; frame px times `scale`. */
+/** Outlines of the parts that a field changes, with their numbers; frame px times `scale`. */
 function Driven({ scene, values, field, scale }: { scene: Scene; values: Values; field: Field; scale: number }) {
   const layout = scene.layout(values)
   const { rest } = layout
   const numbers = new Map(numberedParts(scene.template).map(({ part, number }) => [part.id, number]))
-  const parts = [...new Set(drivenBy(scene.template, field).map(({ part }) => part))].flatMap((id) => {
+  const parts = [...new Set(reachedBy(scene.template, field).map(({ part }) => part))].flatMap((id) => {
     const i = rest.order.index.get(id)
     return i === undefined || rest.gone[i] ? [] : [{ id, box: boxOf(rest, i) }]
   })

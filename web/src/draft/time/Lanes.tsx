@@ -11,7 +11,7 @@ import { chooseForMenu } from '../commandsNow.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
 import { LaneGraph, reachOf } from './LaneGraph.tsx'
 import { laneName } from './laneName.ts'
-import { graphHeight, laneHeight, names } from './measures.ts'
+import { graphHeight, keyRoom, laneHeight, names } from './measures.ts'
 import type { Ruler } from './ruler.ts'
 
 const leaf = (x: number) => `M${x} 4q4.5 8 0 16q-4.5 -8 0 -16Z`
@@ -47,7 +47,7 @@ export const Lanes = memo(function Lanes({
       <div className="flex" style={{ height: laneHeight }}>
         <span
           className={classes('sticky left-0 z-30 flex shrink-0 items-center', on ? 'bg-leaf-pale' : 'bg-paper')}
-          style={{ width: names }}
+          style={{ width: names - keyRoom, marginRight: keyRoom }}
         >
           <button
             type="button"
@@ -83,7 +83,7 @@ export const Lanes = memo(function Lanes({
             <div key={id} className="flex bg-paper" style={{ height: drawn ? graphHeight : laneHeight }}>
               <span
                 className="sticky left-0 z-30 flex shrink-0 flex-col justify-between bg-paper pl-6 text-xs text-soft"
-                style={{ width: names }}
+                style={{ width: names - keyRoom, marginRight: keyRoom }}
               >
                 <button
                   type="button"

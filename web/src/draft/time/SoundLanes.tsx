@@ -3,6 +3,7 @@ import type { Change, SoundFile, Template } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import { counted } from '../../ui/counted.ts'
+import { keyRoom } from './measures.ts'
 import type { Ruler } from './ruler.ts'
 import { spanAt } from './spans.ts'
 
@@ -36,7 +37,7 @@ export function SoundLanes({
       <div key={sound.id} className="flex w-max border-b border-rule" style={{ height }}>
         <span
           className="sticky left-0 z-30 shrink-0 truncate bg-paper pl-6 text-soft"
-          style={{ width: names, lineHeight: `${height}px` }}
+          style={{ width: names - keyRoom, marginRight: keyRoom, lineHeight: `${height}px` }}
           title={sound.name}
         >
           {sound.name}

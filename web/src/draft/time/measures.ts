@@ -4,3 +4,5 @@ export const names = 112
 export const graphHeight = 92
 /** Height of a lane, px. */
 export const laneHeight = 24
+/** Room beside the names for half of a key that stands at the first frame, px. */
+export const keyRoom = 6

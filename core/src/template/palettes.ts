@@ -1,0 +1,80 @@
+import { freeId } from './create.ts'
+import type { Change } from './edits.ts'
+import { freeKey, keyFrom } from './exposing.ts'
+import { painters, prefix } from './palette.ts'
+import type { Field, Template } from './types.ts'
+import type { Colour } from './values.ts'
+
+/** The choice whose options are palettes, if there is one. */
+export const paletteChoice = (template: Pick<Template, 'fields'>): Field | undefined =>
+  painters(template).find(({ type }) => type === 'choice')
+
+/**
+ * Adds a palette of a name: an option of the choice of palettes, in which the palette is as it was drawn until colours of it
+ * are changed. The first makes that choice.
+ * @returns the change, and what the option is called in data
+ */
+export function addPalette(template: Template, name: string): { change: Change; value: string } {
+  const known = paletteChoice(template)
+  const field: Field = known ?? {
+    id: freeId(
+      template.fields.map(({ id }) => id),
+      'palette',
+    ),
+    key: freeKey(template, 'palette'),
+    name: 'Palette',
+    note: '',
+    type: 'choice',
+    targets: [],
+    default: 'as-drawn',
+    required: false,
+    onAir: false,
+    options: [{ value: 'as-drawn', name: 'As drawn', sets: [] }],
+  }
+  const options = field.options!
+  const value = freeId(
+    options.map((option) => option.value),
+    keyFrom(name, 'palette'),
+  )
+  return {
+    change: { kind: 'field', field: { ...field, options: [...options, { value, name, sets: [], colours: [] }] } },
+    value,
+  }
+}
+
+/** A colour of a palette of a name, or (`undefined`) as it was drawn. */
+export function recolour(field: Field, value: string, id: string, colour: Colour | undefined): Change {
+  const of = `${prefix}${id}`
+  const options = field.options!.map((option) => {
+    if (option.value !== value) return option
+    const others = (option.colours ?? []).filter((one) => one.of !== of)
+    return { ...option, colours: colour === undefined ? others : [...others, { of, to: colour }] }
+  })
+  return { kind: 'field', field: { ...field, options } }
+}
+
+/** The field by which an editor chooses a colour of the palette, if there is one. */
+export const fieldPainting = (template: Pick<Template, 'fields'>, id: string): Field | undefined =>
+  painters(template).find(({ paints }) => paints?.includes(`${prefix}${id}`))
+
+/** Makes a colour of the palette a field: any colour, checked against the texts that stand on it. */
+export function exposeColour(template: Template, id: string): { field: Field; change: Change } {
+  const { name } = template.palette.find((entry) => entry.id === id)!
+  const field: Field = {
+    id: freeId(
+      template.fields.map((one) => one.id),
+      'colour',
+    ),
+    key: freeKey(template, name),
+    name,
+    note: '',
+    type: 'colour',
+    targets: [],
+    paints: [`${prefix}${id}`],
+    free: true,
+    default: `${prefix}${id}`,
+    required: false,
+    onAir: true,
+  }
+  return { field, change: { kind: 'field', field } }
+}

@@ -1,0 +1,96 @@
+import type { Template } from '@hoja/core/template'
+import { complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
+
+async function stored(page: Page): Promise<Template> {
+  await saved(page)
+  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
+  return ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template
+}
+
+/** The colour in the middle of a swatch's card. */
+const recoloured = async (page: Page, name: string, colour: string) => {
+  await page.getByRole('button', { name: `Palette colour ${name}` }).click()
+  const input = page.getByLabel('Colour as #rrggbb')
+  await input.fill(colour)
+  await input.press('Enter')
+  await page.keyboard.press('Escape')
+}
+/** The pixel of the frame in the middle of the plate, its footage switched off. */
+const plate = (page: Page) =>
+  page
+    .getByTestId('frame')
+    .locator('canvas')
+    .first()
+    .evaluate((canvas: HTMLCanvasElement) => {
+      const { data, width } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
+      // The plate's left upper corner: the first pixel that is drawn whole, some way in.
+      for (let i = 3; i < data.length; i += 4)
+        if (data[i] === 255) {
+          const at = i - 3 + 4 * (8 + 8 * width)
+          return [...data.slice(at, at + 3)]
+        }
+      return []
+    })
+
+test('a palette of a name and a colour that editors choose recolour the whole design, in Draft and in a row', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  await openDraft(page, id)
+  const drawn = await plate(page)
+  await page.getByRole('button', { name: '+ Palette' }).click()
+  await page.getByRole('dialog').getByLabel('Name').fill('Evening')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('radio', { name: 'Evening' })).toBeChecked()
+  await recoloured(page, 'Night tide', '#5a1846')
+  await expect.poll(() => plate(page)).not.toEqual(drawn)
+  await page.getByRole('radio', { name: 'As drawn' }).click()
+  await expect.poll(() => plate(page)).toEqual(drawn)
+  const { palette, fields } = await stored(page)
+  expect(palette.find(({ name }) => name === 'Night tide')?.colour).toBe('#12343b')
+  expect(fields.find(({ key }) => key === 'palette')?.options).toMatchObject([
+    { name: 'As drawn' },
+    { name: 'Evening', colours: [{ to: '#5a1846' }] },
+  ])
+
+  // One colour follows another, and goes along when that is recoloured; it is no longer recoloured itself.
+  await page.getByRole('button', { name: 'Palette colour Deep water' }).click()
+  await page.getByLabel('Follows').selectOption('darker than')
+  await expect(page.getByLabel('Colour as #rrggbb')).toBeHidden()
+  await page.keyboard.press('Escape')
+  const deep = async () => (await stored(page)).palette.find(({ name }) => name === 'Deep water')!
+  const before = await deep()
+  expect(before.from).toMatchObject({ as: 'darker', by: 0.3 })
+  await recoloured(page, 'Night tide', '#0b5d3a')
+  await expect.poll(async () => (await deep()).colour).not.toBe(before.colour)
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect.poll(async () => (await deep()).colour).toBe(before.colour)
+
+  // Editors choose it: in the form, and in a sheet by hex, by CSS's names, by the palette's.
+  await page.getByRole('button', { name: 'Palette colour Night tide' }).click()
+  await page.getByText('Editors choose it').click()
+  await page.keyboard.press('Escape')
+  await saved(page)
+  const version = await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()
+  const table = [
+    ['name', 'role', 'night tide', 'palette'],
+    ['Maren', 'Ecologist', 'teal', ''],
+    ['Io', 'Pilot', '#7A1F2B', 'Evening'],
+    ['Li', 'Guide', 'Shell', ''],
+    ['Bo', 'Cook', 'tealish', ''],
+  ]
+  const sheet = await (
+    await page.request.post('/api/sheets', { data: { version: version.id, name: 'Sponsors', table } })
+  ).json()
+  await page.goto(`/t/${id}/fill/${sheet.id}`)
+  const row = (n: number, state: string) => page.getByRole('button', { name: `Row ${n}, ${state}` })
+  await expect(row(1, 'fine')).toBeVisible()
+  await expect(row(2, 'fine')).toBeVisible()
+  // Words of shell on a plate of shell are told; what is no colour stops its row.
+  await expect(row(3, 'look')).toBeVisible()
+  await row(4, 'stop').click()
+  await expect(page.getByLabel('Row 4', { exact: true }).getByText('"tealish" is not a colour')).toBeVisible()
+  expect(wrong).toEqual([])
+})
