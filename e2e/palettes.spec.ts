@@ -94,3 +94,55 @@ test('a palette of a name and a colour that editors choose recolour the whole de
   await expect(page.getByLabel('Row 4', { exact: true }).getByText('"tealish" is not a colour')).toBeVisible()
   expect(wrong).toEqual([])
 })
+
+test('the whole design is mirrored across, by one command and as a choice that a row makes', async ({ page }) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  await openDraft(page, id)
+  const plate = async () => {
+    const { template } = await (await page.request.get(`/api/templates/${id}`)).json()
+    return template.parts.find(({ name }: { name: string }) => name === 'Edge').x.ties[0]
+  }
+  const before = await plate()
+  await page.getByRole('button', { name: 'Arrange the chosen parts' }).click()
+  await page.getByRole('menuitem', { name: 'Mirror the whole design across' }).click()
+  await saved(page)
+  await expect.poll(plate).not.toEqual(before)
+  // Every proof is as fine, or not, at the other side.
+  await expect(page.getByText('fine').first()).toBeVisible()
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect.poll(plate).toEqual(before)
+
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('as a choice for editors')
+  await page.keyboard.press('Enter')
+  await saved(page)
+  await page.goto(`/t/${id}/handoff`)
+  const form = page.getByRole('complementary', { name: "The editor's form" })
+  const picture = page
+    .getByRole('img', { name: /Frame \d+/ })
+    .or(page.locator('canvas').first())
+    .first()
+  const pixels = () =>
+    picture.evaluate((canvas: HTMLCanvasElement) => {
+      const { data, width } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
+      // How far to the right what is drawn lies, as a share of the width.
+      let [sum, count] = [0, 0]
+      for (let i = 3; i < data.length; i += 4)
+        if (data[i]! > 0) {
+          sum += ((i - 3) / 4) % width
+          count++
+        }
+      return count === 0 ? -1 : sum / count / width
+    })
+  await expect(form.getByRole('radio', { name: 'Mirrored' })).toBeVisible()
+  await expect.poll(pixels).toBeGreaterThan(0)
+  const left = await pixels()
+  expect(left).toBeLessThan(0.5)
+  await form.getByRole('radio', { name: 'Mirrored' }).click()
+  await expect.poll(pixels).toBeCloseTo(1 - left, 1)
+  // What the option sets stands in one list, and the movement says that it is mirrored.
+  await form.getByRole('button', { name: 'Side', exact: true }).click()
+  await expect(page.getByRole('combobox', { name: /Movement, Mirrored$/ }).first()).toHaveValue('mirrored')
+  expect(wrong).toEqual([])
+})

@@ -404,7 +404,7 @@ const fieldValue: Schema<FieldValue> = named('value', () =>
 const values = map(fieldValue)
 
 const everyProperty = new Map(partKinds.flatMap((kind) => propertiesOf(kind)))
-/** A property, or an axis, that an option sets. Which kinds of part have it is a matter of its meaning. */
+/** A property, or an axis, the movement or the room of a part, that an option sets. Which kinds of part have it is a matter of its meaning. */
 const setting = named('setting', () =>
   variant(
     'property',
@@ -413,6 +413,8 @@ const setting = named('setting', () =>
       ...Object.fromEntries([...everyProperty].map(([word, property]) => [word, { value: valueSchema(property) }])),
       x: { value: axis },
       y: { value: axis },
+      motion: { value: motion },
+      room: { value: room },
     },
     { whole: true },
   ),

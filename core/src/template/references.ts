@@ -7,7 +7,7 @@ import { namedByPart } from './naming.ts'
 import { propertiesOf } from './properties.ts'
 import { refuseValue } from './refusing.ts'
 import type { Field, Part, Setting, Template } from './types.ts'
-import { placedVariants } from './variants.ts'
+import { isOfPart, placedVariants } from './variants.ts'
 import { allParts, findPart } from './walk.ts'
 
 /** @throws Refusal when ties go round in a ring, naming its parts. */
@@ -82,15 +82,17 @@ function refuse(message: string): never {
 function refuseSetting({ part, property, value }: Setting, template: Template, parts: ReadonlyMap<string, Part>) {
   const q = parts.get(part)
   if (!q) return `the part "${part}", which is not there`
-  if (property !== 'x' && property !== 'y') {
+  if (!isOfPart(property)) {
     const known = propertiesOf(q.kind).find(([k]) => k === property)?.[1]
     if (known?.type === 'font' && value && !template.fonts.some((font) => font.id === value))
       return `a font of "${q.name}" that the template does not carry`
     return known?.type === 'part' ? `"${property}", which no field can set` : refuseValue(q.kind, property, value)
   }
-  const fault = faultIn(described.axis, value)
-  if (fault) return `${[`the axis ${property} of "${q.name}", whose`, fault.path.join('.'), fault.says].join(' ')}`
-  const gone = references(described.axis, value).find(({ id }) => !parts.has(id))
+  const schema = property === 'motion' || property === 'room' ? described[property] : described.axis
+  const what = property === 'motion' || property === 'room' ? `the ${property}` : `the axis ${property}`
+  const fault = faultIn(schema, value)
+  if (fault) return `${[`${what} of "${q.name}", whose`, fault.path.join('.'), fault.says].join(' ')}`
+  const gone = references(schema, value).find(({ to, id }) => to === 'part' && !parts.has(id))
   return gone && `a tie of "${q.name}" to "${gone.id}", which is not there`
 }
 

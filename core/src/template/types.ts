@@ -284,7 +284,7 @@ export interface ChoiceOption {
   colours?: { of: Colour; to: Colour }[]
 }
 
-/** A property of the registry, or the axis `x` or `y`, with the value that an option gives it. */
+/** A property of the registry, the axis `x` or `y`, the `motion` or the `room`, with the value that an option gives it. */
 export interface Setting {
   part: PartId
   property: string

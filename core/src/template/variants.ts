@@ -35,6 +35,10 @@ export function variantOf(template: Template, values: Values): Template {
   })
 }
 
+const ofPart = ['x', 'y', 'motion', 'room']
+/** Whether an option sets something of a part itself, which is no property of its style. */
+export const isOfPart = (property: string): boolean => ofPart.includes(property)
+
 function withSettings(template: Template, sets: Setting[]): Template {
   if (sets.length === 0) return template
   const byPart = new Map<string, Setting[]>()
@@ -44,9 +48,9 @@ function withSettings(template: Template, sets: Setting[]): Template {
     const parts = part.parts?.map(visit)
     if (!own && !parts) return part
     const style: Record<string, unknown> = { ...part.style }
-    const axes: Record<string, unknown> = {}
-    for (const { property, value } of own ?? []) (property === 'x' || property === 'y' ? axes : style)[property] = value
-    return { ...part, ...axes, style, ...(parts ? { parts } : {}) } as Part
+    const whole: Record<string, unknown> = {}
+    for (const { property, value } of own ?? []) (isOfPart(property) ? whole : style)[property] = value
+    return { ...part, ...whole, style, ...(parts ? { parts } : {}) } as Part
   }
   return { ...template, parts: template.parts.map(visit) }
 }
@@ -54,7 +58,7 @@ function withSettings(template: Template, sets: Setting[]): Template {
 /** Every way in which options that move parts can meet; undefined when there are too many. */
 export function placedVariants(template: Template): Template[] | undefined {
   const moving = choiceFields(template).filter((field) =>
-    field.options!.some((option) => option.sets.some(({ property }) => property === 'x' || property === 'y')),
+    field.options!.some((option) => option.sets.some(({ property }) => property !== 'motion' && isOfPart(property))),
   )
   const count = moving.reduce((n, field) => n * field.options!.length, 1)
   if (count > mostCombinations) return undefined

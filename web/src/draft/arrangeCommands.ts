@@ -1,4 +1,4 @@
-import { type AlignTo, align, distribute } from '@hoja/core/layout'
+import { type AlignTo, align, distribute, mirrorAcross } from '@hoja/core/layout'
 import type { Scene } from '@hoja/core/scene'
 import type { AxisName, Edge, PartId, Template } from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
@@ -47,3 +47,9 @@ export function alignCommands(template: Template, scene: Scene, ids: readonly Pa
     },
   ]
 }
+
+export const mirrorWords = 'Mirror the whole design across'
+
+/** Turns the whole design to the other side, as it is drawn. */
+export const mirrorDesign = (scene: Scene): unknown =>
+  useDraft.getState().attempt((now) => mirrorAcross(now, scene.layout({}).rest), 'mirroring the design')

@@ -1,4 +1,4 @@
-import { addGlint, boxOf, moveAll } from '@hoja/core/layout'
+import { addGlint, boxOf, moveAll, sideChoice } from '@hoja/core/layout'
 import { keysOf, moves, pasteMotion, putMove, setKeyAt } from '@hoja/core/motion'
 import { unite } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
@@ -21,7 +21,7 @@ import {
 import { toast } from 'sonner'
 import type { Player } from '../preview/usePlayer.ts'
 import { useDraft } from '../session/draft.ts'
-import { alignCommands } from './arrangeCommands.ts'
+import { alignCommands, mirrorDesign, mirrorWords } from './arrangeCommands.ts'
 import { backgrounds, chosenParts, nearerBy, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
 import { freshPart } from './frame/drawn.ts'
 import { beginWriting } from './frame/useDraftWriting.tsx'
@@ -190,6 +190,21 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       }),
     },
     { id: 'tie-as-drawn', name: 'Tie as drawn', group: 'Parts', keys: 'y', run: beginTying },
+    {
+      id: 'mirror',
+      name: mirrorWords,
+      group: 'Template',
+      run: () => mirrorDesign(scene),
+    },
+    {
+      id: 'mirror-choice',
+      name: 'Mirrored across, as a choice for editors',
+      group: 'Template',
+      run: () => {
+        if (attempt((now) => sideChoice(now, scene.layout({}).rest), 'the choice of sides'))
+          toast('Editors choose the side: try it in Hand-off, or on a proof.')
+      },
+    },
     { id: 'remove', name: 'Remove parts', group: 'Parts', keys: 'delete', run: some(remove) },
     {
       id: 'all',

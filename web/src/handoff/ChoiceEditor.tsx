@@ -1,4 +1,4 @@
-import { edgeWord } from '@hoja/core/layout'
+import { edgeWord, mirroredMotion } from '@hoja/core/layout'
 import {
   type Axis,
   allParts,
@@ -11,10 +11,13 @@ import {
   type Part,
   propertiesOf,
   propertyOf,
+  type Run,
+  runsOf,
   type Setting,
   type Target,
   type Template,
   type Tie,
+  wordsOf,
 } from '@hoja/core/template'
 import { useState } from 'react'
 import { ColourInput } from '../ui/ColourInput.tsx'
@@ -24,10 +27,11 @@ import { PropertyInput } from '../ui/PropertyInput.tsx'
 
 /** Properties that one option may set, by part: all but those that need an editor of their own. */
 const plainTypes = new Set(['number', 'switch', 'choice', 'font', 'picture', 'colour', 'fill', 'numbers'])
-const axisLabels: Record<string, string> = { x: 'Place across', y: 'Place down' }
+const partLabels: Record<string, string> = { x: 'Place across', y: 'Place down', motion: 'Movement', room: 'Room' }
 
-const labelOf = (part: Part | undefined, property: string) =>
-  axisLabels[property] ?? (part && propertyOf(part.kind, property)?.label) ?? property
+/** What a property of a part, or what else an option sets of it, is called. */
+export const labelOf = (part: Part | undefined, property: string) =>
+  partLabels[property] ?? (part && propertyOf(part.kind, property)?.label) ?? property
 
 /** What every option of a choice sets: a line for each property, a column for each option. */
 export function ChoiceEditor({
@@ -54,7 +58,8 @@ export function ChoiceEditor({
   const put = (next: ChoiceOption[], drag?: string) => onPut({ options: next }, drag)
   const designed = (part: string, property: string): unknown => {
     const own = findPart(template, part)!
-    if (property === 'x' || property === 'y') return own[property]
+    if (property === 'x' || property === 'y' || property === 'motion') return own[property]
+    if (property === 'room') return own.room ?? { kind: 'free' }
     return (fullStyle(own.kind, own.style as never) as Record<string, unknown>)[property]
   }
   const setValue = (option: ChoiceOption, part: string, property: string, value: unknown, drag?: boolean) => {
@@ -229,7 +234,9 @@ function AddLine({
   const own = parts.find((one) => one.id === part) ?? parts[0]
   if (!own) return null
   const free = [
-    ...Object.entries(axisLabels),
+    ...Object.entries(partLabels).filter(([key]) => key !== 'room' || own.kind === 'text'),
+    // Words that are written; what fields say is theirs.
+    ...(own.kind === 'text' && !runsOf(own).some((run) => run.field) ? [['content', 'Words'] as [string, string]] : []),
     ...propertiesOf(own.kind)
       .filter(([, property]) => plainTypes.has(property.type))
       .map(([key, property]): [string, string] => [key, property.label]),
@@ -278,7 +285,27 @@ function SettingInput({
         onValue={onValue}
       />
     )
+  if (property === 'motion' || property === 'room') {
+    const own = property === 'motion' ? part.motion : (part.room ?? { kind: 'free' })
+    return (
+      <WholeInput
+        label={label}
+        own={own}
+        mirrored={property === 'motion' ? mirroredMotion(part.motion) : undefined}
+        value={value}
+        onValue={onValue}
+      />
+    )
+  }
   const known = propertyOf(part.kind, property)!
+  if (known.type === 'runs')
+    return (
+      <TextInput
+        aria-label={label}
+        value={wordsOf(value as Run[])}
+        onChange={(event) => onValue([{ ...(value as Run[])[0], text: event.target.value }], true)}
+      />
+    )
   if (known.type === 'fill')
     return typeof value === 'string' ? (
       <ColourInput template={template} label={label} value={value} onValue={(v) => onValue(v, true)} />
@@ -288,6 +315,36 @@ function SettingInput({
       </Button>
     )
   return <PropertyInput template={template} property={known} label={label} value={value} onValue={onValue} />
+}
+
+/** A movement or a room that an option gives: as drawn, its mirror, or one of its own. */
+function WholeInput({
+  label,
+  own,
+  mirrored,
+  value,
+  onValue,
+}: {
+  label: string
+  own: unknown
+  mirrored: unknown
+  value: unknown
+  onValue: (value: unknown) => void
+}) {
+  const is = (other: unknown) => JSON.stringify(value) === JSON.stringify(other)
+  const now = is(own) ? 'drawn' : mirrored !== undefined && is(mirrored) ? 'mirrored' : 'own'
+  return (
+    <Select
+      aria-label={label}
+      value={now}
+      options={[
+        ['drawn', 'as drawn'],
+        ...(mirrored === undefined ? [] : [['mirrored', 'mirrored across'] as [string, string]]),
+        ...(now === 'own' ? [['own', 'of its own'] as [string, string]] : []),
+      ]}
+      onChange={(event) => onValue(event.target.value === 'mirrored' ? mirrored : own)}
+    />
+  )
 }
 
 const regions: [string, string][] = [

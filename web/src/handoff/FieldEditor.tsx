@@ -11,7 +11,6 @@ import {
   languageFieldOf,
   letGo,
   numberedParts,
-  propertyOf,
   standsInText,
   type Template,
 } from '@hoja/core/template'
@@ -20,7 +19,7 @@ import { Button, Line, Select, TextInput, Tick } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { LanguageInput } from '../ui/LanguageInput.tsx'
 import { AdviceLine } from './AdviceList.tsx'
-import { ChoiceEditor } from './ChoiceEditor.tsx'
+import { ChoiceEditor, labelOf } from './ChoiceEditor.tsx'
 import { DefaultLimits, LimitsEditor } from './LimitsEditor.tsx'
 
 /** Everything about one field: what it drives, what it is called, what it allows. */
@@ -183,8 +182,7 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
   const numbers = new Map(numberedParts(template).map(({ part, number }) => [part.id, number]))
   const driven = drivenBy(template, field).map(({ part, property }) => {
     const own = findPart(template, part)
-    const label =
-      property === 'x' ? 'Place across' : property === 'y' ? 'Place down' : own && propertyOf(own.kind, property)?.label
+    const label = labelOf(own, property)
     return { part, property, words: `${numbers.get(part)} ${own?.name}: ${label}` }
   })
   const kinds = kindsFor(template, field)

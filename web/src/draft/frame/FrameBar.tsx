@@ -24,7 +24,7 @@ import { useDraft } from '../../session/draft.ts'
 import { classes } from '../../ui/controls.tsx'
 import { FilePicker } from '../../ui/files.tsx'
 import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
-import { alignCommands } from '../arrangeCommands.ts'
+import { alignCommands, mirrorDesign, mirrorWords } from '../arrangeCommands.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
 import { SceneRef } from '../sceneNow.ts'
 import { beginTying } from '../tying/tying.ts'
@@ -136,7 +136,11 @@ export const FrameBar = memo(function FrameBar({
       <span className="mx-1 h-4 border-l border-rule" />
       <Menu
         label="Arrange the chosen parts"
-        entries={() => alignCommands(now(), scenes.current!, chosenParts(useDesk.getState()))}
+        entries={() => [
+          ...alignCommands(now(), scenes.current!, chosenParts(useDesk.getState())),
+          null,
+          { label: mirrorWords, onSelect: () => mirrorDesign(scenes.current!) },
+        ]}
       >
         <AlignHorizontalJustifyStart size={15} strokeWidth={1.75} aria-hidden="true" />
         <span className="whitespace-nowrap @max-[620px]:sr-only">Arrange</span>

@@ -1,0 +1,279 @@
+import {
+  type Axis,
+  allParts,
+  type Change,
+  type Edge,
+  type Fill,
+  freeId,
+  freeKey,
+  type Motion,
+  type Outline,
+  type Part,
+  propertyOf,
+  type Room,
+  type Setting,
+  type Shadow,
+  type Template,
+  type Tie,
+  type Track,
+} from '../template/index.ts'
+import type { Rest } from './rest.ts'
+
+const otherEdge: Record<Edge, Edge> = { start: 'end', middle: 'middle', end: 'start' }
+const mirroredAt = (at: Tie['at']): Tie['at'] => (typeof at === 'number' ? 1 - at : otherEdge[at])
+/** Never -0, which no document has. */
+const negative = (value: number): number => (value === 0 ? 0 : -value)
+
+/** A tie across the frame, seen in a mirror. */
+const mirroredTie = (tie: Tie): Tie => ({
+  ...tie,
+  edge: otherEdge[tie.edge],
+  at: mirroredAt(tie.at),
+  gap: negative(tie.gap),
+})
+
+/**
+ * Where a part stands across, seen in a mirror that stands in the middle of the frame.
+ * @param size px that it takes at rest
+ * @param length px of the space that it stands in: of the frame, or 0 inside a group with a place of its own
+ */
+function mirroredAxis(part: Part, size: number, length: number): Axis {
+  const axis = part.x
+  if (axis.ties.length > 0) return { ...axis, ties: axis.ties.map(mirroredTie) }
+  // A group without a place of its own is where its parts are.
+  if (part.kind === 'group' && axis.size.kind === 'content')
+    return axis.place === 0 ? axis : { ...axis, place: length - axis.place }
+  // What is as long as its content grew to the right, and has to grow to the left.
+  if (axis.size.kind !== 'fixed' && length > 0)
+    return {
+      ...axis,
+      ties: [
+        {
+          edge: 'end',
+          to: { region: 'frame' },
+          at: 'end',
+          gap: negative(axis.place),
+          follow: 'settled',
+          gone: 'collapse',
+        },
+      ],
+    }
+  return { ...axis, place: length - axis.place - size }
+}
+
+const mirroredRoom = (room: Room): Room =>
+  room.kind === 'limit' ? { ...room, at: mirroredAt(room.at), gap: negative(room.gap) } : room
+
+function mirroredFill(fill: Fill): Fill {
+  return fill && typeof fill === 'object' && fill.kind === 'linear'
+    ? { ...fill, angle: ((180 - fill.angle + 540) % 360) - 180 }
+    : fill
+}
+
+/** Lines through points the other way round, so that a text that runs along one still runs as it is read. */
+const mirroredOutline = ({ points, closed }: Outline): Outline => ({
+  closed,
+  points: points
+    .map(({ x, in: before, out: behind, ...point }) => ({
+      ...point,
+      x: 1 - x,
+      ...(behind ? { in: [negative(behind[0]), behind[1]] as [number, number] } : {}),
+      ...(before ? { out: [negative(before[0]), before[1]] as [number, number] } : {}),
+    }))
+    .reverse(),
+})
+
+const swapped: Record<string, string> = {
+  radiusTopLeft: 'radiusTopRight',
+  radiusTopRight: 'radiusTopLeft',
+  radiusBottomLeft: 'radiusBottomRight',
+  radiusBottomRight: 'radiusBottomLeft',
+  leanLeft: 'leanRight',
+  leanRight: 'leanLeft',
+}
+
+/** A property of a style seen in a mirror: what it is called there, and its value. What is read is not turned round. */
+function mirroredProperty(key: string, value: unknown): [string, unknown] {
+  switch (key) {
+    case 'shiftX':
+    case 'rotation':
+      return [key, negative(value as number)]
+    case 'leanLeft':
+    case 'leanRight':
+      return [swapped[key]!, negative(value as number)]
+    case 'align':
+      return [key, otherEdge[value as Edge]]
+    case 'fill':
+      return [key, mirroredFill(value as Fill)]
+    case 'shadows':
+      return [key, (value as Shadow[]).map((shadow) => ({ ...shadow, x: negative(shadow.x) }))]
+    case 'outlines':
+      return [key, (value as Outline[]).map(mirroredOutline)]
+    default:
+      return [swapped[key] ?? key, value]
+  }
+}
+
+const mirroredStyle = (style: object): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(style).map(([key, value]) => mirroredProperty(key, value)))
+
+type AnyTrack = Track & { from?: string; slant?: number; axis?: string; leaving?: object }
+
+/** A channel seen in a mirror: to the left what went to the right. */
+function mirroredTrack(channel: string, track: AnyTrack): AnyTrack {
+  const settings = (own: { from?: string; slant?: number; axis?: string }) => {
+    if (channel === 'reveal')
+      return {
+        ...own,
+        from: own.from === 'left' ? 'right' : own.from === 'right' ? 'left' : own.from!,
+        slant: negative(own.slant ?? 0),
+      }
+    if ((channel === 'grow' && own.axis === 'x') || channel === 'trim')
+      return { ...own, from: otherEdge[own.from as Edge] }
+    return own
+  }
+  const { keys, leaving, ...own } = track
+  const turns = channel === 'shiftX' || channel === 'turn'
+  return {
+    ...settings(own),
+    keys: turns ? keys.map((key) => ({ ...key, value: negative(key.value) })) : keys,
+    ...(leaving ? { leaving: settings(leaving) } : {}),
+  }
+}
+
+const mirroredTracks = <T extends object>(tracks: T): T =>
+  Object.fromEntries(
+    Object.entries(tracks).map(([channel, track]) => [channel, mirroredTrack(channel, track as AnyTrack)]),
+  ) as T
+
+/** A movement seen in a mirror: what came from the left comes from the right. Letters come in the order they are read. */
+export function mirroredMotion(motion: Motion): Motion {
+  const { anchor, tracks, segments } = motion
+  return {
+    ...motion,
+    anchor: { ...anchor, x: 1 - anchor.x },
+    tracks: mirroredTracks(tracks),
+    ...(segments ? { segments: { ...segments, tracks: mirroredTracks(segments.tracks) } } : {}),
+  }
+}
+
+/** What a part is in the mirror. */
+interface Mirrored {
+  x: Axis
+  style: Record<string, unknown>
+  motion: Motion
+  room?: Room
+}
+
+function mirroredParts(template: Template, rest: Rest): Map<string, Mirrored> {
+  const { order, size } = rest
+  return new Map(
+    order.parts.map((part, i) => {
+      const length = order.space[i * 2]! < 0 ? template.frame.width : 0
+      const { style, motion, room } = part
+      return [
+        part.id,
+        {
+          x: mirroredAxis(part, size[0][i]!, length),
+          style: mirroredStyle(style),
+          motion: mirroredMotion(motion),
+          ...(room ? { room: mirroredRoom(room) } : {}),
+        },
+      ]
+    }),
+  )
+}
+
+/**
+ * The whole design seen in a mirror: what stood at the left stands at the right, holds to what it held to, and enters and
+ * leaves by the other side. Words and pictures stay as they are read.
+ * @param rest of the template as drawn
+ */
+export function mirrorAcross(template: Template, rest: Rest): Change {
+  const mirrored = mirroredParts(template, rest)
+  const visit = (part: Part): Part =>
+    ({
+      ...part,
+      ...mirrored.get(part.id)!,
+      ...(part.parts ? { parts: part.parts.map(visit) } : {}),
+    }) as Part
+  const setting = (set: Setting): Setting => {
+    const { part, property, value } = set
+    if (property === 'x') {
+      const drawn = allParts(template.parts).find(({ id }) => id === part)!
+      const i = rest.order.index.get(part)!
+      return {
+        ...set,
+        value: mirroredAxis({ ...drawn, x: value as Axis } as Part, rest.size[0][i]!, template.frame.width),
+      }
+    }
+    if (property === 'motion') return { ...set, value: mirroredMotion(value as Motion) }
+    if (property === 'room') return { ...set, value: mirroredRoom(value as Room) }
+    if (property === 'y') return set
+    const [key, turned] = mirroredProperty(property, value)
+    return { part, property: key, value: turned }
+  }
+  const fields = template.fields
+    .filter(({ options }) => options?.some(({ sets }) => sets.length > 0))
+    .map(
+      (field): Change => ({
+        kind: 'field',
+        field: { ...field, options: field.options!.map((option) => ({ ...option, sets: option.sets.map(setting) })) },
+      }),
+    )
+  const guides = template.guides.map((guide) =>
+    guide.axis === 'x' ? { ...guide, at: template.frame.width - guide.at } : guide,
+  )
+  return {
+    kind: 'several',
+    changes: [
+      ...template.parts.map((part): Change => ({ kind: 'replacePart', part: visit(part) })),
+      ...fields,
+      { kind: 'guides', guides },
+    ],
+  }
+}
+
+const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
+
+/**
+ * The mirrored design as an option: a choice *Side* that stands as drawn, and sets on its other side all that differs there.
+ */
+export function sideChoice(template: Template, rest: Rest): Change {
+  const mirrored = mirroredParts(template, rest)
+  const sets = rest.order.parts.flatMap((part): Setting[] => {
+    const { x, style, motion, room } = mirrored.get(part.id)!
+    const own = part.style as Record<string, unknown>
+    const keys = new Set([...Object.keys(own), ...Object.keys(style)])
+    return [
+      ...(same(x, part.x) ? [] : [{ part: part.id, property: 'x', value: x }]),
+      ...[...keys].flatMap((property): Setting[] => {
+        const standing = (value: Record<string, unknown>) => value[property] ?? propertyOf(part.kind, property)!.default
+        return same(standing(own), standing(style)) ? [] : [{ part: part.id, property, value: standing(style) }]
+      }),
+      ...(same(motion, part.motion) ? [] : [{ part: part.id, property: 'motion', value: motion }]),
+      ...(same(room, part.room) ? [] : [{ part: part.id, property: 'room', value: room }]),
+    ]
+  })
+  return {
+    kind: 'field',
+    field: {
+      id: freeId(
+        template.fields.map(({ id }) => id),
+        'side',
+      ),
+      key: freeKey(template, 'side'),
+      name: 'Side',
+      note: '',
+      type: 'choice',
+      targets: [],
+      default: 'as-drawn',
+      required: false,
+      onAir: false,
+      options: [
+        { value: 'as-drawn', name: 'As drawn', sets: [] },
+        { value: 'mirrored', name: 'Mirrored', sets },
+      ],
+    },
+  }
+}
