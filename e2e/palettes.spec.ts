@@ -146,3 +146,49 @@ test('the whole design is mirrored across, by one command and as a choice that a
   await expect(page.getByRole('combobox', { name: /Movement, Mirrored$/ }).first()).toHaveValue('mirrored')
   expect(wrong).toEqual([])
 })
+
+test('the whole title is put at one of nine places, shifted and scaled by what an editor gives', async ({ page }) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  await page.goto(`/t/${id}/handoff`)
+  const form = page.getByRole('complementary', { name: "The editor's form" })
+  for (const kind of ['its place, one of nine', 'its size, in per cent']) {
+    await form.getByRole('button', { name: 'A field about the whole title' }).click()
+    await page.getByRole('menuitem', { name: kind }).click()
+  }
+  /** Where what is drawn begins and ends, as shares of the frame. */
+  const extent = () =>
+    page
+      .locator('canvas')
+      .first()
+      .evaluate((canvas: HTMLCanvasElement) => {
+        const { width, height } = canvas
+        const { data } = canvas.getContext('2d')!.getImageData(0, 0, width, height)
+        let [left, right, top] = [width, 0, height]
+        for (let i = 3; i < data.length; i += 4)
+          if (data[i]! > 40) {
+            const [x, y] = [((i - 3) / 4) % width, Math.floor((i - 3) / 4 / width)]
+            left = Math.min(left, x)
+            right = Math.max(right, x)
+            top = Math.min(top, y)
+          }
+        return { left: left / width, right: right / width, top: top / height }
+      })
+  await expect.poll(async () => (await extent()).left).toBeLessThan(0.1)
+  const drawn = await extent()
+  await form.getByRole('radio', { name: 'top right' }).click()
+  await expect.poll(async () => (await extent()).right).toBeGreaterThan(0.9)
+  const placed = await extent()
+  expect(placed.top).toBeLessThan(0.2)
+  const size = form.getByRole('textbox', { name: 'Size' })
+  await size.fill('60')
+  await size.press('Enter')
+  await expect
+    .poll(async () => {
+      const now = await extent()
+      return now.right - now.left
+    })
+    .toBeLessThan((drawn.right - drawn.left) * 0.75)
+  expect((await extent()).right).toBeGreaterThan(0.9)
+  expect(wrong).toEqual([])
+})

@@ -1,6 +1,6 @@
 import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
-import { goneParts, type Measure, type Rest, solve } from '../layout/index.ts'
+import { goneParts, type Measure, type Rest, solve, wholeVariant } from '../layout/index.ts'
 import {
   animatedBounds,
   type PoseContext,
@@ -158,7 +158,12 @@ export class Scene {
   }
 
   private work(values: Values, keeps: boolean): Layout {
-    const template = variantOf(this.template, values)
+    const drawn = variantOf(this.template, values)
+    const template = wholeVariant(drawn, values, (of, given) => this.solved(of, given, keeps).rest)
+    return this.solved(template, values, keeps)
+  }
+
+  private solved(template: Template, values: Values, keeps: boolean): Layout {
     const content = resolve(template, values)
     const { parts } = tieOrder(template)
     const shapes: (Shape | undefined)[] = parts.map((part, i) =>

@@ -473,6 +473,7 @@ const fieldMembers = {
   fonts: optional(list(reference('font', 'allowed'), 200)),
   sizes: optional(range(fontSize)),
   reach: optional(record({ x: range(shift), y: range(shift) })),
+  whole: optional(bool),
   onAir: bool,
 }
 const field = named('field', () =>

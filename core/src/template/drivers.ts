@@ -74,6 +74,7 @@ export function fieldDriving(template: Template, part: Part, key: string): Field
 export const reachedBy = (template: Template, field: Field): { part: string; property: string }[] => [
   ...drivenBy(template, field),
   ...colouredBy(template, field),
+  ...(field.whole ? template.parts.map(({ id }) => ({ part: id, property: 'x' })) : []),
 ]
 
 /** Everything a field drives: texts in which it stands, its targets, and what the options of a choice set. */

@@ -287,6 +287,10 @@ export const meanings = {
     ),
     fonts: m('Styles: ids of fonts that may be chosen.', ['bold']),
     sizes: m('Styles: the sizes that may be chosen, px from and to.', [30, 60]),
+    whole: m(
+      'It is about the whole title: a shift moves it, a number scales it (per cent), a choice puts it at one of nine places.',
+      true,
+    ),
     reach: m('Shifts: px from and to, across and down.', { x: [-200, 200], y: [0, 0] }),
     onAir: m('It may change while the title is on air.', true),
   },

@@ -255,6 +255,8 @@ export interface Field {
   sizes?: [number, number]
   /** Shifts: px from and to, on each axis. */
   reach?: { x: [number, number]; y: [number, number] }
+  /** It is about the whole title: a shift moves it, a number scales it (per cent), a choice of the nine places puts it there. */
+  whole?: boolean
   onAir: boolean
 }
 

@@ -3,6 +3,7 @@ import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-
 import { CSS } from '@dnd-kit/utilities'
 import { refuseFieldValue } from '@hoja/core/data'
 import type { Advice } from '@hoja/core/handoff'
+import { wholeKinds } from '@hoja/core/layout'
 import {
   type Comment,
   type Field,
@@ -23,6 +24,7 @@ import { useDraft } from '../session/draft.ts'
 import { Button, classes, Empty, Heading } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { FieldInput } from '../ui/FieldInput.tsx'
+import { Menu } from '../ui/Menu.tsx'
 
 interface Props {
   template: Template
@@ -97,6 +99,21 @@ export function EditorForm(props: Props) {
             + Language
           </Button>
         )}
+        <Menu
+          label="A field about the whole title"
+          className="!h-6 rounded-[3px] border border-rule bg-white !px-2 !text-xs"
+          entries={() =>
+            Object.values(wholeKinds).map(({ words, field }) => ({
+              label: words,
+              onSelect: () => {
+                const made = field(template)
+                if (change({ kind: 'field', field: made }, `the field ${made.name}`)) props.onChoose(made.id)
+              },
+            }))
+          }
+        >
+          + Whole title
+        </Menu>
         <Button small onClick={addComment} title="A line for the editor, before the chosen field">
           + Comment
         </Button>

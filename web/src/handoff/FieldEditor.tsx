@@ -155,7 +155,7 @@ export function FieldEditor({
           onChange={(onAir) => put({ onAir })}
         />
       </div>
-      {field.type === 'choice' && <ChoiceEditor template={template} field={field} onPut={put} />}
+      {field.type === 'choice' && !field.whole && <ChoiceEditor template={template} field={field} onPut={put} />}
       <Button
         small
         variant="danger"
@@ -215,7 +215,10 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
       ) : (
         <span className="text-soft">A {fieldTypeNames[field.type]} that drives</span>
       )}
-      {driven.length === 0 && painted.length === 0 && <span className="text-look">nothing: it changes no part.</span>}
+      {field.whole && <span>the whole title</span>}
+      {driven.length === 0 && painted.length === 0 && !field.whole && (
+        <span className="text-look">nothing: it changes no part.</span>
+      )}
       {painted.map((colour) => (
         <span
           key={colour}
@@ -244,9 +247,11 @@ function Drives({ template, field, onJoin }: { template: Template; field: Field;
           </button>
         </span>
       ))}
-      <Button small variant="quiet" onClick={onJoin} title="Choose another property on the left">
-        + drives too
-      </Button>
+      {!field.whole && (
+        <Button small variant="quiet" onClick={onJoin} title="Choose another property on the left">
+          + drives too
+        </Button>
+      )}
     </div>
   )
 }

@@ -94,6 +94,8 @@ export function FieldInput(props: Props) {
     case 'picture':
       return <PictureField {...props} />
     case 'choice': {
+      if (field.whole)
+        return <PlaceField label={label ?? field.name} value={String(value)} field={field} onValue={onValue} />
       const options = (field.options ?? []).map((option): [string, string] => [option.value, option.name])
       return options.length <= 3 ? (
         <Choice label={label ?? field.name} value={String(value)} options={options} onValue={onValue} />
@@ -266,5 +268,49 @@ function StyleField({ id, label, template, field, value, onValue }: Props) {
       />
       <span className="text-xs text-soft">px</span>
     </span>
+  )
+}
+
+/** The nine places of the frame as nine places, and as it was drawn. */
+function PlaceField({
+  label,
+  value,
+  field,
+  onValue,
+}: {
+  label: string
+  value: string
+  field: Field
+  onValue: (value: FieldValue) => void
+}) {
+  const [drawn, ...places] = field.options ?? []
+  const item = (option: { value: string; name: string }, className: string, children: ReactNode) => (
+    <RadioGroup.Item
+      key={option.value}
+      value={option.value}
+      aria-label={option.name}
+      title={option.name}
+      className={classes(
+        'flex items-center justify-center border',
+        value === option.value ? 'border-leaf bg-leaf-pale' : 'border-rule bg-white',
+        className,
+      )}
+    >
+      {children}
+    </RadioGroup.Item>
+  )
+  return (
+    <RadioGroup.Root aria-label={label} value={value} onValueChange={onValue} className="flex items-end gap-2">
+      <div className="grid grid-cols-3 gap-px">
+        {places.map((place) =>
+          item(
+            place,
+            'h-6 w-9',
+            <span className={classes('h-1.5 w-3', value === place.value ? 'bg-leaf' : 'bg-rule')} />,
+          ),
+        )}
+      </div>
+      {drawn && item(drawn, 'h-6 rounded-[3px] px-2 text-xs font-medium', drawn.name)}
+    </RadioGroup.Root>
   )
 }
