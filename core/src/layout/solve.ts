@@ -5,6 +5,7 @@ import {
   isTurned,
   type Part,
   type PartId,
+  setsItsPlace,
   type Target,
   type Template,
   type Tie,
@@ -278,20 +279,45 @@ class Solver {
     return high >= low ? [low, high - low] : [0, 0]
   }
 
+  /** px that a part is shifted by: by itself, and by the groups round it that are where their parts are. */
+  private shiftOf(i: number, a: 0 | 1): number {
+    const { parts, parent } = this.order
+    const own = (j: number) => this.style(j)[a === 0 ? 'shiftX' : 'shiftY'] ?? 0
+    let shift = own(i)
+    for (let up = parent[i]!; up >= 0 && !setsItsPlace(parts[up]![axisNames[a]]); up = parent[up]!) {
+      const by = own(up)
+      // What is tied to another part of the group comes along with that.
+      if (by !== 0 && !this.isHeldInside(i, up, a)) shift += by
+    }
+    return shift
+  }
+
+  private isHeldInside(i: number, group: number, a: 0 | 1): boolean {
+    const { parts, parent, index } = this.order
+    const isInside = (id: PartId) => {
+      for (let up = parent[index.get(id)!]!; up >= 0; up = parent[up]!) if (up === group) return true
+      return false
+    }
+    return parts[i]![axisNames[a]].ties.some((tie) => 'parts' in tie.to && tie.to.parts.some(isInside))
+  }
+
   private place(i: number, a: 0 | 1, size: number, own: number, held: number[]): void {
     const part = this.order.parts[i]!
     const axis = part[axisNames[a]]
     const tie = axis.ties[0]
     let start = tie ? held[0]! - size * shareOf(tie.edge) : axis.place
+    // A group without a place of its own is where its parts are, and these are shifted by as much.
+    const isCarrying = part.kind === 'group' && !setsItsPlace(axis)
+    const shift = isCarrying ? 0 : this.shiftOf(i, a)
     if (part.kind === 'group') {
       const isSpace = this.order.children[i]!.some((child) => this.order.space[child * 2 + a] === i)
       if (!isSpace && axis.size.kind === 'content') start = this.union(i, a)[0]
       else
         this.origin[a][i] =
-          axis.size.kind === 'content' && axis.ties.length < 2 ? start - (tie ? this.union(i, a)[0] : 0) : start
+          shift +
+          (axis.size.kind === 'content' && axis.ties.length < 2 ? start - (tie ? this.union(i, a)[0] : 0) : start)
       if (isSpace && !tie && axis.size.kind === 'content') start = axis.place + this.union(i, a)[0]
     }
-    const shift = this.style(i)[a === 0 ? 'shiftX' : 'shiftY'] ?? 0
     this.rest.shift[a][i] = shift
     this.rest.start[a][i] = start + shift
     this.rest.size[a][i] = size

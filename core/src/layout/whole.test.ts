@@ -1,6 +1,6 @@
 import { Scene } from '../scene/index.ts'
-import type { Field, Values } from '../template/index.ts'
-import { axis, box, field, fixed, text, tie } from '../testing/parts.ts'
+import type { Axis, Field, Part, Values } from '../template/index.ts'
+import { axis, box, field, fixed, part, text, tie } from '../testing/parts.ts'
 import { assets, demoNames, demoScene, templateOf } from '../testing/speaker.ts'
 import { boxOf, places, regionOf } from './index.ts'
 
@@ -109,4 +109,37 @@ test('a text that is moved towards the side it grows to has that much less room,
   expect(widthAt(0)).toBeLessThanOrEqual(room)
   expect(widthAt(900)).toBeLessThanOrEqual(room - 900 + 1)
   expect(widthAt(900)).toBeGreaterThan(room - 960)
+})
+
+describe('a group is shifted', () => {
+  const inner = [
+    box('a', axis([], fixed(60), { place: 100 })),
+    box('b', axis([tie('start', { parts: ['a'] }, 'end', 8)], fixed(40))),
+  ]
+  const follower = box('c', axis([tie('start', { parts: ['b'] }, 'end', 5)], fixed(10)))
+  const scene = (x: Axis, shift: number, held: Part[] = inner) => {
+    const group = { ...part('group', 'g', x, axis([]), shift ? { shiftX: shift } : {}), parts: held } as Part
+    return new Scene(templateOf([group, follower]), assets)
+  }
+  const places = (one: Scene) => {
+    const { rest } = one.layout({})
+    return Object.fromEntries(rest.order.parts.map((each, i) => [each.id, boxOf(rest, i).x]))
+  }
+
+  test.each([
+    ['where its parts are', axis([])],
+    ['at a place of its own', axis([], { kind: 'content' }, { place: 50 })],
+    ['tied', axis([tie('start', { region: 'title' }, 'start', 12)])],
+    ['of a size of its own', axis([], fixed(300), { place: 40 })],
+  ])('that stands %s: with all that it holds, and what is tied to them', (_name, x) => {
+    const [before, after] = [places(scene(x, 0)), places(scene(x, 35))]
+    for (const id of ['g', 'a', 'b', 'c']) expect([id, after[id]! - before[id]!]).toEqual([id, 35])
+  })
+
+  test('groups in groups add up', () => {
+    const own = { ...part('group', 'in', axis([]), axis([]), { shiftX: 7 }), parts: inner } as Part
+    const plain = { ...own, style: {} } as Part
+    const [before, after] = [places(scene(axis([]), 0, [plain])), places(scene(axis([]), 35, [own]))]
+    for (const id of ['g', 'in', 'a', 'b', 'c']) expect([id, after[id]! - before[id]!]).toEqual([id, 42])
+  })
 })

@@ -32,7 +32,8 @@ export function isTurned(part: Part): boolean {
   return (part.style.rotation ?? 0) % 180 !== 0
 }
 
-function setsItsPlace(axis: Axis): boolean {
+/** Whether a group says itself where it stands along an axis; else it is where its parts are. */
+export function setsItsPlace(axis: Axis): boolean {
   return axis.ties.length > 0 || axis.size.kind !== 'content' || axis.place !== 0
 }
 

@@ -283,7 +283,7 @@ export const properties = {
       onAir: true,
     }),
   },
-  group: { ...everyPart },
+  group: { ...placed },
 }
 
 export type PartKind = keyof typeof properties
