@@ -63,7 +63,7 @@ interface Setting {
 }
 
 /** How many fillings a scene keeps laid out. */
-const keep = 12
+const keep = 24
 
 /**
  * The one entry to the pipeline: resolve -> shape -> solve -> pose -> compose. The interface previews with it, the checks
