@@ -167,8 +167,10 @@ function valueWords(template: Template, property: Property, value: unknown): str
       return value ? named(template, value as string) : 'nothing'
     case 'fit':
       return (
-        (value as { step: string; to?: number }[])
-          .map(({ step, to }) => `${step}${to === undefined ? '' : ` to ${to}`}`)
+        (value as { step: string; to?: number; share?: number }[])
+          .map(({ step, to = undefined, share }) =>
+            share === undefined ? `${step}${to === undefined ? '' : ` to ${to}`}` : `${step} ${share} of its room`,
+          )
           .join(', ') || 'none'
       )
     case 'shadows':

@@ -236,6 +236,7 @@ export class Scene {
             leading: style.leading,
             align: style.align as 'start',
             fit: style.fit,
+            breaks: style.breaks as 'balanced',
             ...(room === undefined ? {} : { room }),
           })
           rooms[index] = room

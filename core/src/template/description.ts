@@ -251,6 +251,9 @@ const run = record({
   axes: optional(axes),
 })
 const fitBounds = {
+  fillShare: share(0.05, 1),
+  fillLeast: share(0.05, 1),
+  fillMost: share(1, 20),
   wrap: whole(1, 20, { unit: 'lines' }),
   tighten: em(-200, 0),
   condense: share(0.3, 1),
@@ -260,6 +263,7 @@ const fitStep = variant(
   'step',
   {},
   {
+    fill: { share: fitBounds.fillShare, least: fitBounds.fillLeast, most: fitBounds.fillMost },
     wrap: { to: fitBounds.wrap },
     tighten: { to: fitBounds.tighten },
     condense: { to: fitBounds.condense },
@@ -298,7 +302,7 @@ const valueSchemas: { [T in PropertyType]: (property: Property<T>) => Schema<Val
   colour: () => colour,
   fill: () => fill,
   choice: ({ options }) => oneOf(...options!),
-  fit: () => named('fit', () => list(fitStep, 5)),
+  fit: () => named('fit', () => list(fitStep, 6)),
   shadows: () => named('shadows', () => list(shadow, 8)),
   outlines: () => named('outlines', () => list(outline, 500, { least: 1 })),
   features: () => features,

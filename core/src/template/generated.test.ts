@@ -119,6 +119,7 @@ function anyValueOf(property: Property): fc.Arbitrary<unknown> {
       )
     case 'fit':
       return fc.subarray([
+        { step: 'fill', share: 0.8, least: 0.5, most: 3 },
         { step: 'wrap', to: 2 },
         { step: 'tighten', to: -20 },
         { step: 'condense', to: 0.9 },

@@ -315,7 +315,7 @@ export const valueMeanings: Meanings = {
   ),
   colour: m('`#rrggbb`, `#rrggbbaa`, or `palette:ID`.', 'palette:shell'),
   fit: m(
-    'What a text does, in this order, when it runs out of room, each step only as far as is needed and never past `to`: `wrap` to so many lines, `tighten` its tracking to so many thousandths of an em, `condense` its letters to a share of their width, by the width axis of its font as far as that goes, `shrink` to a share of its size, `cut` with an ellipsis.',
+    'What a text does with its room. `fill`: as large as takes a `share` of it, from `least` to `most` times its size. Then, in this order, when it runs out of room, each step only as far as is needed and never past `to`: `wrap` to so many lines, `tighten` its tracking to so many thousandths of an em, `condense` its letters to a share of their width, by the width axis of its font as far as that goes, `shrink` to a share of its size, `cut` with an ellipsis.',
     [{ step: 'condense', to: 0.88 }, { step: 'shrink', to: 0.7 }, { step: 'cut' }],
   ),
   shadows: m(
@@ -360,6 +360,10 @@ export const propertyMeanings: Meanings = {
   tracking: m('Thousandths of an em between characters.', 20),
   leading: m('From line to line, as a share of the size.', 1.1),
   align: m('Where shorter lines stand: start, middle or end, as its language runs.', 'start'),
+  breaks: m(
+    'How its words are dealt out over several lines: as they come, balanced, or with no word alone on the last.',
+    'balanced',
+  ),
   direction: m('As written (UAX #9), left to right, or right to left.', 'as written'),
   language: m("BCP 47 tag of its language; empty: the title's.", 'en'),
   hyphenate: m('It may part words at the end of a line, by the rules of its language.', true),

@@ -152,6 +152,13 @@ export const properties = {
       options: ['start', 'middle', 'end'],
       onAir: false,
     }),
+    breaks: p({
+      label: 'Lines',
+      type: 'choice',
+      default: 'as they come',
+      options: ['as they come', 'balanced', 'no widow'],
+      onAir: false,
+    }),
     direction: p({
       label: 'Direction',
       type: 'choice',

@@ -49,6 +49,8 @@ export interface Outline {
 
 /** One step of a text's fit, used only as far as needed and never past `to`. */
 export type FitStep =
+  /** As large as takes a share of its room, at least and at most so many times its own size; first of all. */
+  | { step: 'fill'; share: number; least: number; most: number }
   /** At most this many lines. */
   | { step: 'wrap'; to: number }
   /** Tracking down to, in thousandths of an em. */

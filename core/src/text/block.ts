@@ -2,7 +2,17 @@ import type { Box } from '../geometry/index.ts'
 import type { FitStep } from '../template/index.ts'
 import { visualOrder } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
-import { type FitReport, type FitState, type Fitted, type FitUse, fit, unfitted, widest } from './fit.ts'
+import {
+  dealtOut,
+  type FitReport,
+  type FitState,
+  type Fitted,
+  type FitUse,
+  fit,
+  type LineBreaks,
+  unfitted,
+  widest,
+} from './fit.ts'
 import type { AxisValues, Font } from './font.ts'
 import { type Glyph, type Item, type Shaped, type StyledRun, softHyphen } from './itemize.ts'
 import { narrow } from './narrow.ts'
@@ -79,12 +89,19 @@ export interface BlockStyle {
   leading: number
   align: 'start' | 'middle' | 'end'
   fit: readonly FitStep[]
+  /** How words are dealt out over lines; absent: as they come. */
+  breaks?: LineBreaks
   /** px; undefined: as much as it wants. */
   room?: number
 }
 
-const fitInto = (shape: Shape, style: BlockStyle) =>
-  fit((condense) => narrow(shape, condense).widths, style.room, style.fit, shape.runs[0]!.tracking)
+function fitInto(shape: Shape, style: BlockStyle): Fitted {
+  const widthsAt = (condense: number) => narrow(shape, condense).widths
+  const fitted = fit(widthsAt, style.room, style.fit, shape.runs[0]!.tracking)
+  return style.breaks && style.breaks !== 'as they come'
+    ? dealtOut(fitted, widthsAt(fitted.state.condense), style.breaks)
+    : fitted
+}
 
 const ellipsis = '…'
 

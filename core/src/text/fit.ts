@@ -10,7 +10,7 @@ export interface FitState {
   tracking: number
   /** Glyph width, as a share of its own: by the font's width axis as far as that goes, scaled beyond it. */
   condense: number
-  /** Size, as a share of its own. */
+  /** Size, as a share of its own; more than 1 where it fills its room. */
   shrink: number
 }
 
@@ -190,6 +190,45 @@ export function widest(lines: readonly LineRange[]): number {
 /** Before any step. */
 export const unfitted: Readonly<FitState> = { lines: 1, tracking: 0, condense: 1, shrink: 1 }
 
+/** How the words of a text are dealt out over the lines that it takes. */
+export type LineBreaks = 'as they come' | 'balanced' | 'no widow'
+
+/** Halvings that find the least room of a text's lines, to far less than a pixel of any frame. */
+const halvings = 16
+
+/**
+ * Lines of a text that takes several, dealt out anew: as even as they can be, or with more than one word on the last. There
+ * are no more of them, none is longer than the longest was, and breaks that were written stay; where it can't be, they stay
+ * as they come.
+ */
+export function dealtOut({ lines, state, ...fitted }: Fitted, widths: Widths, breaks: LineBreaks): Fitted {
+  const most = widest(lines)
+  const isWritten = /[\n\u000b\u000c\u0085\u2028\u2029\r]/.test(widths.text)
+  const hasWidow = ({ start, end }: LineRange) => !/\s/.test(widths.text.slice(start, end).trim())
+  if (lines.length < 2 || isWritten || breaks === 'as they come') return { lines, state, ...fitted }
+  if (breaks === 'no widow' && !hasWidow(lines.at(-1)!)) return { lines, state, ...fitted }
+  const within = (room: number) => {
+    const tried = widths.lines(room, { ...state, lines: lines.length }, false)
+    return tried.length === lines.length && widest(tried) <= Math.max(room, 0) + tolerance ? tried : undefined
+  }
+  let [low, high] = [0, most]
+  let best = lines
+  for (let i = 0; i < halvings; i++) {
+    const middle = (low + high) / 2
+    const tried = within(middle)
+    if (!tried) {
+      low = middle
+      continue
+    }
+    high = middle
+    best = tried
+    // For a widow the first that leaves two words behind is enough: the other lines stay as full as they were.
+    if (breaks === 'no widow' && !hasWidow(tried.at(-1)!)) break
+  }
+  const isBetter = breaks === 'balanced' || !hasWidow(best.at(-1)!)
+  return { lines: isBetter ? best : lines, state, ...fitted }
+}
+
 /** Rounding of a room worked out from edges must not start a fit step. */
 const tolerance = 1e-6
 
@@ -213,8 +252,21 @@ export function fit(
     return { tried, fits: tried.length <= next.lines && widest(tried) <= room! + tolerance }
   }
   let fits = room === undefined || widest(lines) <= room + tolerance
+  const fill = steps.find((step) => step.step === 'fill')
+  if (fill && room !== undefined && widest(lines) > 0) {
+    // Widths are linear in the size, tracking too.
+    const wanted = (fill.share * room) / widest(lines)
+    const shrink = Math.min(fill.most, Math.max(fill.least, wanted))
+    state = { ...state, shrink }
+    lines = widthsAt(1).lines(Number.POSITIVE_INFINITY, state, true)
+    fits = widest(lines) <= room + tolerance
+    // To grow is what it is there for; how small it had to become is told.
+    const used = shrink < 1 ? (1 - shrink) / (1 - Math.min(fill.least, shrink)) : 0
+    uses.push({ step: 'fill', from: 1, to: shrink, bound: fill.least, used })
+  }
   for (const step of steps) {
     if (fits || step.step === 'cut') break
+    if (step.step === 'fill') continue
     if (step.step === 'wrap') {
       const from = state.lines
       wraps = true

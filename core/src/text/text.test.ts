@@ -199,3 +199,98 @@ test('a font that is no font is refused in one sentence', () => {
   const broken = fontFiles[0]!.bytes.slice(0, 400)
   expect(() => new Font(broken, 'b.ttf')).toThrow('"b.ttf" is a font without characters or outlines')
 })
+
+describe('a text that fills its room', () => {
+  const fill = (share: number, least: number, most: number, more: BlockStyle['fit'] = []) =>
+    [{ step: 'fill', share, least, most }, ...more] as BlockStyle['fit']
+
+  test('takes that share of it, whatever it says, between its bounds', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...hard.filter((text) => text !== 'x')),
+        fc.double({ min: 100, max: 3000, noNaN: true }),
+        fc.double({ min: 0.2, max: 1, noNaN: true }),
+        (text, room, share) => {
+          const natural = set(text).fit.width
+          const block = set(text, { room, fit: fill(share, 0.05, 20) })
+          const factor = (share * room) / natural
+          if (factor >= 0.05 && factor <= 20) {
+            expect(block.fit.width).toBeCloseTo(share * room, 6)
+            expect(block.size).toBeCloseTo(100 * factor, 6)
+          }
+          expect(block.fit.overflow).toBe(0)
+          // Every glyph grows alike, and so does what the text shows others.
+          expect(block.boxes.line.height / set(text).boxes.line.height).toBeCloseTo(block.size / 100, 6)
+        },
+      ),
+    )
+  })
+
+  test('common practice: at 80 % of its container the shortest and the longest word are as wide', () => {
+    const widths = ['i', 'Mar', 'Estuary', 'Salt-marsh ecologist'].map(
+      (text) => set(text, { room: 900, fit: fill(0.8, 0.05, 20) }).fit.width,
+    )
+    for (const width of widths.slice(1)) expect(width).toBeCloseTo(720, 6)
+  })
+
+  test('stops at its bounds: grows no further, and is shortened by the other steps where it may shrink no further', () => {
+    expect(set('Mar', { room: 5000, fit: fill(1, 0.5, 2) }).size).toBe(200)
+    const long = 'Maximiliana Theodora von Hollenstein'
+    const bounded = set(long, { room: 300, fit: fill(1, 0.5, 2) })
+    expect(bounded.size).toBe(50)
+    expect(bounded.fit.overflow).toBeGreaterThan(0)
+    expect(bounded.fit.steps).toEqual([{ step: 'fill', from: 1, to: 0.5, bound: 0.5, used: 1 }])
+    const shrunk = set(long, { room: 300, fit: fill(1, 0.5, 2, [{ step: 'shrink', to: 0.1 }]) })
+    expect(shrunk.fit.overflow).toBe(0)
+    // Free of any room it stands in its own size.
+    expect(set(long, { fit: fill(1, 0.5, 2) }).size).toBe(100)
+  })
+})
+
+describe('lines of a text that takes several', () => {
+  const long = 'The salt marsh keeps the time of the moon and the ferry keeps its own'
+  const wrap: BlockStyle['fit'] = [{ step: 'wrap', to: 6 }]
+  const words = fc
+    .array(fc.constantFrom('a', 'of', 'tide', 'marsh', 'ferry', 'ecologist', 'Brisal'), { minLength: 4, maxLength: 14 })
+    .map((list) => list.join(' '))
+  const rooms = fc.double({ min: 300, max: 1500, noNaN: true })
+  const linesOf = (text: string, room: number, breaks: BlockStyle['breaks']) => {
+    const block = set(text, { room, fit: wrap, ...(breaks ? { breaks } : {}) })
+    return block.lines.map(({ start, end, width }) => ({ said: text.slice(start, end), width }))
+  }
+
+  test('balanced: as many lines, the longest as short as it can be, nothing lost', () => {
+    fc.assert(
+      fc.property(words, rooms, (text, room) => {
+        const [plain, even] = [linesOf(text, room, undefined), linesOf(text, room, 'balanced')]
+        expect(even).toHaveLength(plain.length)
+        expect(even.map(({ said }) => said).join(' ')).toBe(plain.map(({ said }) => said).join(' '))
+        const longest = Math.max(...even.map(({ width }) => width))
+        expect(longest).toBeLessThanOrEqual(Math.max(...plain.map(({ width }) => width)) + 1e-6)
+        // No room that is a pixel narrower than its longest line takes as few lines, if that is not one long word.
+        const isBreakable = even.find(({ width }) => width === longest)!.said.includes(' ')
+        if (even.length > 1 && plain.length < 6 && isBreakable)
+          expect(linesOf(text, longest - 1, undefined).length).toBeGreaterThan(even.length)
+      }),
+    )
+    const spread = (lines: { width: number }[]) =>
+      Math.max(...lines.map(({ width }) => width)) - Math.min(...lines.map(({ width }) => width))
+    expect(spread(linesOf(long, 1000, 'balanced'))).toBeLessThan(spread(linesOf(long, 1000, undefined)))
+  })
+
+  test('no widow: the last line has two words where that is possible in as many lines; else it is as it comes', () => {
+    let helped = 0
+    fc.assert(
+      fc.property(words, rooms, (text, room) => {
+        const [plain, kept] = [linesOf(text, room, undefined), linesOf(text, room, 'no widow')]
+        const isWidow = (lines: { said: string }[]) => lines.length > 1 && !lines.at(-1)!.said.includes(' ')
+        expect(kept).toHaveLength(plain.length)
+        if (!isWidow(plain)) expect(kept).toEqual(plain)
+        if (isWidow(kept)) expect(kept).toEqual(plain)
+        if (isWidow(plain) && !isWidow(kept)) helped++
+      }),
+      { numRuns: 300 },
+    )
+    expect(helped).toBeGreaterThan(5)
+  })
+})

@@ -201,13 +201,56 @@ function OpenOrClosed({ value, onValue }: { value: Outline[]; onValue: ControlPr
 }
 
 const stepWords: Record<FitStep['step'], [string, string]> = {
+  fill: ['fill', '% of its room'],
   wrap: ['wrap to', 'lines'],
   tighten: ['tighten to', 'em/1000'],
   condense: ['condense to', '%'],
   shrink: ['shrink to', '%'],
   cut: ['cut with …', ''],
 }
-const firstBound: Record<FitStep['step'], number> = { wrap: 2, tighten: -20, condense: 0.9, shrink: 0.8, cut: 0 }
+const firstStep: { [S in FitStep['step']]: Extract<FitStep, { step: S }> } = {
+  fill: { step: 'fill', share: 1, least: 0.5, most: 3 },
+  wrap: { step: 'wrap', to: 2 },
+  tighten: { step: 'tighten', to: -20 },
+  condense: { step: 'condense', to: 0.9 },
+  shrink: { step: 'shrink', to: 0.8 },
+  cut: { step: 'cut' },
+}
+
+type FillStep = Extract<FitStep, { step: 'fill' }>
+const fillParts: [
+  key: 'share' | 'least' | 'most',
+  bounds: 'fillShare' | 'fillLeast' | 'fillMost',
+  words: string,
+  title: string,
+][] = [
+  ['share', 'fillShare', '% of its room,', 'The share of its room that it takes, %'],
+  ['least', 'fillLeast', 'from', 'At least so many per cent of its size'],
+  ['most', 'fillMost', 'to', 'At most so many per cent of its size'],
+]
+
+/** Which share of its room a text takes, and how small and large it may become for that. */
+function FillBounds({ step, onStep }: { step: FillStep; onStep: (step: FillStep) => void }) {
+  return (
+    <span className="flex flex-1 flex-wrap items-center gap-1 text-xs text-soft">
+      {fillParts.map(([key, bounds, words, title]) => (
+        <span key={key} className="flex items-center gap-1">
+          {key !== 'share' && words}
+          <NumberInput
+            aria-label={title}
+            title={title}
+            className="!w-14"
+            bounds={described.fitBounds[bounds]}
+            percent
+            value={step[key]}
+            onValue={(value) => onStep({ ...step, [key]: value })}
+          />
+          {key === 'share' && words}
+        </span>
+      ))}
+    </span>
+  )
+}
 
 /** The fit steps in their order. */
 function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValue: ControlProps['onValue'] }) {
@@ -222,7 +265,10 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
             <span className="w-24 shrink-0">
               {i + 1}. {stepWords[step.step][0]}
             </span>
-            {step.step !== 'cut' && (
+            {step.step === 'fill' && (
+              <FillBounds step={step} onStep={(next) => onValue(value.map((s) => (s === step ? next : s)))} />
+            )}
+            {step.step !== 'cut' && step.step !== 'fill' && (
               <NumberInput
                 aria-label={stepWords[step.step][0]}
                 className="!w-16"
@@ -232,8 +278,8 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
                 onValue={(to) => onValue(value.map((s) => (s === step ? { ...step, to } : s)))}
               />
             )}
-            <span className="flex-1 text-xs text-soft">{stepWords[step.step][1]}</span>
-            {i > 0 && (
+            {step.step !== 'fill' && <span className="flex-1 text-xs text-soft">{stepWords[step.step][1]}</span>}
+            {i > 0 && value[i - 1]!.step !== 'fill' && (
               <Button small aria-label="Earlier" onClick={() => move(i)}>
                 ↑
               </Button>
@@ -254,7 +300,8 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
           ]}
           onChange={(event) => {
             const step = event.target.value as FitStep['step']
-            if (step) onValue([...value, (step === 'cut' ? { step } : { step, to: firstBound[step] }) as FitStep])
+            // What fills its room comes first: the others say what is done when that was not enough.
+            if (step) onValue(step === 'fill' ? [firstStep.fill, ...value] : [...value, firstStep[step]])
           }}
         />
       )}
