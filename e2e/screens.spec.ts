@@ -52,6 +52,19 @@ test('sizes, rooms, fit steps and mattes are edited; what they do shows at once'
   await page.getByRole('tab', { name: 'Style' }).click()
   await page.getByLabel('Fit').selectOption({ label: 'wrap' })
   await page.getByRole('button', { name: 'Earlier' }).last().click()
+  // A text that fills its room takes a share of it, as small or large as it may become for that.
+  await page.getByLabel('Fit').selectOption({ label: 'fill' })
+  for (const [name, value] of [
+    ['At least so many per cent of its size', '20'],
+    ['The share of its room that it takes, %', '80'],
+  ] as const) {
+    const input = page.getByRole('textbox', { name })
+    await input.fill(value)
+    await input.press('Enter')
+  }
+  await page.getByRole('combobox', { name: 'Lines', exact: true }).selectOption('balanced')
+  await page.getByRole('tab', { name: 'Edges' }).click()
+  await expect.poll(async () => Math.round(await edgeValue(page, 'width', 'Name'))).toBe(240)
   await choose(page, 'Mark')
   await page.getByRole('tab', { name: 'Matte' }).click()
   await page.getByLabel('Inverted').check()

@@ -2,7 +2,7 @@ import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
 import { type Layout, type Scene, styleOf } from '../scene/index.ts'
-import { type Field, type Part, reachedBy, type Template, type Values } from '../template/index.ts'
+import { drivenBy, type Field, type Part, paintedBy, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { checkAsDrawn } from './asDrawn.ts'
@@ -66,7 +66,7 @@ function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: numbe
   const findings: Finding[] = []
   const { template } = scene
   const fieldOf = (part: Part) =>
-    template.fields.find((field) => reachedBy(template, field).some((d) => d.part === part.id))?.key
+    template.fields.find((field) => drivenBy(template, field).some((d) => d.part === part.id))?.key
   layout.rest.order.parts.forEach((part, i) => {
     const add = (level: Finding['level'], code: string, message: string) => {
       const field = fieldOf(part)
@@ -199,7 +199,9 @@ function choosesColours(template: Template, values: Values): boolean {
   const fields = cached(colouring, template, () =>
     template.fields.filter(
       (field) =>
-        field.type !== 'text' && reachedBy(template, field).some(({ property }) => tellingColours.has(property)),
+        field.type !== 'text' &&
+        (paintedBy(template, field).size > 0 ||
+          drivenBy(template, field).some(({ property }) => tellingColours.has(property))),
     ),
   )
   return fields.some(({ key, default: designed }) => values[key] !== undefined && values[key] !== designed)

@@ -108,6 +108,14 @@ test('a colour that a row gives reaches everything that uses it, as if the palet
   )
 })
 
+test('what is no colour paints nothing', () => {
+  for (const value of ['tealish', '', 'palette:nowhere', '#12'])
+    expect(drawn(drawing([sponsor]), { sponsor: value })).toEqual(drawn(drawing(), {}))
+  // Nor does what a field of another kind says.
+  const name = { ...sponsor, type: 'text', default: 'Maren' } as Field
+  expect(drawn(drawing([name]), {})).toEqual(drawn(drawing(), {}))
+})
+
 test('a palette of a name is an option of a choice; a colour that a row gives comes over it', () => {
   const template = drawing([evening, sponsor])
   const asEvening = palette.map((entry) =>

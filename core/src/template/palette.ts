@@ -56,6 +56,10 @@ export function paletteWith(palette: readonly PaletteColour[], given: ReadonlyMa
   })
 }
 
+const isColour = ({ palette }: Template, value: unknown): value is Colour =>
+  typeof value === 'string' &&
+  (/^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(value) || palette.some(({ id }) => value === `${prefix}${id}`))
+
 /** What a filling gives the palette: by its choices' options first, by its colours then. */
 export function paintedIn(template: Template, values: Values): Map<string, Colour> {
   const given = new Map<string, Colour>()
@@ -68,8 +72,8 @@ export function paintedIn(template: Template, values: Values): Map<string, Colou
     const value = values[field.key] ?? field.default
     for (const colour of field.paints ?? []) {
       const id = colour.slice(prefix.length)
-      // Its own name is what it is by itself.
-      if (typeof value === 'string' && value !== colour) given.set(id, value)
+      // Its own name is what it is by itself; what is no colour is told of the row, and paints nothing.
+      if (value !== colour && isColour(template, value)) given.set(id, value)
     }
   }
   return given
@@ -105,10 +109,17 @@ function colouredIn(part: Part, colours: ReadonlySet<string>): string[] {
   return [...new Set(named.map(({ path }) => String(path[0] === 'style' ? path[1] : path[0])))]
 }
 
+const coloured = new WeakMap<Template, Map<Field, { part: string; property: string }[]>>()
+
 /** The properties that a field changes by what it gives the palette. */
 export function colouredBy(template: Template, field: Field): { part: string; property: string }[] {
   const colours = paintedBy(template, field)
   if (colours.size === 0) return []
+  const known = cached(coloured, template, () => new Map())
+  return cached(known, field, () => colouredWith(template, colours))
+}
+
+function colouredWith(template: Template, colours: ReadonlySet<string>): { part: string; property: string }[] {
   return allParts(template.parts).flatMap((part) =>
     colouredIn(part, colours).map((property) => ({ part: part.id, property })),
   )
