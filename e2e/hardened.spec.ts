@@ -60,6 +60,8 @@ test('a page whose draft can not be saved is not reloaded', async ({ page }) => 
   await page.getByRole('link', { name: 'Draft', exact: true }).click()
   await page.getByRole('button', { name: /^\d+ × \d+$/ }).click()
   await expect(frame.getByLabel('What it is for')).toHaveValue('Not saved yet')
+  // What is still on its way is nobody's any more.
+  await page.unrouteAll({ behavior: 'ignoreErrors' })
 })
 
 test('a sheet with what spreadsheets would run is saved so that they don’t, and it is said', async ({ page }) => {

@@ -210,17 +210,17 @@ describe('a text that fills its room', () => {
         fc.constantFrom(...hard.filter((text) => text !== 'x')),
         fc.double({ min: 100, max: 3000, noNaN: true }),
         fc.double({ min: 0.2, max: 1, noNaN: true }),
-        (text, room, share) => {
-          const natural = set(text).fit.width
-          const block = set(text, { room, fit: fill(share, 0.05, 20) })
+        (said, room, share) => {
+          const natural = set(said).fit.width
+          const block = set(said, { room, fit: fill(share, 0.05, 20) })
           const factor = (share * room) / natural
           if (factor >= 0.05 && factor <= 20) {
             expect(block.fit.width).toBeCloseTo(share * room, 6)
             expect(block.size).toBeCloseTo(100 * factor, 6)
           }
           expect(block.fit.overflow).toBe(0)
-          // Every glyph grows alike, and so does what the text shows others.
-          expect(block.boxes.line.height / set(text).boxes.line.height).toBeCloseTo(block.size / 100, 6)
+          // Every glyph grows alike, and so does what it shows others.
+          expect(block.boxes.line.height / set(said).boxes.line.height).toBeCloseTo(block.size / 100, 6)
         },
       ),
     )
