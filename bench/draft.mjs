@@ -58,7 +58,7 @@ const known = new Map()
 function withPalettes(template) {
   if (known.has(template)) return known.get(template)
   const [{ id }] = template.palette
-  const exposed = edit(template, exposeColour(template, id).change)
+  const exposed = edit(template, exposeColour(template, id))
   const { change, value } = addPalette(exposed, 'Evening')
   const named = edit(exposed, change)
   known.set(template, edit(named, recolour(paletteChoice(named), value, id, '#5a1846')))

@@ -268,7 +268,7 @@ function fieldsDifference(before: Template, after: Template): Difference[] {
     const [from, to] = [fieldAspects(before, was), fieldAspects(after, field)]
     for (const [aspect, value] of to)
       if (from.get(aspect) !== value) say(field, `${field.name}, ${aspect}: ${from.get(aspect)} → ${value}`)
-    const sets = (f: Field) => (f.options ?? []).map((option) => option.sets)
+    const sets = (f: Field) => (f.options ?? []).map((option) => [option.sets, option.colours ?? []])
     if (!same(sets(was), sets(field))) say(field, `${field.name}: its options set other values`)
     if (!same(reachedBy(before, was), reachedBy(after, field))) say(field, `${field.name} drives other properties`)
   }
@@ -303,6 +303,8 @@ function templateDifference(before: Template, after: Template): Difference[] {
     const now = after.palette.find((other) => other.id === entry.id)
     if (!now) say(`The colour ${entry.name} is gone`)
     else if (now.colour !== entry.colour) say(`The colour ${now.name}: ${entry.colour} → ${now.colour}`)
+    if (now && !same(now.from, entry.from))
+      say(`The colour ${now.name} follows ${now.from ? 'others in another way' : 'no other any more'}`)
   }
   for (const entry of after.palette)
     if (!before.palette.some((other) => other.id === entry.id)) say(`The colour ${entry.name} is new`)

@@ -1,12 +1,10 @@
 import {
   type Axis,
-  allParts,
   type Change,
   type Edge,
   type Fill,
-  freeId,
-  freeKey,
   type Motion,
+  newField,
   type Outline,
   type Part,
   propertyOf,
@@ -165,16 +163,18 @@ interface Mirrored {
   room?: Room
 }
 
+/** px of the space that a part stands in across: of the frame, or 0 inside a group with a place of its own. */
+const spaceOf = ({ frame }: Template, { order }: Rest, i: number) => (order.space[i * 2]! < 0 ? frame.width : 0)
+
 function mirroredParts(template: Template, rest: Rest): Map<string, Mirrored> {
   const { order, size } = rest
   return new Map(
     order.parts.map((part, i) => {
-      const length = order.space[i * 2]! < 0 ? template.frame.width : 0
       const { style, motion, room } = part
       return [
         part.id,
         {
-          x: mirroredAxis(part, size[0][i]!, length),
+          x: mirroredAxis(part, size[0][i]!, spaceOf(template, rest, i)),
           style: mirroredStyle(style),
           motion: mirroredMotion(motion),
           ...(room ? { room: mirroredRoom(room) } : {}),
@@ -200,12 +200,9 @@ export function mirrorAcross(template: Template, rest: Rest): Change {
   const setting = (set: Setting): Setting => {
     const { part, property, value } = set
     if (property === 'x') {
-      const drawn = allParts(template.parts).find(({ id }) => id === part)!
       const i = rest.order.index.get(part)!
-      return {
-        ...set,
-        value: mirroredAxis({ ...drawn, x: value as Axis } as Part, rest.size[0][i]!, template.frame.width),
-      }
+      const placed = { ...rest.order.parts[i]!, x: value as Axis } as Part
+      return { ...set, value: mirroredAxis(placed, rest.size[0][i]!, spaceOf(template, rest, i)) }
     }
     if (property === 'motion') return { ...set, value: mirroredMotion(value as Motion) }
     if (property === 'room') return { ...set, value: mirroredRoom(value as Room) }
@@ -257,23 +254,13 @@ export function sideChoice(template: Template, rest: Rest): Change {
   })
   return {
     kind: 'field',
-    field: {
-      id: freeId(
-        template.fields.map(({ id }) => id),
-        'side',
-      ),
-      key: freeKey(template, 'side'),
-      name: 'Side',
-      note: '',
+    field: newField(template, 'Side', {
       type: 'choice',
-      targets: [],
       default: 'as-drawn',
-      required: false,
-      onAir: false,
       options: [
         { value: 'as-drawn', name: 'As drawn', sets: [] },
         { value: 'mirrored', name: 'Mirrored', sets },
       ],
-    },
+    }),
   }
 }

@@ -85,7 +85,32 @@ describe.each(demoNames)('the whole of %s', (name) => {
     const after = around(boxes(scene, { scale: 50 }))
     expect(after.bottom - after.top).toBeLessThan((before.bottom - before.top) * 0.75)
     expect(boxes(scene, { scale: 100 })).toEqual(boxes(scene, {}))
+    // What is no size scales nothing, and breaks nothing.
+    for (const none of ['large', 0, -3]) expect(boxes(scene, { scale: none })).toEqual(boxes(scene, {}))
   })
+})
+
+test('free parts keep their proportions, in groups with a place of their own too; shifts and movement grow alike', () => {
+  const group = {
+    ...part('group', 'g', axis([], { kind: 'content' }, { place: 300 }), axis([], fixed(10))),
+    parts: [
+      box('in', axis([], fixed(60), { place: 20 })),
+      box('too', axis([tie('start', { parts: ['in'] }, 'end', 8)], fixed(40))),
+    ],
+  } as Part
+  const keys = [{ span: 'in', at: 0, value: -40, ease: 'linear' }]
+  const tracks = { shiftX: { unit: 'px', keys }, shiftY: { unit: 'own', keys } }
+  const free = box('free', axis([], fixed(100), { place: 600 }), axis([], fixed(10)), { shiftX: 30 })
+  const moving = { ...free, motion: { ...free.motion, tracks } } as Part
+  const scene = new Scene(templateOf([group, moving], { fields: [scale] }), assets)
+  const [before, after] = [boxes(scene, {}), boxes(scene, { scale: 200 })]
+  const middle = (Math.min(...before.map(({ x }) => x)) + Math.max(...before.map(({ x, width }) => x + width))) / 2
+  for (const [i, one] of after.entries()) {
+    expect([one.id, one.width]).toEqual([one.id, before[i]!.width * 2])
+    expect(one.x - middle).toBeCloseTo((before[i]!.x - middle) * 2, 6)
+  }
+  const { tracks: made } = scene.layout({ scale: 200 }).template.parts[1]!.motion
+  expect([made.shiftX!.keys[0]!.value, made.shiftY!.keys[0]!.value]).toEqual([-80, -40])
 })
 
 test('a text that is moved towards the side it grows to has that much less room, and shrinks', () => {

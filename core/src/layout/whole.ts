@@ -3,13 +3,17 @@ import type { Box } from '../geometry/index.ts'
 import {
   type Axis,
   type Field,
-  freeId,
-  freeKey,
+  type Keyframe,
+  type Motion,
+  newField,
   type Part,
   type Room,
+  type ShiftTrack,
   type ShiftValue,
+  setsItsPlace,
   type Target,
   type Template,
+  type Tracks,
   tieOrder,
   type Values,
 } from '../template/index.ts'
@@ -37,12 +41,15 @@ export const wholeFields = ({ fields }: Pick<Template, 'fields'>): Field[] =>
 
 const inParts = (to: Target) => 'parts' in to || to.region === 'group'
 
-/** An axis with everything that counts px from other parts made larger; margins to the frame and its safe areas stay. */
-function scaledAxis(axis: Axis, by: number, about: number, isGroup: boolean): Axis {
+/**
+ * An axis with everything that counts px from other parts made larger; margins to the frame and its safe areas stay.
+ * @param about the place that stays
+ */
+function scaledAxis(axis: Axis, by: number, about: number): Axis {
   return {
     ...axis,
     ties: axis.ties.map((tie) => (inParts(tie.to) ? { ...tie, gap: tie.gap * by } : tie)),
-    place: axis.place === 0 && isGroup ? 0 : about + (axis.place - about) * by,
+    place: about + (axis.place - about) * by,
     ...(axis.min === undefined ? {} : { min: axis.min * by }),
     ...(axis.max === undefined ? {} : { max: axis.max * by }),
     size: axis.size.kind === 'share' ? { ...axis.size, plus: axis.size.plus * by } : axis.size,
@@ -54,30 +61,62 @@ function scaledRoom(room: Room, by: number): Room {
   return room.kind === 'limit' && inParts(room.to) ? { ...room, gap: room.gap * by } : room
 }
 
+/** Channels with shifts by px made longer or shorter; those that count sizes or frames stay. */
+const scaledTracks = <T extends Tracks>(tracks: T, by: number): T =>
+  Object.fromEntries(
+    Object.entries(tracks).map(([channel, track]) => {
+      if (channel !== 'shiftX' && channel !== 'shiftY') return [channel, track]
+      const { unit, leaving, keys } = track as ShiftTrack
+      const countsPx = ({ span }: Keyframe) => ((span === 'out' && leaving?.unit) || unit) === 'px'
+      return [channel, { ...track, keys: keys.map((key) => (countsPx(key) ? { ...key, value: key.value * by } : key)) }]
+    }),
+  ) as T
+
+const scaledMotion = ({ tracks, segments, ...motion }: Motion, by: number): Motion => ({
+  ...motion,
+  tracks: scaledTracks(tracks, by),
+  ...(segments ? { segments: { ...segments, tracks: scaledTracks(segments.tracks, by) } } : {}),
+})
+
 /**
- * The whole drawing larger or smaller: its parts by their scale, and what lies between them. What holds to the frame or a safe
- * area keeps its margin; free parts grow from the middle of the drawing.
+ * The whole drawing larger or smaller: its parts by their scale, what lies between them, and how far they come. What holds to
+ * the frame or a safe area keeps its margin; free parts grow from the middle of the drawing.
  */
 function scaled(template: Template, rest: Rest, by: number): Template {
   if (by === 1) return template
+  const { index, space } = tieOrder(template)
   const around = boundsOf(rest)
   const middle = { x: around.x + around.width / 2, y: around.y + around.height / 2 }
-  const visit = (part: Part, isInside: boolean): Part => {
-    const { x, y } = part
-    // Inside a group places count from the group.
-    const about = isInside ? { x: 0, y: 0 } : middle
-    const own = (part.style as { scale?: number }).scale ?? 1
+  const axisOf = (part: Part, name: 'x' | 'y'): Axis => {
+    // Inside a group with a place of its own places count from there; a group without one is where its parts are.
+    const isCarried = space[index.get(part.id)! * 2 + (name === 'x' ? 0 : 1)]! >= 0
+    const isPlaced = part.kind !== 'group' || setsItsPlace(part[name])
+    return scaledAxis(part[name], by, isCarried || !isPlaced ? 0 : middle[name])
+  }
+  const visit = (part: Part): Part => {
+    const { scale = 1, shiftX = 0, shiftY = 0, ...style } = part.style as Record<string, unknown> & Shifted
     return {
       ...part,
-      x: scaledAxis(x, by, about.x, part.kind === 'group'),
-      y: scaledAxis(y, by, about.y, part.kind === 'group'),
+      x: axisOf(part, 'x'),
+      y: axisOf(part, 'y'),
+      motion: scaledMotion(part.motion, by),
+      style: {
+        ...style,
+        scale: part.parts ? scale : scale * by,
+        shiftX: shiftX * by,
+        shiftY: shiftY * by,
+      },
       ...(part.room ? { room: scaledRoom(part.room, by) } : {}),
-      ...(part.parts
-        ? { parts: part.parts.map((inner) => visit(inner, x.place !== 0 || y.place !== 0)) }
-        : { style: { ...part.style, scale: own * by } }),
+      ...(part.parts ? { parts: part.parts.map(visit) } : {}),
     } as Part
   }
-  return { ...template, parts: template.parts.map((part) => visit(part, false)) }
+  return { ...template, parts: template.parts.map(visit) }
+}
+
+interface Shifted {
+  scale?: number
+  shiftX?: number
+  shiftY?: number
 }
 
 /** px of the frame round everything that is there. */
@@ -109,7 +148,7 @@ function shifted(template: Template, dx: number, dy: number, withRoom: boolean):
       }
     // Inside a group with a place of its own places count from there; a group without one is where its parts are.
     const isCarried = space[index.get(part.id)! * 2 + (name === 'x' ? 0 : 1)]! >= 0
-    const isPlaced = part.kind !== 'group' || axis.size.kind !== 'content' || axis.place !== 0
+    const isPlaced = part.kind !== 'group' || setsItsPlace(axis)
     return isCarried || !isPlaced ? axis : { ...axis, place: axis.place + by }
   }
   const visit = (part: Part): Part =>
@@ -142,7 +181,8 @@ export function wholeGiven(template: Template, values: Values): WholeGiven | und
   const given: WholeGiven = { scale: 1, dx: 0, dy: 0 }
   for (const field of fields) {
     const value = values[field.key] ?? field.default
-    if (field.type === 'number') given.scale *= Math.max(0.01, Number(value) / 100)
+    // What is no size at all is told of the filling, and scales nothing.
+    if (field.type === 'number' && Number(value) > 0) given.scale *= Number(value) / 100
     if (field.type === 'shift') {
       const { x = 0, y = 0 } = value as ShiftValue
       given.dx += x
@@ -189,53 +229,39 @@ function placedBy({ frame }: Template, rest: Rest, place: string): { x: number; 
   return { x: by('x', across, box.x, box.width), y: by('y', down, box.y, box.height) }
 }
 
-const ofWhole = (
-  template: Template,
-  name: string,
-): Pick<Field, 'id' | 'key' | 'name' | 'note' | 'targets' | 'required' | 'onAir' | 'whole'> => ({
-  id: freeId(
-    template.fields.map(({ id }) => id),
-    'whole',
-  ),
-  key: freeKey(template, name),
-  name,
-  note: '',
-  targets: [],
-  required: false,
-  onAir: false,
-  whole: true,
-})
-
 /** Fields about the whole title, as a designer adds them: what each is called, and the field. */
 export const wholeKinds: Record<'place' | 'shift' | 'scale', { words: string; field: (template: Template) => Field }> =
   {
     place: {
       words: 'its place, one of nine',
-      field: (template) => ({
-        ...ofWhole(template, 'Place'),
-        type: 'choice',
-        default: 'as-drawn',
-        options: ['as drawn', ...places].map((name) => ({ value: name.replaceAll(' ', '-'), name, sets: [] })),
-      }),
+      field: (template) =>
+        newField(template, 'Place', {
+          type: 'choice',
+          default: 'as-drawn',
+          options: ['as drawn', ...places].map((name) => ({ value: name.replaceAll(' ', '-'), name, sets: [] })),
+          whole: true,
+        }),
     },
     shift: {
       words: 'a shift by px',
-      field: (template) => ({
-        ...ofWhole(template, 'Shift'),
-        type: 'shift',
-        default: { x: 0, y: 0 },
-        reach: { x: [-400, 400], y: [-400, 400] },
-      }),
+      field: (template) =>
+        newField(template, 'Shift', {
+          type: 'shift',
+          default: { x: 0, y: 0 },
+          reach: { x: [-400, 400], y: [-400, 400] },
+          whole: true,
+        }),
     },
     scale: {
       words: 'its size, in per cent',
-      field: (template) => ({
-        ...ofWhole(template, 'Size'),
-        type: 'number',
-        default: 100,
-        min: 25,
-        max: 200,
-        format: { decimals: 0, mark: '.', group: '', before: '', after: ' %', plus: false },
-      }),
+      field: (template) =>
+        newField(template, 'Size', {
+          type: 'number',
+          default: 100,
+          min: 25,
+          max: 200,
+          format: { decimals: 0, mark: '.', group: '', before: '', after: ' %', plus: false },
+          whole: true,
+        }),
     },
   }

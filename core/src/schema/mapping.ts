@@ -20,13 +20,14 @@ export interface Found extends Reference {
   path: readonly (string | number)[]
 }
 
-const prefix = 'palette:'
+/** What stands before the id of a colour of the palette where it is named. */
+export const palettePrefix = 'palette:'
 
 /** What a text names; undefined where it names nothing: empty, or a colour of its own. */
 function named({ refers }: TextNode, value: unknown): string | undefined {
   if (!refers || typeof value !== 'string' || value === '') return undefined
   if (refers.to !== 'colour') return value
-  return value.startsWith(prefix) ? value.slice(prefix.length) : undefined
+  return value.startsWith(palettePrefix) ? value.slice(palettePrefix.length) : undefined
 }
 
 /** Whether a schema describes anything of a sort, however deep; where it doesn't, nobody looks. */
@@ -169,7 +170,7 @@ export function withReferences<T>(schema: Schema, value: T, renamed: Renamed): T
       going.count++
       return gone
     }
-    return other === id ? one : to === 'colour' ? `${prefix}${other}` : other
+    return other === id ? one : to === 'colour' ? `${palettePrefix}${other}` : other
   })
   return (next === gone ? undefined : next) as T
 }

@@ -47,7 +47,8 @@ export function clip(template: Template, ids: readonly PartId[]): Clipping {
   return {
     hoja: 'parts',
     parts,
-    palette: template.palette.filter((entry) => colours.has(entry.id)),
+    // What they are worked out from may not come along: they come as they are.
+    palette: template.palette.flatMap(({ from: _, ...entry }) => (colours.has(entry.id) ? [entry] : [])),
     fonts: template.fonts.filter((font) => fonts.has(font.id)),
     media: template.media.filter((media) => pictures.has(media.name)),
     fields: fields.map((field) => driving(field, (part) => (partIds.has(part) ? part : undefined))),

@@ -220,7 +220,11 @@ export function asKind(template: Template, fieldId: string, type: FieldType): Ch
 }
 
 /** A field that drives nothing yet, with an id and a key of its own. */
-function newField(template: Template, name: string, more: Pick<Field, 'type' | 'default'> & Partial<Field>): Field {
+export function newField(
+  template: Template,
+  name: string,
+  more: Pick<Field, 'type' | 'default'> & Partial<Field>,
+): Field {
   const ids = template.fields.map((field) => field.id)
   const key = freeKey(template, name)
   return { id: freeId(ids, 'f'), key, name, note: '', targets: [], required: false, onAir: false, ...more }

@@ -1,15 +1,18 @@
 import fc from 'fast-check'
 import { bytesOf, contrastRatio, darker, lighter, readColour } from '../colour/index.ts'
+import { differenceOf } from '../handoff/index.ts'
 import { Scene } from '../scene/index.ts'
 import { axis, field, fixed, part, text } from '../testing/parts.ts'
 import { assets, templateOf } from '../testing/speaker.ts'
 import {
+  clip,
   colouredBy,
   edit,
   type Field,
   type PaletteColour,
   paintedIn,
   paletteWith,
+  paste,
   readTemplate,
   type Template,
 } from './index.ts'
@@ -211,4 +214,26 @@ test('a colour worked out from itself, or from what is not there, is refused in 
   const lost = { ...sponsor, paints: ['palette:nowhere'] }
   expect(() => edit(drawing(), { kind: 'field', field: lost })).toThrow('palette:nowhere, which is not in the palette')
   expect(readTemplate(JSON.parse(JSON.stringify(drawing([evening, sponsor]))))).toEqual(drawing([evening, sponsor]))
+})
+
+test('parts are copied into another template with colours as they are, whatever those were worked out from', () => {
+  const template = drawing()
+  const clipping = clip(template, ['said'])
+  const empty = templateOf([], { fields: [], palette: [] })
+  const made = edit(empty, paste(empty, clipping).change)
+  const words = template.palette.find(({ id }) => id === 'words')!
+  expect(made.palette).toContainEqual({ id: 'words', name: 'Words', colour: words.colour })
+})
+
+test('what is new between versions says that a colour follows another, and that a palette has other colours', () => {
+  const before = drawing([evening])
+  const loose = before.palette.map(({ from: _, ...entry }) => entry)
+  const options = evening.options!.map((option) => ({ ...option, ...(option.colours ? { colours: [] } : {}) }))
+  const after = edit(edit(before, { kind: 'palette', palette: loose }), {
+    kind: 'field',
+    field: { ...evening, options },
+  })
+  const said = differenceOf(before, after).map(({ sentence }) => sentence)
+  expect(said).toContain('The colour Deep follows no other any more')
+  expect(said).toContain('Palette: its options set other values')
 })

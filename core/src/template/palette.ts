@@ -1,20 +1,19 @@
 import { cached } from '../cache/index.ts'
 import { contrastRatio, darker, lighter } from '../colour/index.ts'
+import { palettePrefix } from '../schema/index.ts'
 import { namedByPart } from './naming.ts'
 import type { Derived, Field, PaletteColour, Part, Template, Values } from './types.ts'
 import type { Colour } from './values.ts'
 import { allParts } from './walk.ts'
 
-/** What stands before the id of a colour of the palette where it is named. */
-export const prefix = 'palette:'
 /** The id of the palette's colour that is named; undefined for a colour of its own. */
 const idIn = (colour: Colour): string | undefined =>
-  colour.startsWith(prefix) ? colour.slice(prefix.length) : undefined
+  colour.startsWith(palettePrefix) ? colour.slice(palettePrefix.length) : undefined
 
 /** The palette's colours that one is worked out from. */
 export function sourcesOf(from: Derived): string[] {
   const named = from.as === 'readable' ? [from.on, from.one, from.other] : [from.of]
-  return named.map((colour) => colour.slice(prefix.length))
+  return named.map((colour) => colour.slice(palettePrefix.length))
 }
 
 /** Of two colours the one that stands out more from a ground, by contrast as WCAG 2.2 counts it; where both do, the first. */
@@ -58,7 +57,7 @@ export function paletteWith(palette: readonly PaletteColour[], given: ReadonlyMa
 
 const isColour = ({ palette }: Template, value: unknown): value is Colour =>
   typeof value === 'string' &&
-  (/^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(value) || palette.some(({ id }) => value === `${prefix}${id}`))
+  (/^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(value) || palette.some(({ id }) => value === `${palettePrefix}${id}`))
 
 /** What a filling gives the palette: by its choices' options first, by its colours then. */
 export function paintedIn(template: Template, values: Values): Map<string, Colour> {
@@ -66,12 +65,12 @@ export function paintedIn(template: Template, values: Values): Map<string, Colou
   for (const field of painters(template)) {
     const value = values[field.key] ?? field.default
     for (const { of, to } of field.options?.find((option) => option.value === value)?.colours ?? [])
-      given.set(of.slice(prefix.length), to)
+      given.set(of.slice(palettePrefix.length), to)
   }
   for (const field of painters(template)) {
     const value = values[field.key] ?? field.default
     for (const colour of field.paints ?? []) {
-      const id = colour.slice(prefix.length)
+      const id = colour.slice(palettePrefix.length)
       // Its own name is what it is by itself; what is no colour is told of the row, and paints nothing.
       if (value !== colour && isColour(template, value)) given.set(id, value)
     }
@@ -93,7 +92,7 @@ export function paintedBy({ palette }: Pick<Template, 'palette'>, field: Field):
     [
       ...(field.paints ?? []),
       ...(field.options ?? []).flatMap(({ colours }) => (colours ?? []).map(({ of }) => of)),
-    ].map((colour) => colour.slice(prefix.length)),
+    ].map((colour) => colour.slice(palettePrefix.length)),
   )
   for (let before = -1; before !== painted.size; ) {
     before = painted.size

@@ -1,7 +1,8 @@
+import { palettePrefix } from '../schema/index.ts'
 import { freeId } from './create.ts'
 import type { Change } from './edits.ts'
-import { freeKey, keyFrom } from './exposing.ts'
-import { painters, prefix } from './palette.ts'
+import { keyFrom, newField } from './exposing.ts'
+import { painters } from './palette.ts'
 import type { Field, Template } from './types.ts'
 import type { Colour } from './values.ts'
 
@@ -16,21 +17,13 @@ export const paletteChoice = (template: Pick<Template, 'fields'>): Field | undef
  */
 export function addPalette(template: Template, name: string): { change: Change; value: string } {
   const known = paletteChoice(template)
-  const field: Field = known ?? {
-    id: freeId(
-      template.fields.map(({ id }) => id),
-      'palette',
-    ),
-    key: freeKey(template, 'palette'),
-    name: 'Palette',
-    note: '',
-    type: 'choice',
-    targets: [],
-    default: 'as-drawn',
-    required: false,
-    onAir: false,
-    options: [{ value: 'as-drawn', name: 'As drawn', sets: [] }],
-  }
+  const field =
+    known ??
+    newField(template, 'Palette', {
+      type: 'choice',
+      default: 'as-drawn',
+      options: [{ value: 'as-drawn', name: 'As drawn', sets: [] }],
+    })
   const options = field.options!
   const value = freeId(
     options.map((option) => option.value),
@@ -44,7 +37,7 @@ export function addPalette(template: Template, name: string): { change: Change; 
 
 /** A colour of a palette of a name, or (`undefined`) as it was drawn. */
 export function recolour(field: Field, value: string, id: string, colour: Colour | undefined): Change {
-  const of = `${prefix}${id}`
+  const of = `${palettePrefix}${id}`
   const options = field.options!.map((option) => {
     if (option.value !== value) return option
     const others = (option.colours ?? []).filter((one) => one.of !== of)
@@ -55,26 +48,14 @@ export function recolour(field: Field, value: string, id: string, colour: Colour
 
 /** The field by which an editor chooses a colour of the palette, if there is one. */
 export const fieldPainting = (template: Pick<Template, 'fields'>, id: string): Field | undefined =>
-  painters(template).find(({ paints }) => paints?.includes(`${prefix}${id}`))
+  painters(template).find(({ paints }) => paints?.includes(`${palettePrefix}${id}`))
 
 /** Makes a colour of the palette a field: any colour, checked against the texts that stand on it. */
-export function exposeColour(template: Template, id: string): { field: Field; change: Change } {
+export function exposeColour(template: Template, id: string): Change {
   const { name } = template.palette.find((entry) => entry.id === id)!
-  const field: Field = {
-    id: freeId(
-      template.fields.map((one) => one.id),
-      'colour',
-    ),
-    key: freeKey(template, name),
-    name,
-    note: '',
-    type: 'colour',
-    targets: [],
-    paints: [`${prefix}${id}`],
-    free: true,
-    default: `${prefix}${id}`,
-    required: false,
-    onAir: true,
+  const colour = `${palettePrefix}${id}`
+  return {
+    kind: 'field',
+    field: newField(template, name, { type: 'colour', default: colour, paints: [colour], free: true, onAir: true }),
   }
-  return { field, change: { kind: 'field', field } }
 }

@@ -327,7 +327,7 @@ function Uses({ entry, onRemove }: { entry: PaletteColour; onRemove: () => void 
             onValue={() =>
               field
                 ? change({ kind: 'removeField', field: field.id }, `locking ${entry.name}`)
-                : attempt((now) => exposeColour(now, entry.id).change, `the field ${entry.name}`)
+                : attempt((now) => exposeColour(now, entry.id), `the field ${entry.name}`)
             }
           />
           Editors choose it
