@@ -1,13 +1,6 @@
-import type { Template } from '@hoja/core/template'
 import { Hand } from './hand.ts'
-import { chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved } from './pages.ts'
+import { chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved, stored } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
-
-async function stored(page: Page): Promise<Template> {
-  await saved(page)
-  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
-  return ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template
-}
 
 /** The frame on the screen: px of the frame to px of the page. */
 async function onScreen(page: Page): Promise<(x: number, y: number) => [number, number]> {

@@ -1,12 +1,6 @@
-import type { Template, TextPart } from '@hoja/core/template'
-import { choose, complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import type { TextPart } from '@hoja/core/template'
+import { choose, complaints, openDraft, ownTemplate, stored } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
-
-async function stored(page: Page): Promise<Template> {
-  await saved(page)
-  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
-  return ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template
-}
 
 /** The font that the part Name is written in. */
 async function fontOfName(page: Page): Promise<string> {

@@ -1,3 +1,4 @@
+import type { Template } from '@hoja/core/template'
 import { expect, type Page } from '@playwright/test'
 
 /** A template of the test's own: the demo's, imported once more, so that tests don't meet in one draft. */
@@ -11,6 +12,13 @@ export async function ownTemplate(page: Page): Promise<string> {
 export async function openDraft(page: Page, id: string): Promise<void> {
   await page.goto(`/t/${id}/draft`)
   await expect(page.getByTestId('frame')).toBeVisible()
+}
+
+/** The template that is open, as it is kept once it is saved. */
+export async function stored(page: Page): Promise<Template> {
+  await saved(page)
+  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
+  return ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template
 }
 
 /** Chooses a part in the parts list. */

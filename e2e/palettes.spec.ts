@@ -1,12 +1,5 @@
-import type { Template } from '@hoja/core/template'
-import { complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import { complaints, openDraft, ownTemplate, saved, stored } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
-
-async function stored(page: Page): Promise<Template> {
-  await saved(page)
-  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
-  return ((await (await page.request.get(`/api/templates/${id}`)).json()) as { template: Template }).template
-}
 
 /** The colour in the middle of a swatch's card. */
 const recoloured = async (page: Page, name: string, colour: string) => {

@@ -1,13 +1,8 @@
 import type { Part } from '@hoja/core/template'
-import { choose, complaints, openDraft, ownTemplate, saved } from './pages.ts'
+import { choose, complaints, openDraft, ownTemplate, stored } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
 
-async function mount(page: Page): Promise<Part> {
-  await saved(page)
-  const [, id] = /\/t\/([^/]+)\//.exec(page.url())!
-  const { template } = await (await page.request.get(`/api/templates/${id}`)).json()
-  return template.parts.find((part: Part) => part.name === 'Mount')
-}
+const mount = async (page: Page): Promise<Part> => (await stored(page)).parts.find(({ name }) => name === 'Mount')!
 
 /** Drags a handle of the frame by so many px of the screen. */
 async function pull(page: Page, name: string, dx: number, dy: number, held?: string): Promise<void> {

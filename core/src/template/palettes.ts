@@ -35,8 +35,13 @@ export function addPalette(template: Template, name: string): { change: Change; 
   }
 }
 
-/** A colour of a palette of a name, or (`undefined`) as it was drawn. */
-export function recolour(field: Field, value: string, id: string, colour: Colour | undefined): Change {
+/** The choice of palettes with a colour of one of them changed, or (`undefined`) as it was drawn. */
+export function recolour(
+  field: Field,
+  value: string,
+  id: string,
+  colour: Colour | undefined,
+): Extract<Change, { kind: 'field' }> {
   const of = `${palettePrefix}${id}`
   const options = field.options!.map((option) => {
     if (option.value !== value) return option

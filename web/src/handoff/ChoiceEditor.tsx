@@ -12,6 +12,7 @@ import {
   propertiesOf,
   propertyOf,
   type Run,
+  recolour,
   runsOf,
   type Setting,
   type Target,
@@ -19,7 +20,7 @@ import {
   type Tie,
   wordsOf,
 } from '@hoja/core/template'
-import { useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { ColourInput } from '../ui/ColourInput.tsx'
 import { Button, Select, TextInput } from '../ui/controls.tsx'
 import { NumberInput } from '../ui/NumberInput.tsx'
@@ -138,84 +139,94 @@ export function ChoiceEditor({
             const own = findPart(template, part)
             const words = `${own?.name}: ${labelOf(own, property)}`
             return (
-              <tr key={`${part} ${property}`}>
-                <th className="pt-1 align-top font-normal whitespace-nowrap">{words}</th>
-                {options.map((option) => (
-                  <td key={option.value} className="align-top">
-                    <SettingInput
-                      template={template}
-                      part={own!}
-                      property={property}
-                      label={`${words}, ${option.name}`}
-                      value={
-                        option.sets.find((one) => one.part === part && one.property === property)?.value ??
-                        designed(part, property)
-                      }
-                      onValue={(value, drag) => setValue(option, part, property, value, drag)}
-                    />
-                  </td>
-                ))}
-                <td className="align-top">
-                  <Button
-                    small
-                    variant="quiet"
-                    aria-label={`Set ${words} no longer`}
-                    onClick={() =>
-                      put(
-                        options.map((one) => ({
-                          ...one,
-                          sets: one.sets.filter((set) => set.part !== part || set.property !== property),
-                        })),
-                      )
+              <SetLine
+                key={`${part} ${property}`}
+                words={words}
+                options={options}
+                remove={`Set ${words} no longer`}
+                onRemove={() =>
+                  put(
+                    options.map((one) => ({
+                      ...one,
+                      sets: one.sets.filter((set) => set.part !== part || set.property !== property),
+                    })),
+                  )
+                }
+              >
+                {(option) => (
+                  <SettingInput
+                    template={template}
+                    part={own!}
+                    property={property}
+                    label={`${words}, ${option.name}`}
+                    value={
+                      option.sets.find((one) => one.part === part && one.property === property)?.value ??
+                      designed(part, property)
                     }
-                  >
-                    ✕
-                  </Button>
-                </td>
-              </tr>
+                    onValue={(value, drag) => setValue(option, part, property, value, drag)}
+                  />
+                )}
+              </SetLine>
             )
           })}
           {colours.map(({ id, name, colour }) => (
-            <tr key={id}>
-              <th className="pt-1 align-top font-normal whitespace-nowrap">The palette: {name}</th>
-              {options.map((option) => (
-                <td key={option.value} className="align-top">
-                  <ColourInput
-                    template={template}
-                    label={`${name}, ${option.name}`}
-                    value={option.colours?.find(({ of }) => of === `palette:${id}`)?.to ?? colour}
-                    onValue={(to) => {
-                      const next = options.map((one) => {
-                        const others = (one.colours ?? []).filter(({ of }) => of !== `palette:${id}`)
-                        return one === option ? { ...one, colours: [...others, { of: `palette:${id}`, to }] } : one
-                      })
-                      put(next, `${option.value} ${id}`)
-                    }}
-                  />
-                </td>
-              ))}
-              <td className="align-top">
-                <Button
-                  small
-                  variant="quiet"
-                  aria-label={`Recolour ${name} no longer`}
-                  onClick={() =>
-                    put(
-                      options.map((one) =>
-                        one.colours ? { ...one, colours: one.colours.filter(({ of }) => of !== `palette:${id}`) } : one,
-                      ),
-                    )
-                  }
-                >
-                  ✕
-                </Button>
-              </td>
-            </tr>
+            <SetLine
+              key={id}
+              words={`The palette: ${name}`}
+              options={options}
+              remove={`Recolour ${name} no longer`}
+              onRemove={() => {
+                const changed = (now: Field, { value, colours }: ChoiceOption) =>
+                  colours ? recolour(now, value, id, undefined).field : now
+                put(options.reduce(changed, field).options!)
+              }}
+            >
+              {(option) => (
+                <ColourInput
+                  template={template}
+                  label={`${name}, ${option.name}`}
+                  value={option.colours?.find(({ of }) => of === `palette:${id}`)?.to ?? colour}
+                  onValue={(to) => put(recolour(field, option.value, id, to).field.options!, `${option.value} ${id}`)}
+                />
+              )}
+            </SetLine>
           ))}
         </tbody>
       </table>
       <AddLine template={template} taken={lines} onAdd={add} />
     </div>
+  )
+}
+
+/** One line of what options set: a control for each option, and a way to set it no longer. */
+function SetLine({
+  words,
+  options,
+  remove,
+  onRemove,
+  children,
+}: {
+  words: string
+  options: readonly ChoiceOption[]
+  /** What the button that removes it says. */
+  remove: string
+  onRemove: () => void
+  children: (option: ChoiceOption) => ReactNode
+}) {
+  return (
+    <tr>
+      <th className="pt-1 align-top font-normal whitespace-nowrap">{words}</th>
+      {options.map((option) => (
+        <td key={option.value} className="align-top">
+          {children(option)}
+        </td>
+      ))}
+      <td className="align-top">
+        <Button small variant="quiet" aria-label={remove} onClick={onRemove}>
+          ✕
+        </Button>
+      </td>
+    </tr>
   )
 }
 

@@ -1,6 +1,7 @@
 import { moveWayPoint, type WayPoint, wayOf } from '@hoja/core/motion'
 import type { SpanName, Template } from '@hoja/core/template'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
+import { HaloLine } from './HaloLine.tsx'
 import type { Placed } from './placed.ts'
 
 const leaf = (x: number, y: number) => `M${x} ${y - 8}q4.5 8 0 16q-4.5 -8 0 -16Z`
@@ -34,19 +35,7 @@ export function MotionPath({
       role="group"
       aria-label={`The way of ${part.name}`}
     >
-      <path
-        d={way.map((point, i) => `${i === 0 ? 'M' : 'L'}${px(point).join(' ')}`).join('')}
-        fill="none"
-        stroke="#fff"
-        strokeWidth="3"
-        strokeOpacity="0.6"
-      />
-      <path
-        d={way.map((point, i) => `${i === 0 ? 'M' : 'L'}${px(point).join(' ')}`).join('')}
-        fill="none"
-        stroke="#1f7a4d"
-        strokeWidth="1.5"
-      />
+      <HaloLine d={way.map((point, i) => `${i === 0 ? 'M' : 'L'}${px(point).join(' ')}`).join('')} />
       {way.map((point) => {
         const [x, y] = px(point)
         return point.keyed ? null : (

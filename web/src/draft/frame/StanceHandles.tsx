@@ -2,6 +2,7 @@ import { anchorBy, isRest, type Moment, type Stance, scaledBy, stanceOf, standin
 import type { Template } from '@hoja/core/template'
 import { useDraftDrag } from '../../session/useDraftDrag.ts'
 import type { DragPoint } from '../../ui/usePointerDrag.ts'
+import { HaloLine } from './HaloLine.tsx'
 import type { Placed } from './placed.ts'
 import type { View } from './view.ts'
 
@@ -86,8 +87,7 @@ export function StanceHandles({
       role="group"
       aria-label={`Turn and scale ${part.name}`}
     >
-      <path d={`M${corner.x} ${corner.y}L${turn.x} ${turn.y}`} stroke="#fff" strokeWidth="3" strokeOpacity="0.6" />
-      <path d={`M${corner.x} ${corner.y}L${turn.x} ${turn.y}`} stroke="#1f7a4d" strokeWidth="1.5" />
+      <HaloLine d={`M${corner.x} ${corner.y}L${turn.x} ${turn.y}`} />
       {handle(
         'scale',
         scale,

@@ -99,12 +99,6 @@ const outlineOf = (template: Template): string =>
     .map(({ part, number, depth }) => `${part.id} ${number} ${depth}`)
     .join('|')
 
-/** Rows make room only while the pointer is beside them, not over the frame. */
-const beside: CollisionDetection = (asked) => {
-  const { pointerCoordinates: at } = asked
-  return at && isOverFrame(at.x, at.y) ? [] : closestCenter(asked)
-}
-
 type Entries = () => (MenuEntry | null)[]
 
 /** The rows; drawn anew when parts come, go or move. What a row says of its part it looks up by itself. */
@@ -113,10 +107,16 @@ const Rows = memo(function Rows({ outline }: { outline: string }) {
   const asked = useRef<Entries>(() => [])
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
   const scene = useContext(SceneRef)
-  // Over the frame a part is not put in order but tied to what it is dropped on.
-  const aim = ({ active, activatorEvent, delta }: DragMoveEvent) => {
-    const { clientX, clientY } = activatorEvent as PointerEvent
-    const [x, y] = [clientX + delta.x, clientY + delta.y]
+  /** Of the pointer in the window: what the list has been scrolled by meanwhile is nothing to the frame. */
+  const pointer = useRef({ x: 0, y: 0 })
+  // Over the frame a part is not put in order but tied to what it is dropped on; rows make room beside it alone.
+  const beside: CollisionDetection = (asked) => {
+    pointer.current = asked.pointerCoordinates ?? pointer.current
+    const { x, y } = pointer.current
+    return isOverFrame(x, y) ? [] : closestCenter(asked)
+  }
+  const aim = ({ active }: DragMoveEvent) => {
+    const { x, y } = pointer.current
     useAim.setState({ aim: isOverFrame(x, y) ? { own: { part: String(active.id) }, x, y } : undefined })
   }
   const drop = ({ active, over }: DragEndEvent) => {
