@@ -5,6 +5,7 @@ import { Scene } from '../scene/index.ts'
 import { axis, field, fixed, part, text } from '../testing/parts.ts'
 import { assets, templateOf } from '../testing/speaker.ts'
 import {
+  addPalette,
   clip,
   colouredBy,
   edit,
@@ -236,4 +237,10 @@ test('what is new between versions says that a colour follows another, and that 
   const said = differenceOf(before, after).map(({ sentence }) => sentence)
   expect(said).toContain('The colour Deep follows no other any more')
   expect(said).toContain('Palette: its options set other values')
+})
+
+test('a palette is called in data what it is called, with a number where that is taken', () => {
+  const first = addPalette(drawing(), 'Evening')
+  expect(first.value).toBe('evening')
+  expect(addPalette(edit(drawing(), first.change), 'Evening').value).toBe('evening-1')
 })

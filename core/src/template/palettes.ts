@@ -25,10 +25,9 @@ export function addPalette(template: Template, name: string): { change: Change; 
       options: [{ value: 'as-drawn', name: 'As drawn', sets: [] }],
     })
   const options = field.options!
-  const value = freeId(
-    options.map((option) => option.value),
-    keyFrom(name, 'palette'),
-  )
+  const taken = new Set(options.map((option) => option.value))
+  const stem = keyFrom(name, 'palette')
+  const value = taken.has(stem) ? freeId(taken, `${stem}-`) : stem
   return {
     change: { kind: 'field', field: { ...field, options: [...options, { value, name, sets: [], colours: [] }] } },
     value,

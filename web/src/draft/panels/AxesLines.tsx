@@ -92,7 +92,7 @@ function AxisInput({
     return (
       <span className="flex items-center gap-2">
         <NumberInput id={id} bounds={bounds} value={value ?? bySize} onValue={onValue} />
-        <label className="flex items-center gap-1 text-xs">
+        <label className="flex items-center gap-1 text-xs whitespace-nowrap">
           <Checkbox checked={value === undefined} onValue={(checked) => onValue(checked ? undefined : bySize)} />
           by the size
         </label>
@@ -101,8 +101,8 @@ function AxisInput({
   return (
     <span className="flex items-center gap-1.5">
       <NumberInput id={id} bounds={bounds} value={value ?? standing} onValue={onValue} />
-      <span className="w-16 text-xs whitespace-nowrap text-soft">
-        {least}–{most}
+      <span className="w-20 text-xs whitespace-nowrap text-soft">
+        {least} to {most}
       </span>
       {value !== undefined && (
         <Button

@@ -224,28 +224,29 @@ const fillParts: [
   words: string,
   title: string,
 ][] = [
-  ['share', 'fillShare', '% of its room,', 'The share of its room that it takes, %'],
-  ['least', 'fillLeast', 'from', 'At least so many per cent of its size'],
+  ['share', 'fillShare', '% of its room', 'The share of its room that it takes, %'],
+  ['least', 'fillLeast', 'at', 'At least so many per cent of its size'],
   ['most', 'fillMost', 'to', 'At most so many per cent of its size'],
 ]
 
 /** Which share of its room a text takes, and how small and large it may become for that. */
 function FillBounds({ step, onStep }: { step: FillStep; onStep: (step: FillStep) => void }) {
   return (
-    <span className="flex flex-1 flex-wrap items-center gap-1 text-xs text-soft">
+    <span className="flex min-w-0 flex-1 flex-wrap items-center gap-1 text-xs whitespace-nowrap text-soft">
       {fillParts.map(([key, bounds, words, title]) => (
         <span key={key} className="flex items-center gap-1">
           {key !== 'share' && words}
           <NumberInput
             aria-label={title}
             title={title}
-            className="!w-14"
+            className="!w-12"
             bounds={described.fitBounds[bounds]}
             percent
             value={step[key]}
             onValue={(value) => onStep({ ...step, [key]: value })}
           />
           {key === 'share' && words}
+          {key === 'most' && '%'}
         </span>
       ))}
     </span>
@@ -262,7 +263,7 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
         const percent = step.step === 'condense' || step.step === 'shrink'
         return (
           <span key={step.step} className="flex items-center gap-1">
-            <span className="w-24 shrink-0">
+            <span className="w-20 shrink-0">
               {i + 1}. {stepWords[step.step][0]}
             </span>
             {step.step === 'fill' && (

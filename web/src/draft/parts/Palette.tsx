@@ -266,7 +266,7 @@ function Follows({ entry, onFrom }: { entry: PaletteColour; onFrom: (from: Deriv
   const palette = useDraft((draft) => draft.template!.palette)
   const others = palette.filter(({ id }) => id !== entry.id)
   const named = others.map(({ id, name }): [string, string] => [`palette:${id}`, name])
-  const [first, second] = named
+  const [first] = named
   const { from } = entry
   if (!first) return null
   const pick = (label: string, value: string, to: (colour: string) => Derived) => (
@@ -286,8 +286,10 @@ function Follows({ entry, onFrom }: { entry: PaletteColour; onFrom: (from: Deriv
               const as = event.target.value as Derived['as'] | ''
               const of = from ? (from.as === 'readable' ? from.on : from.of) : first[0]
               if (as === '') onFrom(undefined)
-              else if (as === 'readable') onFrom({ as, on: of, one: first[0], other: (second ?? first)[0] })
-              else onFrom({ as, of, by: 0.3 })
+              else if (as === 'readable') {
+                const [one = first[0], other = one] = named.map(([colour]) => colour).filter((colour) => colour !== of)
+                onFrom({ as, on: of, one, other })
+              } else onFrom({ as, of, by: 0.3 })
             }}
           />
         )}
