@@ -78,11 +78,13 @@ async function main(): Promise<number> {
   const framed = (command: Command) =>
     command
       .option('--frames <length>', 'length of every title: frames as 125, seconds as 5s, or a timecode')
+      .option('--shape <shapes>', 'shapes of the frame, as 9:16 or 16:9,9:16, or all')
       .option('--size <size>', 'frame size, as 3840x2160 or 1080x1920')
       .option('--keep-sizes', 'at another size, keep sizes and gaps as many px as they were drawn with')
       .option('--rate <rate>', 'frames per second, as 25, 29.97 or 30000/1001')
   reading(program.command('measure <package> [data]'))
     .description('where every part rests')
+    .option('--shape <shape>', 'shape of the frame, as 9:16')
     .option('--row <n>', 'row of the data, from 1', whole)
     .option('--json', 'as JSON lines')
     .action(async (path, data, options) => {
@@ -96,6 +98,7 @@ async function main(): Promise<number> {
     })
   reading(program.command('frame <package> [data]'))
     .description('one frame as PNG or SVG')
+    .option('--shape <shape>', 'shape of the frame, as 9:16')
     .option('--row <n>', 'row of the data, from 1', whole)
     .requiredOption('--at <frame>', 'frame, from 0', whole)
     .requiredOption('--out <file>', 'FILE.png or FILE.svg')

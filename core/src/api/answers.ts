@@ -223,6 +223,8 @@ export const output = object({
   newest: object({ id: whole(), number: whole() }).nullable().defined(),
 })
 export type Output = InferType<typeof output>
+/** `also`: the outputs of the other shapes that were ordered in one go. */
+export const ordered = output.shape({ also: array(whole()).required() })
 export const outputDetail = output.shape({
   titles: array(renderedTitle).required(),
   progress: object({

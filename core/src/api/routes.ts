@@ -594,10 +594,10 @@ export const api = {
   render: route({
     method: 'post',
     path: '/api/outputs',
-    summary: 'Orders a rendering of a sheet.',
-    body: settingsSchema.shape({ sheet: whole() }),
+    summary: 'Orders a rendering of a sheet; in several shapes of the frame, an output of each.',
+    body: settingsSchema.shape({ sheet: whole(), shapes: array(string().max(64).required()).max(13) }),
     status: 201,
-    answer: answers.output,
+    answer: answers.ordered,
     errors: [404, 422],
   }),
   output: route({

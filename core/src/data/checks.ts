@@ -2,7 +2,7 @@ import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
 import { type Layout, type Scene, styleOf } from '../scene/index.ts'
-import { drivenBy, type Field, type Part, paintedBy, type Template, type Values } from '../template/index.ts'
+import { drivenBy, type Field, type Part, paintedBy, shapesOf, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { checkAsDrawn } from './asDrawn.ts'
@@ -52,14 +52,40 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
       code: 'short',
       message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: In and Out need ${least}; give it ${least - asked} more.`,
     })
-  findings.push(...layoutFindings(scene, layout, timingOf(template, isShort ? undefined : asked), n))
+  findings.push(...shapedFindings(scene, layout, timingOf(template, isShort ? undefined : asked), n))
   return { values, layout, findings: weighed(template, findings) }
 }
 
 /** What is wrong with a title, its values and what they draw, as the template's designer weighs it. */
 export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1): Finding[] {
   const own = fillingProblems(scene.template, layout.values).map((problem): Finding => ({ row, ...problem }))
-  return weighed(scene.template, [...own, ...layoutFindings(scene, layout, timing, row)])
+  return weighed(scene.template, [...own, ...shapedFindings(scene, layout, timing, row)])
+}
+
+/** What is wrong with a title in every shape of its template; what is so in some alone says in which. */
+function shapedFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {
+  const first = layoutFindings(scene, layout, timing, row)
+  if (scene.others.length === 0) return first
+  const everywhere = [
+    { shape: shapesOf(scene.template)[0]!, findings: first },
+    ...scene.others.map(({ shape, scene: other }) => ({
+      shape,
+      findings: layoutFindings(other, other.layoutInPassing(layout.values), timing, row),
+    })),
+  ]
+  const wordsOf = ({ code, part, message }: Finding) => JSON.stringify([code, part, message])
+  const counts = new Map<string, number>()
+  for (const { findings } of everywhere)
+    for (const words of new Set(findings.map(wordsOf))) counts.set(words, (counts.get(words) ?? 0) + 1)
+  const isEverywhere = (finding: Finding) => counts.get(wordsOf(finding)) === everywhere.length
+  return [
+    ...first.filter(isEverywhere),
+    ...everywhere.flatMap(({ shape, findings }) =>
+      findings
+        .filter((finding) => !isEverywhere(finding))
+        .map((finding) => ({ ...finding, shape: shape.id, message: `In ${shape.name}: ${finding.message}` })),
+    ),
+  ]
 }
 
 function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {

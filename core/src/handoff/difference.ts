@@ -13,7 +13,11 @@ import {
   propertiesOf,
   type Run,
   reachedBy,
+  type Setting,
+  type Shape,
+  shapeOf,
   type Template,
+  withSettings,
 } from '../template/index.ts'
 
 /** One thing in which two states of a template differ, in words. */
@@ -29,7 +33,54 @@ const round = (n: number) => Number(n.toFixed(3))
 
 /** What changed from one state of a template to another: parts, ties, style, motion, fields, and the rest. */
 export function differenceOf(before: Template, after: Template): Difference[] {
-  return [...partsDifference(before, after), ...fieldsDifference(before, after), ...templateDifference(before, after)]
+  return [
+    ...partsDifference(before, after),
+    ...fieldsDifference(before, after),
+    ...templateDifference(before, after),
+    ...shapesDifference(before, after),
+  ]
+}
+
+/** What changed in other shapes of the frame alone. */
+function shapesDifference(before: Template, after: Template): Difference[] {
+  const [were, are] = [before.shapes ?? [], after.shapes ?? []]
+  const list: Difference[] = []
+  const say = (sentence: string) => list.push({ about: 'template', sentence })
+  for (const { id, name } of were) if (!are.some((shape) => shape.id === id)) say(`The shape ${name} is gone`)
+  const everywhere = new Set(partsDifference(before, after).map(({ sentence }) => sentence))
+  for (const shape of are) {
+    const was = were.find(({ id }) => id === shape.id)
+    if (!was) {
+      say(`The shape ${shape.name} (${shape.width} x ${shape.height}) is new`)
+      continue
+    }
+    if (was.name !== shape.name) say(`The shape ${was.name} is called ${shape.name} now`)
+    const size = ({ width, height }: Shape) => `${width} x ${height}`
+    if (size(was) !== size(shape)) say(`The shape ${shape.name}: ${size(was)} → ${size(shape)}`)
+    if (!same(was.safe, shape.safe)) say(`The safe areas of ${shape.name} are others`)
+    if (!same(was.options, shape.options)) say(`Options set other values in ${shape.name}`)
+    for (const one of partsDifference(shapeOf(before, was.id), shapeOf(after, shape.id)))
+      if (!everywhere.has(one.sentence)) list.push({ ...one, sentence: `In ${shape.name}: ${one.sentence}` })
+  }
+  return list
+}
+
+/** One thing that a shape has otherwise than the first, in words. */
+export interface ShapeDifference {
+  setting: Setting
+  sentence: string
+}
+
+/** Everything that parts are otherwise in a shape, in the order of the parts. */
+export function shapeDifferences(template: Template, shape: Shape): ShapeDifference[] {
+  const first = shapeOf(template)
+  const place = new Map(allParts(first.parts).map((part, i) => [part.id, i]))
+  return [...shape.sets]
+    .sort((one, other) => place.get(one.part)! - place.get(other.part)!)
+    .map((setting) => {
+      const said = partsDifference(first, withSettings(first, [setting])).map(({ sentence }) => sentence)
+      return { setting, sentence: said.join('; ') || `${named(first, setting.part)} is as in the first shape` }
+    })
 }
 
 function partsDifference(before: Template, after: Template): Difference[] {

@@ -94,7 +94,7 @@ function checkBounds({ size, rate, frames, handles }: OutputSettings): void {
  * What an order says in vain, or what its format does to it, in sentences: nothing that was asked for is left out in
  * silence.
  */
-export function notesOn(settings: OutputSettings, template: Pick<Template, 'frame' | 'sounds'>): string[] {
+export function notesOn(settings: OutputSettings, template: Template): string[] {
   const facts = outputFormats[settings.format]
   const { name, timecode, sound, still } = facts
   const { rate } = frameOf(settings, template)

@@ -1,3 +1,4 @@
+export * from './byShape.ts'
 export * from './checkSettings.ts'
 export * from './conform.ts'
 export * from './flattened.ts'

@@ -1,16 +1,20 @@
 import { safeName } from '../formats/index.ts'
 import { demand } from '../refusal/index.ts'
-import type { Template } from '../template/index.ts'
-import type { OutputSettings } from './settings.ts'
+import { firstShape, shapeNamed, shapeWord, type Template } from '../template/index.ts'
+import { frameOf, type OutputSettings } from './settings.ts'
 
 /** What a pattern may name besides the fields of the template. */
-export const patternWords = ['row', 'sheet', 'template', 'version', 'format', 'size'] as const
+export const patternWords = ['row', 'sheet', 'template', 'version', 'format', 'size', 'shape'] as const
 
 /** What files are called when nobody says otherwise: by row and the template's first text. */
-export function patternFor({ fields }: Pick<Template, 'fields'>): string {
+export function patternFor({ fields, shapes }: Pick<Template, 'fields' | 'shapes'>): string {
   const first = fields.find(({ type }) => type === 'text') ?? fields[0]
-  return first ? `{row:000}_{${first.key}}` : '{row:000}'
+  const plain = first ? `{row:000}_{${first.key}}` : '{row:000}'
+  return shapes ? `${plain}_{shape}` : plain
 }
+
+/** A pattern for files of several shapes: it says which. */
+export const shapedPattern = (pattern: string): string => (/\{shape\}/.test(pattern) ? pattern : `${pattern}_{shape}`)
 
 const blank = /\{([^{}]*)\}/g
 const worded = /^([a-z][a-z0-9_-]*)(?::(0+))?$/
@@ -51,13 +55,14 @@ export function namer(
   settings: OutputSettings,
   about: { sheet: string; version?: number },
 ): (row: number, values: Record<string, unknown>) => string {
-  const { width, height } = settings.size ?? template.frame
+  const { width, height } = frameOf(settings, template)
   const words = {
     sheet: about.sheet,
     template: template.name,
     version: about.version,
     format: settings.format,
     size: `${width}x${height}`,
+    shape: shapeWord(shapeNamed(template, settings.shape ?? firstShape)),
   }
   const folder = { sheet: about.sheet, template: template.name, none: '' }[settings.folders ?? 'none']
   const pattern = settings.pattern ?? patternFor(template)

@@ -1,7 +1,7 @@
 import { array, boolean, mixed, number, type ObjectSchema, object, string } from 'yup'
 import { framesOfRow, type Match, type Row } from '../data/index.ts'
 import { limits } from '../limits/index.ts'
-import { edit, type Frame, reframe, type Template } from '../template/index.ts'
+import { edit, type Frame, firstShape, reframe, type ShapeId, shapeOf, type Template } from '../template/index.ts'
 import type { Rate } from '../time/index.ts'
 import { type FormatId, formatIds, outputFormats } from './formats.ts'
 
@@ -19,7 +19,9 @@ export interface OutputSettings {
   format: FormatId
   /** How the colours of clear and half-clear pixels are kept, where the format takes both; absent: straight. */
   alpha?: 'straight' | 'premultiplied'
-  /** px; absent: the template's. Ties keep their meaning, so that another shape of frame is filled as it should be. */
+  /** Which of the template's shapes of frame, by its id; absent: the first. */
+  shape?: ShapeId
+  /** px; absent: the shape's. Ties keep their meaning, so that another shape of frame is filled as it should be. */
   size?: { width: number; height: number }
   /** At another size, sizes and gaps stay as many px as they were drawn with; absent: they grow with the frame. */
   keepSizes?: boolean
@@ -92,6 +94,7 @@ export const settingsSchema = object({
     .oneOf([...formatIds])
     .required(),
   alpha: string().oneOf(['straight', 'premultiplied']),
+  shape: string().max(64),
   size: object({
     width: within(settingBounds.side).required(),
     height: within(settingBounds.side).required(),
@@ -143,11 +146,12 @@ export const presetSchema = settingsSchema.omit(['rows']) as unknown as ObjectSc
 /** The settings that a title's bytes depend on; what its format does not take is left out. */
 export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
   const facts = outputFormats[settings.format]
-  const { format, alpha, size, keepSizes, rate, frames, handles, backdrop, timecode, silent } = settings
+  const { format, alpha, shape, size, keepSizes, rate, frames, handles, backdrop, timecode, silent } = settings
   const { fields, pieces, marks, at } = settings
   const kept = {
     format,
     ...(facts.alpha === 'either' && alpha === 'premultiplied' ? { alpha } : {}),
+    ...(shape !== undefined && shape !== firstShape ? { shape } : {}),
     ...(size ? { size, ...(keepSizes ? { keepSizes } : {}) } : {}),
     ...(rate ? { rate } : {}),
     ...(frames === undefined ? {} : { frames }),
@@ -174,18 +178,20 @@ export function drawnRate(
 }
 
 /** The frame that titles are drawn for. */
-export function frameOf(settings: Pick<OutputSettings, 'size' | 'rate'>, template: Pick<Template, 'frame'>): Frame {
-  return { ...template.frame, ...settings.size, rate: settings.rate ?? template.frame.rate }
+export function frameOf(settings: Pick<OutputSettings, 'shape' | 'size' | 'rate'>, template: Template): Frame {
+  const { frame } = shapeOf(template, settings.shape)
+  return { ...frame, ...settings.size, rate: settings.rate ?? frame.rate }
 }
 
 const sameRate = (a: Rate, b: Rate) => a.num * b.den === b.num * a.den
 
-/** A template for the frame of an output: the same one where nothing differs. */
-export function templateFor(
-  settings: Pick<OutputSettings, 'size' | 'rate' | 'keepSizes'>,
-  template: Template,
-): Template {
-  const frame = frameOf(settings, template)
+/** What the frame of an output hangs on. */
+export type FrameSettings = Pick<OutputSettings, 'shape' | 'size' | 'rate' | 'keepSizes'>
+
+/** A template for the frame of an output: the same one where nothing differs. @throws Refusal for a shape that is not there */
+export function templateFor(settings: FrameSettings, designed: Template): Template {
+  const template = shapeOf(designed, settings.shape)
+  const frame = frameOf(settings, designed)
   const { width, height, rate } = template.frame
   if (frame.width === width && frame.height === height && sameRate(frame.rate, rate)) return template
   return edit(template, reframe(template, frame, !settings.keepSizes))

@@ -12,8 +12,8 @@ import {
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
-import type { Part, Run, Template, Values } from '../template/index.ts'
-import { tieOrder, variantOf } from '../template/index.ts'
+import type { NamedShape, Part, Run, ShapeId, Template, Values } from '../template/index.ts'
+import { shapeOf, tieOrder, variantOf } from '../template/index.ts'
 import {
   type AxisValues,
   type Block,
@@ -72,11 +72,27 @@ const keep = 24
 export class Scene {
   private readonly layouts = new LastFew<string, Layout>(keep)
   private readonly kept = new WeakMap<Layout, Kept>()
+  private inOthers: readonly { shape: NamedShape; scene: Scene }[] | undefined
 
   constructor(
     readonly template: Template,
     readonly assets: Assets,
   ) {}
+
+  /** The same title in the template's other shapes of frame. */
+  get others(): readonly { shape: NamedShape; scene: Scene }[] {
+    this.inOthers ??= (this.template.shapes ?? []).map((shape) => ({ shape, scene: this.as(shape.id) }))
+    return this.inOthers
+  }
+
+  /** The title in one of the template's shapes of frame. @throws Refusal when there is no such shape */
+  inShape(id: ShapeId): Scene {
+    return this.others.find(({ shape }) => shape.id === id)?.scene ?? (this.template.shapes ? this.as(id) : this)
+  }
+
+  private as(id: ShapeId): Scene {
+    return new Scene(shapeOf(this.template, id), this.assets)
+  }
 
   /** Resolves, shapes and solves a filling; cached. */
   layout(values: Values): Layout {

@@ -15,6 +15,7 @@ import {
   type Matte,
   type Motion,
   newPart,
+  newShape,
   newTemplate,
   type Outline,
   type PictureValue,
@@ -23,6 +24,7 @@ import {
   type Run,
   readTemplate,
   type Shadow,
+  type Shape,
   type ShiftValue,
   type Size,
   type StyleValue,
@@ -30,6 +32,18 @@ import {
   type Tie,
   templateJsonSchema,
 } from './index.ts'
+
+/** A template of two shapes that differ in a property, an axis and a movement. */
+function shaped(): Template {
+  const plain = templateOf([newPart('box', 'plate', 'Plate'), newPart('text', 'name', 'Name')])
+  const shapes = [newShape(plain, { width: 1080, height: 1920 })]
+  const sets = [
+    { part: 'name', property: 'size', value: 72 },
+    { part: 'plate', property: 'x', value: plain.parts[0]!.x },
+    { part: 'plate', property: 'motion', value: plain.parts[0]!.motion },
+  ]
+  return { ...plain, shapes: shapes.map((shape) => ({ ...shape, guides: [{ axis: 'y', at: 1500 }], sets })) }
+}
 
 type Json = Record<string, unknown>
 type Holder = Json & unknown[]
@@ -41,6 +55,7 @@ const documents: Json[] = [
   ),
   JSON.parse(JSON.stringify(newTemplate('t', 'T'))),
   JSON.parse(JSON.stringify(templateOf(partKinds.map((kind) => newPart(kind, kind, kind))))),
+  JSON.parse(JSON.stringify(shaped())),
 ].map((one) => JSON.parse(JSON.stringify(readTemplate(one))))
 
 /** Every place of a document below its root: what holds it and under which key. */
@@ -117,7 +132,9 @@ function put(places: [Holder, string][], place: number, other: (was: unknown) =>
 /** Two types that are the same to every reader, so that what the description takes is what the code is written for. */
 type Same<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : [A, B]
 type Whole<T> = T extends object ? { [K in keyof T]: Whole<T[K]> } : T
-type Own<T> = Whole<Omit<T, 'parts' | 'fields' | 'levels'>>
+/** What an option or a shape sets is of any kind. */
+type Setting = 'sets' | 'options'
+type Own<T> = Whole<Omit<T, 'parts' | 'fields' | 'levels' | 'shapes'>>
 
 test('the types of the code are those of the description; the compiler says so', () => {
   const proofs: [
@@ -134,6 +151,7 @@ test('the types of the code are those of the description; the compiler says so',
     Same<Whole<Infer<typeof described.outline>>, Whole<Outline>>,
     Same<Whole<Infer<typeof described.fill>>, Whole<Fill>>,
     Same<Whole<Omit<Infer<typeof described.option>, 'sets'>>, Whole<Omit<ChoiceOption, 'sets'>>>,
+    Same<Whole<Omit<Infer<typeof described.shape>, Setting>>, Whole<Omit<Shape, Setting>>>,
     Same<
       Whole<InferMembers<Omit<typeof described.fieldMembers, 'options'>>>,
       Whole<Omit<Field, 'type' | 'default' | 'options'>>
@@ -141,8 +159,8 @@ test('the types of the code are those of the description; the compiler says so',
     Same<Whole<Infer<typeof described.pictureValue>>, Whole<PictureValue>>,
     Same<Whole<Infer<typeof described.styleValue>>, Whole<StyleValue>>,
     Same<Whole<Infer<typeof described.shiftValue>>, Whole<ShiftValue>>,
-  ] = [true, true, true, true, true, true, true, true, true, true, true, true, true, true, true, true, true]
-  expect(proofs).toHaveLength(17)
+  ] = [true, true, true, true, true, true, true, true, true, true, true, true, true, true, true, true, true, true]
+  expect(proofs).toHaveLength(18)
 })
 
 test('the validator and the JSON Schema (ajv, 2020-12) agree on every mutated document, taken and refused alike', () => {

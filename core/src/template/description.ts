@@ -508,10 +508,8 @@ const hash = text(64, { pattern: '^[0-9a-f]{64}$', like: 'a SHA-256 in hex' })
 const file = text(300)
 const side = whole(16, limits.frameSide.most, { unit: 'px' })
 const safe = number(0, 0.4, { unit: 'share', step: 0.005 })
-const frame = record(
-  { width: side, height: side, rate, safe: record({ action: safe, title: safe }) },
-  withMeaning(meanings.frame),
-)
+const safeAreas = record({ action: safe, title: safe })
+const frame = record({ width: side, height: side, rate, safe: safeAreas }, withMeaning(meanings.frame))
 const spans = record(
   {
     in: frames(),
@@ -545,6 +543,21 @@ const medium = record({
   movie: optional(record({ frames: whole(1, 10_000, { unit: 'frames' }), rate })),
 })
 const guide = record({ axis: oneOf('x', 'y'), at: px() })
+const guides = list(guide, 200)
+const sets = list(setting, 5000)
+const shape = record(
+  {
+    id,
+    name: text(60, { least: 1 }),
+    width: side,
+    height: side,
+    safe: safeAreas,
+    guides,
+    sets,
+    options: list(record({ field: reference('field', 'option'), option: text(100, { least: 1 }), sets }), 5000),
+  },
+  withMeaning(meanings.shape),
+)
 const levels = record(
   Object.fromEntries(Object.keys(checkKinds).map((code) => [code, optional(oneOf('stop', 'look', 'off'))])),
   { about: Object.fromEntries(Object.entries(checkKinds).map(([code, { label }]) => [code, { title: label }])) },
@@ -567,10 +580,11 @@ export const document = record(
     language: optional(language),
     tags: list(text(60), 50),
     frame,
+    shapes: optional(list(shape, 12)),
     spans,
     palette: list(record({ id, name, colour, from: optional(derived) }), 200),
     parts: list(part, limits.parts.most),
-    guides: list(guide, 200),
+    guides,
     styles: optional(list(savedStyle, 200)),
     sections: list(record({ id, name }), 500),
     fields: list(field, 500),
@@ -604,6 +618,7 @@ export const described = {
   shadow,
   outline,
   option,
+  shape,
   fieldMembers,
   pictureValue,
   styleValue,

@@ -2,12 +2,15 @@ import { type Draft, produce } from 'immer'
 import { demand, Refusal } from '../refusal/index.ts'
 import { faultIn } from '../schema/index.ts'
 import { described } from './description.ts'
+import { withinSpans } from './keyframes.ts'
 import { checkMeaning } from './meaning.ts'
 import { withoutNaming } from './naming.ts'
 import { paletteWith } from './palette.ts'
+import { propertyOf } from './properties.ts'
 import { refusalOf } from './reading.ts'
 import { checkReferences, checkRings } from './references.ts'
 import { refuseValue } from './refusing.ts'
+import { demandShape, setsSame } from './shapes.ts'
 import { shownText } from './shown.ts'
 import type {
   Axis,
@@ -23,10 +26,15 @@ import type {
   Proof,
   Room,
   SavedStyle,
+  Setting,
+  Shape,
+  ShapeId,
   Spans,
   Template,
+  Track,
 } from './types.ts'
 import type { FieldValue } from './values.ts'
+import { isOfPart } from './variants.ts'
 import { allParts, findPart, placeOf } from './walk.ts'
 
 /**
@@ -36,6 +44,9 @@ import { allParts, findPart, placeOf } from './walk.ts'
 export type Change =
   | { kind: 'info'; name?: string; note?: string; language?: string }
   | { kind: 'frame'; frame: Frame }
+  | { kind: 'shapes'; shapes: Shape[] }
+  /** A property of a part, an axis, its motion or its room, as one of the other shapes has it; without a value, as the first. */
+  | { kind: 'differ'; shape: ShapeId; part: PartId; property: string; value?: unknown }
   | { kind: 'spans'; spans: Spans }
   | { kind: 'palette'; palette: Template['palette'] }
   | { kind: 'guides'; guides: Guide[] }
@@ -83,7 +94,7 @@ export function edit(template: Template, change: Change): Template {
 
 /** Changes of single parts that take nothing away from what others name, and move nothing into or out of a group. */
 const local: ReadonlySet<Change['kind']> = new Set([
-  ...(['style', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock'] as const),
+  ...(['style', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock', 'differ'] as const),
 ])
 const isLocal = (change: Change): boolean =>
   change.kind === 'several' ? change.changes.every(isLocal) : local.has(change.kind)
@@ -98,7 +109,7 @@ function otherThan(template: Template): (part: Part) => boolean {
 type Simple = Exclude<Change, { kind: 'several' | 'removePart' | 'removeField' }>
 
 /** The change made, whatever comes of it. */
-function applied(template: Template, change: Change): Template {
+export function applied(template: Template, change: Change): Template {
   switch (change.kind) {
     case 'several':
       return severalApplied(template, change.changes)
@@ -185,6 +196,7 @@ function apply(template: Draft<Template>, change: Simple): void {
       const place = placeOf(template.parts as Part[], change.part.id)
       demand(place, 'edit.part', gone(change.part.id))
       place.list[place.index] = change.part
+      tidyShapes(template)
       return
     }
     case 'lock':
@@ -234,8 +246,10 @@ function apply(template: Draft<Template>, change: Simple): void {
               values[change.field.key] = values[was]!
               delete values[was]
             }
+        renameOptions(template, template.fields[at]!, change.field)
         template.fields[at] = change.field
       } else template.fields.splice(change.index ?? template.fields.length, 0, change.field)
+      tidyShapes(template)
       return
     }
     case 'orderFields':
@@ -248,8 +262,22 @@ function apply(template: Draft<Template>, change: Simple): void {
     case 'frame':
       template.frame = change.frame
       return
+    case 'shapes':
+      setShapes(template, change.shapes)
+      return
+    case 'differ': {
+      const shape = demandShape(template as Template, change.shape) as Draft<Shape>
+      partOf(change.part)
+      const { part, property, value } = change
+      const at = shape.sets.findIndex((setting) => setsSame(setting as Setting, change))
+      if (value === undefined) shape.sets = shape.sets.filter((_, i) => i !== at)
+      else if (at < 0) shape.sets.push({ part, property, value })
+      else shape.sets[at]!.value = value
+      return
+    }
     case 'spans':
       template.spans = change.spans
+      bringWithin(template, change.spans)
       return
     case 'palette':
       template.palette = paletteWith(change.palette, new Map())
@@ -308,4 +336,55 @@ function takeField(template: Draft<Template>, id: string): void {
       else delete comment.before
     }
   template.fields = template.fields.filter((f) => f.id !== id)
+  tidyShapes(template)
+}
+
+function setShapes(template: Draft<Template>, shapes: Shape[]): void {
+  if (shapes.length > 0) template.shapes = shapes as Draft<Shape>[]
+  else delete template.shapes
+}
+
+/** Keys past the end of a shorter span are brought to its end, so that everything still arrives within it. */
+function bringWithin(template: Draft<Template>, spans: Spans): void {
+  const length = { in: spans.in, hold: spans.hold.frames, out: spans.out }
+  const isWithin = ({ tracks, segments }: Motion) =>
+    [...Object.values(tracks), ...Object.values(segments?.tracks ?? {})].every(
+      (track: Track | undefined) => track?.keys.every((key) => key.at <= length[key.span]) ?? true,
+    )
+  const brought = (motion: Motion) => (isWithin(motion) ? motion : withinSpans(motion, spans)) as Draft<Motion>
+  for (const part of allParts(template.parts as Part[])) {
+    const motion = brought(part.motion)
+    if (motion !== part.motion) (part as Draft<Part>).motion = motion
+  }
+  const settings = [
+    ...template.fields.flatMap((field) => field.options ?? []),
+    ...(template.shapes ?? []).flatMap((shape) => [shape, ...shape.options]),
+  ].flatMap(({ sets }) => sets)
+  for (const setting of settings) if (setting.property === 'motion') setting.value = brought(setting.value as Motion)
+}
+
+/** What shapes set otherwise of an option goes along when that is called otherwise. */
+function renameOptions(template: Draft<Template>, before: Draft<Field>, now: Field): void {
+  if (before.options?.length !== now.options?.length) return
+  for (const shape of template.shapes ?? [])
+    for (const own of shape.options) {
+      if (own.field !== now.id || now.options!.some(({ value }) => value === own.option)) continue
+      own.option = now.options![before.options!.findIndex(({ value }) => value === own.option)]?.value ?? own.option
+    }
+}
+
+/** Nothing stays in a shape that is about an option that is gone, or about what a part has no more. */
+function tidyShapes(template: Draft<Template>): void {
+  for (const shape of template.shapes ?? []) {
+    const isOf = ({ part, property }: { part: PartId; property: string }) => {
+      const own = findPart(template as Template, part)
+      return own !== undefined && (isOfPart(property) || propertyOf(own.kind, property) !== undefined)
+    }
+    shape.sets = shape.sets.filter(isOf)
+    shape.options = shape.options.flatMap(({ field, option, sets }) => {
+      const own = template.fields.find((one) => one.id === field)?.options?.find(({ value }) => value === option)
+      const left = sets.filter((setting) => own?.sets.some((other) => setsSame(other as Setting, setting)))
+      return left.length > 0 ? [{ field, option, sets: left }] : []
+    })
+  }
 }

@@ -3,6 +3,7 @@ import type { Found } from '../schema/index.ts'
 import { isLanguage } from './language.ts'
 import { namedByField, namedByPart, targetsOf } from './naming.ts'
 import { sourcesOf } from './palette.ts'
+import { differingVersions, shapeOf } from './shapes.ts'
 import { refusePattern } from './shown.ts'
 import type { Field, Keyframe, PaletteColour, Part, SpanName, Spans, Template } from './types.ts'
 import { allParts } from './walk.ts'
@@ -35,6 +36,10 @@ export function checkMeaning(template: Template, isTouched: (part: Part) => bool
   const parts = allParts(template.parts)
   const byId = new Map(parts.map((part) => [part.id, part]))
   for (const part of parts.filter(isTouched)) checkPart(part, template.spans, palette, byId)
+  for (const { shape, parts: own } of differingVersions(template)) {
+    const shaped = new Map(allParts(shapeOf(template, shape.id).parts).map((part) => [part.id, part]))
+    for (const part of own) checkPart(part, template.spans, palette, shaped)
+  }
   for (const field of template.fields) checkField(field, palette)
   checkLanguage('The template', template.language)
 }

@@ -48,6 +48,7 @@ export const meanings = {
       rate: { num: 25, den: 1 },
       safe: { action: 0.035, title: 0.05 },
     }),
+    shapes: m('Other shapes of the frame; see Shape. Left out: that of `frame` alone.', []),
     spans: m('Its time; see Spans.', { in: 12, out: 12, hold: { frames: 101, gives: 'freeze' } }),
     palette: m('Named colours, of which others say `palette:ID`; `from`: worked out from others, see Derived.', [
       { id: 'night', name: 'Night tide', colour: '#12343b' },
@@ -228,6 +229,19 @@ export const meanings = {
     seed: m('Of the random order: the same number, the same order.', 1),
     overlap: m('0: each begins when the one before it has come; 1: all at once.', 0.7),
     tracks: m('shiftX, shiftY, scale, turn, fade and blur, as in Channels.', { fade: { keys } }),
+  },
+  shape: {
+    id: m('Names the shape, for programs: letters, digits, `-` and `_`; `first` is the frame itself.', 'upright'),
+    name: m('What people call it.', '9:16'),
+    width: m('Width of its frame, px.', 1080),
+    height: m('Height of its frame, px.', 1920),
+    safe: m('Safe areas, as of Frame.', { action: 0.035, title: 0.05 }),
+    guides: m('Lines to draw by on this frame, as of the document.', [{ axis: 'y', at: 1500 }]),
+    sets: m(
+      'What differs from the first shape: properties of parts, their axes `x` and `y`, their `motion` or `room`. All else follows it.',
+      [{ part: 'name', property: 'size', value: 72 }],
+    ),
+    options: m('What options of choices set otherwise in it, by the id of their field and their value.', []),
   },
   savedStyle: {
     name: m('What people call it.', 'Deep plate'),

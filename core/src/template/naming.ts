@@ -1,12 +1,15 @@
 import { type Found, references, withReferences } from '../schema/index.ts'
 import { described } from './description.ts'
-import type { Axis, Field, Part, PartId, Target, Template } from './types.ts'
+import type { Axis, Field, Part, PartId, Shape, Target, Template } from './types.ts'
 
 /** What a part names, without the parts that it holds. */
 export const namedByPart = ({ parts: _, ...part }: Part): Found[] => references(described.part, part)
 
 /** What a field names. */
 export const namedByField = (field: Field): Found[] => references(described.field, field)
+
+/** What another shape of the frame names. */
+export const namedByShape = (shape: Shape): Found[] => references(described.shape, shape)
 
 /** What an axis is held to, and what its size is a share of. */
 export const targetsOf = ({ ties, size }: Axis): Target[] => [

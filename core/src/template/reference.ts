@@ -14,6 +14,7 @@ const titles: Record<keyof typeof meanings, [title: string, about: string]> = {
   document: ['The document', ''],
   derived: ['Derived', 'A colour of the palette that is worked out from others.'],
   frame: ['Frame', ''],
+  shape: ['Shape', 'Of `shapes`: another frame for the same title.'],
   spans: ['Spans', ''],
   part: ['Part', ''],
   axis: ['Axis', 'The `x` or `y` of a part.'],

@@ -6,12 +6,17 @@ import { driversOf } from './drivers.ts'
 import { namedByPart } from './naming.ts'
 import { propertiesOf } from './properties.ts'
 import { refuseValue } from './refusing.ts'
-import type { Field, Part, Setting, Template } from './types.ts'
+import { differingVersions, everyShape, shapesOf } from './shapes.ts'
+import type { Field, Part, Setting, Shape, Template } from './types.ts'
 import { isOfPart, placedVariants } from './variants.ts'
 import { allParts, findPart } from './walk.ts'
 
 /** @throws Refusal when ties go round in a ring, naming its parts. */
 export function checkRings(template: Template): void {
+  for (const { template: shaped } of everyShape(template)) checkRingsIn(shaped)
+}
+
+function checkRingsIn(template: Template): void {
   const variants = placedVariants(template)
   if (!variants)
     throw new Refusal(
@@ -59,7 +64,8 @@ export function checkReferences(template: Template, isTouched: (part: Part) => b
     field: new Set(template.fields.map((f) => f.id)),
     font: new Set(template.fonts.map((f) => f.id)),
   }
-  for (const q of parts.filter(isTouched))
+  // What another shape sets of a part is looked at as that part.
+  for (const q of [...parts.filter(isTouched), ...differingVersions(template).flatMap((one) => one.parts)])
     for (const { to, as, id } of namedByPart(q)) {
       if (to === 'picture' || to === 'colour' || to === 'section' || there[to].has(id)) continue
       if (to === 'field') refuse(`Text "${q.name}" shows the field "${id}", which is not there; choose another.`)
@@ -67,6 +73,7 @@ export function checkReferences(template: Template, isTouched: (part: Part) => b
       refuse(partSentences[as]!(q.name, id))
     }
   for (const f of template.fields) checkField(f, template, there.part)
+  for (const shape of template.shapes ?? []) checkShape(shape, template, there.part)
   for (const comment of template.comments)
     if (comment.before !== undefined && !there.field.has(comment.before))
       refuse(`The comment "${comment.text}" stands before the field "${comment.before}", which is not there.`)
@@ -94,6 +101,23 @@ function refuseSetting({ part, property, value }: Setting, template: Template, p
   if (fault) return `${[`${what} of "${q.name}", whose`, fault.path.join('.'), fault.says].join(' ')}`
   const gone = references(schema, value).find(({ to, id }) => to === 'part' && !parts.has(id))
   return gone && `a tie of "${q.name}" to "${gone.id}", which is not there`
+}
+
+function checkShape(shape: Shape, template: Template, parts: ReadonlyMap<string, Part>): void {
+  const { id, name, sets, options } = shape
+  if (shapesOf(template).filter((one) => one.id === id).length > 1)
+    refuse(`Two shapes of the frame have the id "${id}"; give one another id.`)
+  const twice = firstTwice(sets.map(({ part, property }) => `${part} ${property}`))
+  if (twice) refuse(`The shape "${name}" sets "${twice}" twice; leave one out.`)
+  const settings = [...sets, ...options.flatMap((one) => one.sets)]
+  for (const setting of settings) {
+    const sentence = refuseSetting(setting, template, parts)
+    if (sentence) refuse(`The shape "${name}" cannot be: it sets ${sentence}.`)
+  }
+  for (const { field, option } of options) {
+    const own = template.fields.find((one) => one.id === field)?.options?.some(({ value }) => value === option)
+    if (!own) refuse(`The shape "${name}" names the option "${option}" of the field "${field}", which is not there.`)
+  }
 }
 
 function checkField(f: Field, template: Template, parts: ReadonlyMap<string, Part>): void {

@@ -14,7 +14,7 @@ const short = (value: number) => Math.round(value * 1000) / 1000
 
 /**
  * A template for a frame of another size or rate. Ties keep their meaning: what holds to the frame or a safe area still
- * does. With `scale`, every length in px grows with the frame and what stands by hand keeps its share of it. With another
+ * does. Its other shapes keep their frames. With `scale`, every length in px grows with the frame and what stands by hand keeps its share of it. With another
  * rate, all times keep their seconds as near as whole frames can tell them.
  */
 export function reframe(template: Template, frame: Frame, scale: boolean): Change {
@@ -48,6 +48,11 @@ export function reframe(template: Template, frame: Frame, scale: boolean): Chang
   ]
   if (k !== 1 || rate !== 1 || across !== 1 || down !== 1)
     for (const part of allParts(template.parts)) changes.push(...grownPart(part, { k, across, down, rate }))
+  if (template.shapes && rate !== 1)
+    changes.push({
+      kind: 'shapes',
+      shapes: template.shapes.map((shape) => grown(described.shape, shape, { k: 1, rate })),
+    })
   return { kind: 'several', changes }
 }
 
@@ -63,7 +68,7 @@ interface Growth {
 }
 
 /** Whatever a schema describes, its lengths and times grown. */
-const grown = <T>(schema: Schema, value: T, { k, rate }: Growth): T =>
+const grown = <T>(schema: Schema, value: T, { k, rate }: Pick<Growth, 'k' | 'rate'>): T =>
   withNumbers(schema, value, (n, { unit }) =>
     unit === 'px' ? short(n * k) : unit === 'frames' ? Math.round(n * rate) : n,
   )

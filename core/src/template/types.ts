@@ -4,6 +4,7 @@ import type { PartKind, PropertyKey, Style } from './properties.ts'
 import type { Colour, FieldId, FieldType, FieldValue, FontId, NumberFormat } from './values.ts'
 
 export type PartId = string
+export type ShapeId = string
 
 /** `start` is left or top, `end` right or bottom. */
 export type Edge = 'start' | 'middle' | 'end'
@@ -372,6 +373,21 @@ export interface Guide {
   at: number
 }
 
+/** Another shape of the frame, and what differs in it from the first one, which the template is itself. */
+export interface Shape {
+  id: ShapeId
+  name: string
+  width: number
+  height: number
+  /** As the frame's. */
+  safe: Frame['safe']
+  guides: Guide[]
+  /** What parts are otherwise in it. */
+  sets: Setting[]
+  /** What options of choices set otherwise in it. */
+  options: { field: FieldId; option: string; sets: Setting[] }[]
+}
+
 export interface Template {
   schema: 5
   id: string
@@ -381,6 +397,8 @@ export interface Template {
   language?: string
   tags: string[]
   frame: Frame
+  /** Besides that of `frame`. */
+  shapes?: Shape[]
   spans: Spans
   palette: PaletteColour[]
   /** A tree, painted in order: the first lies lowest. */

@@ -1,5 +1,5 @@
 import type { Found, Referred } from '../schema/index.ts'
-import { namedByField, namedByPart } from './naming.ts'
+import { namedByField, namedByPart, namedByShape } from './naming.ts'
 import type { MediaFile, Part, Template } from './types.ts'
 import type { PictureValue } from './values.ts'
 import { allParts } from './walk.ts'
@@ -10,7 +10,12 @@ const names = (found: readonly Found[], to: Referred, id: string) => found.some(
 function namersOf(template: Template, to: Referred, id: string, also: (part: Part) => boolean = () => false): string[] {
   const parts = allParts(template.parts).filter((part) => names(namedByPart(part), to, id) || also(part))
   const fields = template.fields.filter((field) => names(namedByField(field), to, id))
-  return [...parts.map(({ name }) => name), ...fields.map(({ name }) => `the field ${name}`)]
+  const shapes = (template.shapes ?? []).filter((shape) => names(namedByShape(shape), to, id))
+  return [
+    ...parts.map(({ name }) => name),
+    ...fields.map(({ name }) => `the field ${name}`),
+    ...shapes.map(({ name }) => `the shape ${name}`),
+  ]
 }
 
 /** Where a font is used: names of parts and fields. The first font is used by every text that names none. */

@@ -39,14 +39,16 @@ const ofPart = ['x', 'y', 'motion', 'room']
 /** Whether an option sets something of a part itself, which is no property of its style. */
 export const isOfPart = (property: string): boolean => ofPart.includes(property)
 
-function withSettings(template: Template, sets: Setting[]): Template {
+/** A template in which some things of parts are set. */
+export function withSettings(template: Template, sets: Setting[]): Template {
   if (sets.length === 0) return template
   const byPart = new Map<string, Setting[]>()
   for (const setting of sets) byPart.set(setting.part, [...(byPart.get(setting.part) ?? []), setting])
   const visit = (part: Part): Part => {
     const own = byPart.get(part.id)
     const parts = part.parts?.map(visit)
-    if (!own && !parts) return part
+    // What nothing is set of stays the same object, so that what is known of it stays known.
+    if (!own && (parts === undefined || parts.every((one, i) => one === part.parts![i]))) return part
     const style: Record<string, unknown> = { ...part.style }
     const whole: Record<string, unknown> = {}
     for (const { property, value } of own ?? []) (isOfPart(property) ? whole : style)[property] = value

@@ -1,9 +1,12 @@
 import type { OutputSettings } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
+import { shapesOf, type Template } from '@hoja/core/template'
 import { parseLength, parseRate, type Rate } from '@hoja/core/time'
 
 /** What the command line says of the frame that titles are drawn for, and of their time. */
 export interface FrameOptions {
+  /** Names of shapes with commas between them, or `all`. */
+  shape?: string
   /** As people write a length. */
   frames?: string
   size?: string
@@ -27,6 +30,12 @@ export function frameSettings(
     ...(keepSizes ? { keepSizes } : {}),
     ...(rate ? { rate: own } : {}),
   }
+}
+
+/** The shapes that are asked for, by their names or ids; none: the first. */
+export function shapesFrom(words: string | undefined, template: Pick<Template, 'frame' | 'shapes'>): string[] {
+  if (words === 'all') return shapesOf(template).map(({ id }) => id)
+  return words === undefined ? [] : words.split(',').map((word) => word.trim())
 }
 
 /** Two lengths with a plus between them, in frames. @throws Refusal */

@@ -9,19 +9,29 @@ import {
   weighed,
 } from '@hoja/core/data'
 import { boxOf } from '@hoja/core/layout'
-import { checkSettings, durationOf, type OutputSettings, templateFor } from '@hoja/core/output'
+import {
+  checkSettings,
+  durationOf,
+  frameOf,
+  type OutputSettings,
+  settingsByShape,
+  templateFor,
+} from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import { type Layout, Scene } from '@hoja/core/scene'
+import { edit, firstShape, reframe, shapeNamed, shapeOf } from '@hoja/core/template'
 import { openPackage } from '../packageFolder.ts'
 import { loadAssets } from '../render/assets.ts'
 import { Raster } from '../render/raster.ts'
 import { framePng, frameSvg } from '../render/still.ts'
 import { writeWhole } from '../store/files.ts'
-import { type FrameOptions, frameSettings } from './frameOptions.ts'
+import { type FrameOptions, frameSettings, shapesFrom } from './frameOptions.ts'
 import { columnNotes, type DataOptions, knownFrom, readRows, rowAt } from './rows.ts'
 
-async function openScene(path: string): Promise<Scene> {
-  const { template, files } = await openPackage(path)
+/** @param shape by its name or id; absent: the first */
+async function openScene(path: string, shape?: string): Promise<Scene> {
+  const { template: whole, files } = await openPackage(path)
+  const template = shapeOf(whole, shape === undefined ? firstShape : shapeNamed(whole, shape).id)
   return new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
 }
 
@@ -60,9 +70,9 @@ export function measured(layout: Layout, row: number) {
 export async function measure(
   path: string,
   data: string | undefined,
-  options: DataOptions & { row?: number; json?: boolean },
+  options: DataOptions & { shape?: string; row?: number; json?: boolean },
 ): Promise<void> {
-  const scene = await openScene(path)
+  const scene = await openScene(path, options.shape)
   const rows = readRows(scene.template, data, options)
   const numbers = options.row === undefined ? rows.rows.map((_, i) => i + 1) : [options.row]
   for (const row of numbers) {
@@ -90,9 +100,15 @@ export async function check(
   options: DataOptions & FrameOptions & { json?: boolean },
 ): Promise<number> {
   const { template: designed, files } = await openPackage(path)
-  const settings: OutputSettings = { format: 'png', ...frameSettings(options, designed.frame.rate) }
+  const asked: OutputSettings = { format: 'png', ...frameSettings(options, designed.frame.rate) }
+  const shapes = shapesFrom(options.shape ?? 'all', designed)
+  const [settings = asked] = shapes.length === 1 ? settingsByShape(asked, designed, shapes) : []
   checkSettings(settings, designed)
-  const template = templateFor(settings, designed)
+  // Without a word about shapes every row is looked at in all of them.
+  const isOne = shapes.length === 1 || asked.size !== undefined
+  const template = isOne
+    ? templateFor(settings, designed)
+    : edit(designed, reframe(designed, frameOf(asked, designed), false))
   const scene = new Scene(template, await loadAssets(template, (entry) => files[entry.file]!))
   const rows = readRows(template, data, options)
   const findings: Finding[] = []
@@ -134,11 +150,11 @@ export async function check(
 export async function frame(
   path: string,
   data: string | undefined,
-  options: DataOptions & { row?: number; at: number; out: string },
+  options: DataOptions & { shape?: string; row?: number; at: number; out: string },
 ): Promise<void> {
   const kind = options.out.toLowerCase().match(/\.(png|svg)$/)?.[1]
   demand(kind, 'call', `"${options.out}" is neither a .png nor a .svg file.`)
-  const scene = await openScene(path)
+  const scene = await openScene(path, options.shape)
   const rows = readRows(scene.template, data, options)
   const { values } = valuesOf(scene.template, rows.match, rowAt(rows, options.row ?? 1))
   const list = scene.frame(scene.layout(values), scene.timing(), options.at)

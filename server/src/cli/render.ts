@@ -22,10 +22,11 @@ import {
   type OutputSettings,
   outputFormats,
   parseRows,
+  settingsByShape,
 } from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
-import { carriedBy, type PartId, type Template } from '@hoja/core/template'
+import { carriedBy, firstShape, type PartId, shapeNamed, shapeOf, shapeWord, type Template } from '@hoja/core/template'
 import { parseLength, parseRate } from '@hoja/core/time'
 import chokidar from 'chokidar'
 import { openPackage } from '../packageFolder.ts'
@@ -42,7 +43,7 @@ import { type Source, sceneOf } from '../render/scenes.ts'
 import { titleKey } from '../render/title.ts'
 import { FileStore, writeWhole } from '../store/files.ts'
 import { temporaryFolder } from '../temporary.ts'
-import { type FrameOptions, frameSettings, handlesFrom } from './frameOptions.ts'
+import { type FrameOptions, frameSettings, handlesFrom, shapesFrom } from './frameOptions.ts'
 import { Progress, type RowState } from './progress.ts'
 import { columnNotes, type DataOptions, knownFrom, type Rows, readRows } from './rows.ts'
 
@@ -83,6 +84,7 @@ interface Titles {
 /** One title, or one clip of parts, that is to be there in the end. */
 interface Wanted extends Asked {
   content: Row
+  settings: OutputSettings
   only?: readonly PartId[]
   /** Stops that only show beside the other rows. */
   beside?: readonly Finding[]
@@ -105,8 +107,8 @@ async function open(path: string): Promise<Opened> {
   return { template, source, files, close: () => rmSync(folder, { recursive: true, force: true }) }
 }
 
-/** What the options ask for. @throws Refusal for what can't be */
-async function settingsFrom(options: RenderOptions, template: Template, files: FileStore): Promise<OutputSettings> {
+/** What the options ask for, by shape of the frame. @throws Refusal for what can't be */
+async function settingsFrom(options: RenderOptions, template: Template, files: FileStore): Promise<OutputSettings[]> {
   const { format, alpha, handles, under, timecode, silent, folders, name } = options
   const { fields, pieces, marks, at, conform, contactSheet } = options
   const rate = options.rate ? parseRate(options.rate) : template.frame.rate
@@ -118,7 +120,7 @@ async function settingsFrom(options: RenderOptions, template: Template, files: F
   )
   demand(!folders || ['sheet', 'template'].includes(folders), 'call', `"${folders}" is neither sheet nor template.`)
   demand(!fields || ['top', 'bottom'].includes(fields), 'call', `"${fields}" is neither top nor bottom.`)
-  const settings: OutputSettings = {
+  const asked: OutputSettings = {
     format: format as FormatId,
     ...frameSettings(options, template.frame.rate),
     ...(alpha ? { alpha: alpha as 'straight' } : {}),
@@ -135,9 +137,10 @@ async function settingsFrom(options: RenderOptions, template: Template, files: F
     ...(folders ? { folders: folders as 'sheet' } : {}),
     ...(name === undefined ? {} : { pattern: name }),
   }
-  checkSettings(settings, template)
-  if (outputFormats[settings.format].encoder) demandFfmpeg()
-  return settings
+  const all = settingsByShape(asked, template, shapesFrom(options.shape, template))
+  for (const settings of all) checkSettings(settings, template)
+  if (outputFormats[asked.format].encoder) demandFfmpeg()
+  return all
 }
 
 /** @throws Refusal for what is no colour, picture or movie */
@@ -201,13 +204,13 @@ export function render(path: string, data: string, options: RenderOptions, crew:
     options,
     crew,
     async (opened) => {
-      const settings = await settingsFrom(options, opened.template, opened.files)
+      const shapes = await settingsFrom(options, opened.template, opened.files)
       const read = writeOf(data)
-      return { settings, read, titles: await titlesOf(opened, data, options, settings) }
+      return { shapes, read, titles: await titlesOf(opened, data, options, shapes) }
     },
-    async (work, { settings, read, titles }) => {
-      const code = await run(work, settings, titles)
-      if (options.watch) await watch(work, settings, data, read)
+    async (work, { shapes, read, titles }) => {
+      const code = await run(work, shapes, titles)
+      if (options.watch) await watch(work, shapes, data, read)
       return code
     },
   )
@@ -221,9 +224,10 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
     options,
     crew,
     async ({ template, source, files }) => {
-      const asked = await settingsFrom(options, template, files)
-      const settings: OutputSettings = { ...asked, parts: merged ? 'merged' : 'apart' }
-      const clips = clipsOf(template, settings).map(({ file, parts }, i): Wanted => {
+      const [asked, ...others] = await settingsFrom(options, template, files)
+      demand(others.length === 0, 'call', 'Locked parts are made in one shape at a time; choose one with --shape.')
+      const settings: OutputSettings = { ...asked!, parts: merged ? 'merged' : 'apart' }
+      const clips = clipsOf(shapeOf(template, settings.shape), settings).map(({ file, parts }, i): Wanted => {
         const content = {
           document: source.document,
           values: template.poster.values,
@@ -232,12 +236,12 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
           frames: settings.frames,
           only: parts,
         }
-        return { row: i + 1, name: file, content: { cells: {} }, key: titleKey(content), only: parts }
+        return { row: i + 1, name: file, content: { cells: {} }, key: titleKey(content), only: parts, settings }
       })
       return { settings, clips }
     },
     async (work, { settings, clips }) => {
-      const code = await run(work, settings, {
+      const code = await run(work, [settings], {
         match: {},
         wanted: clips,
         others: [],
@@ -255,19 +259,37 @@ export function flatten(path: string, options: RenderOptions & { apart?: boolean
   )
 }
 
-/** The titles that a data file asks for now. */
+/** The titles that a data file asks for now: each row in each shape. */
 async function titlesOf(
-  { template, source, files }: Opened,
+  opened: Opened,
   data: string,
   options: RenderOptions,
-  settings: OutputSettings,
+  shapes: readonly OutputSettings[],
 ): Promise<Titles> {
+  const { template } = opened
   const read = readRows(template, data, options)
-  const { match, rows } = read
+  const lists = await Promise.all(shapes.map((settings) => shapedTitles(opened, data, read, options, settings)))
+  const notes = shapes.flatMap((settings) => notesOn(settings, template))
+  return {
+    match: read.match,
+    wanted: lists.flatMap(({ wanted }) => wanted),
+    others: lists.flatMap(({ others }) => others),
+    notes: [...new Set([...notes, ...columnNotes(read)])],
+  }
+}
+
+async function shapedTitles(
+  { template, source, files }: Opened,
+  data: string,
+  { match, rows }: Rows,
+  options: RenderOptions,
+  settings: OutputSettings,
+): Promise<Pick<Titles, 'wanted' | 'others'>> {
   let chosen = options.rows === undefined ? rows.map((_, i) => i + 1) : parseRows(options.rows, rows.length)
   const beside = new Map<number, Finding[]>()
   if (options.withoutStops || stopsBeside(template)) {
-    const scene = new Scene(template, await loadAssets(template, ({ sha256 }) => files.get(sha256)))
+    const shaped = shapeOf(template, settings.shape)
+    const scene = new Scene(shaped, await loadAssets(shaped, ({ sha256 }) => files.get(sha256)))
     const checker = new SheetChecker({ scene, match }, new Map(), knownFrom(options.known))
     checker.splice({ at: 1, remove: 0, rows })
     checker.compare()
@@ -281,15 +303,19 @@ async function titlesOf(
     const { values } = valuesOf(template, match, content)
     const frames = durationOf(settings, template, match, content)
     const key = titleKey({ document: source.document, values, pictures: [], settings, frames })
-    return { row: i + 1, name: nameOf(i + 1, values), content, key, beside: beside.get(i + 1) ?? [] }
+    return { row: i + 1, name: nameOf(i + 1, values), content, key, beside: beside.get(i + 1) ?? [], settings }
   })
   const wanted = chosen.map((n) => titles[n - 1]!)
   const others = options.rows === undefined ? [] : titles.filter(({ row }) => !chosen.includes(row))
-  return { match, wanted, others, notes: [...notesOn(settings, template), ...columnNotes(read)] }
+  return { wanted, others }
 }
 
 /** Brings the folder to what is asked for: what lies there stays or is renamed, the rest is rendered or goes. */
-async function run(work: Work, settings: OutputSettings, { match, wanted, others, notes }: Titles): Promise<number> {
+async function run(
+  work: Work,
+  shapes: readonly OutputSettings[],
+  { match, wanted, others, notes }: Titles,
+): Promise<number> {
   const {
     opened: { source },
     crew,
@@ -302,7 +328,7 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
   const there: Asked[] = [...others]
   let booked = Date.now()
   const one = async (title: Wanted): Promise<[RowState, { reason?: string; milliseconds?: number }]> => {
-    const { row, name, content, only, beside = [] } = title
+    const { row, name, content, only, settings, beside = [] } = title
     if (beside.length > 0) return ['held', { reason: beside.map(({ message }) => message).join(' ') }]
     if (await out.holds(title)) {
       there.push(title)
@@ -312,7 +338,7 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
     for (let attempt = 1; ; attempt++)
       try {
         // Rows may say the same: each has a place of its own until its files are in theirs.
-        const root = join(out.work, `row-${row}`)
+        const root = join(out.work, `row-${row}-${settings.shape ?? firstShape}`)
         const task = { source, match, row: content, n: row, settings, root, ...(only ? { only } : {}) }
         const result = await crew.run(task)
         if (result.state === 'held') return ['held', { reason: result.findings.map((f) => f.message).join(' ') }]
@@ -339,7 +365,7 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
   try {
     await Promise.all(Array.from({ length: crew.size }, lane))
     const gone = out.clear(there)
-    await writeBeside(work, settings, match, [...wanted, ...others])
+    await writeBeside(work, shapes, match, [...wanted, ...others])
     if (gone > 0)
       progress.say(
         `${gone} ${gone === 1 ? 'title' : 'titles'} no longer asked for ${options.superseded ? `moved to ${supersededFolder}/` : 'removed'}.`,
@@ -351,26 +377,34 @@ async function run(work: Work, settings: OutputSettings, { match, wanted, others
   return held + failed > 0 ? 1 : 0
 }
 
-/** What is asked for about all titles together. */
+/** What is asked for about all titles of each shape together. */
 async function writeBeside(
-  { opened: { source }, out, options }: Work,
-  settings: OutputSettings,
+  { opened: { source, template }, out, options }: Work,
+  shapes: readonly OutputSettings[],
   match: Match,
-  wanted: readonly Wanted[],
+  all: readonly Wanted[],
 ): Promise<void> {
-  const rows = new Map(wanted.map((title) => [title.row, title.content]))
   const beside = new Map<string, Uint8Array | string>()
-  if (settings.conform) {
-    const about = { name: basename(options.out), match, timecode: settings.timecode }
-    for (const { path, text } of conformLists(out.entries(), about, (n) => rows.get(n))) beside.set(path, text)
-  }
-  if (settings.contactSheet) {
-    const scene = await sceneOf(source, settings)
-    const names = new Set(out.entries().map(({ title }) => title))
-    const titles = wanted.filter(({ name }) => names.has(name))
-    const list = titles.map(({ row, name, content }) => ({ n: row, name, row: content }))
-    const sheets = contactSheets(scene, match, list, `${list.length} titles`, settings, new Raster())
-    for (const [page, picture] of sheets.entries()) beside.set(sheetName(page), picture)
+  for (const settings of shapes) {
+    const wanted = all.filter((title) => title.settings.shape === settings.shape)
+    const names = new Set(wanted.map(({ name }) => name))
+    const entries = out.entries().filter(({ title }) => names.has(title))
+    const shape = shapeWord(shapeNamed(template, settings.shape ?? firstShape))
+    const put = (path: string, what: Uint8Array | string) =>
+      beside.set(shapes.length > 1 ? `${shape}_${path}` : path, what)
+    if (settings.conform) {
+      const rows = new Map(wanted.map((title) => [title.row, title.content]))
+      const about = { name: basename(options.out), match, timecode: settings.timecode }
+      for (const { path, text } of conformLists(entries, about, (n) => rows.get(n))) put(path, text)
+    }
+    if (settings.contactSheet) {
+      const scene = await sceneOf(source, settings)
+      const there = new Set(entries.map(({ title }) => title))
+      const titles = wanted.filter(({ name }) => there.has(name))
+      const list = titles.map(({ row, name, content }) => ({ n: row, name, row: content }))
+      const sheets = contactSheets(scene, match, list, `${list.length} titles`, settings, new Raster())
+      for (const [page, picture] of sheets.entries()) put(sheetName(page), picture)
+    }
   }
   out.writeBeside(beside)
 }
@@ -385,7 +419,7 @@ function writeOf(file: string): string {
  * Renders again whenever the data changes, until it is ended. Broken data is told and leaves everything as it is.
  * @param read the state that the file was in when it was read last: what changed since, while the first run went on, counts
  */
-async function watch(work: Work, settings: OutputSettings, data: string, read: string): Promise<void> {
+async function watch(work: Work, shapes: readonly OutputSettings[], data: string, read: string): Promise<void> {
   const { opened, options } = work
   const progress = new Progress(0, 1, options.json === true || !process.stderr.isTTY)
   const watcher = chokidar.watch(data, {
@@ -396,7 +430,7 @@ async function watch(work: Work, settings: OutputSettings, data: string, read: s
   const again = () => {
     running = running.then(async () => {
       try {
-        await run(work, settings, await titlesOf(opened, data, options, settings))
+        await run(work, shapes, await titlesOf(opened, data, options, shapes))
       } catch (error) {
         if (!(error instanceof Refusal)) throw error
         progress.say(error.message)

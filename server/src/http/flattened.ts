@@ -1,6 +1,7 @@
 import { api } from '@hoja/core/api'
 import { safeName } from '@hoja/core/formats'
 import { clipsOf } from '@hoja/core/output'
+import { shapeOf } from '@hoja/core/template'
 import { Router } from 'express'
 import { titlePath } from '../render/deliver.ts'
 import type { OutputRow } from '../store/outputs.ts'
@@ -33,7 +34,7 @@ export function flattenedRoutes(context: Context): Router {
     const published = store.templates.version(version)
     const template = store.templates.published(published)
     checkOrder(context, settings, template)
-    const titles = clipsOf(template, settings).map(({ file, parts }, i) => ({
+    const titles = clipsOf(shapeOf(template, settings.shape), settings).map(({ file, parts }, i) => ({
       n: i + 1,
       name: `${safeName(template.name)}/${file}`,
       row: { cells: {} },

@@ -1,8 +1,17 @@
-import { besideStops, type Finding, type Match, type Row, stateOf, stopsBeside, valuesOf } from '@hoja/core/data'
+import {
+  besideStops,
+  type Finding,
+  inThatShape,
+  type Match,
+  type Row,
+  stateOf,
+  stopsBeside,
+  valuesOf,
+} from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { checkSettings, durationOf, namer, type OutputSettings, outputFormats } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
-import type { Template } from '@hoja/core/template'
+import { firstShape, type Template } from '@hoja/core/template'
 import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
 import { readFinished } from '../render/finished.ts'
 import { titleKey } from '../render/title.ts'
@@ -66,7 +75,8 @@ export async function orderRows(
       ? await checkedRows(context, published.document, match, rows, pictures)
       : undefined
   if (settings.withoutStops) {
-    numbers = numbers.filter((n) => stateOf(findings![n - 1]!) !== 'stop')
+    const shape = settings.shape ?? firstShape
+    numbers = numbers.filter((n) => stateOf(inThatShape(findings![n - 1]!, shape)) !== 'stop')
     demand(numbers.length > 0, 'output.rows', 'Every row has a stop; put one right to render it.')
   }
   const nameOf = namer(template, settings, { sheet: sheet.name, version: published.number })

@@ -2,7 +2,14 @@ import { createReadStream } from 'node:fs'
 import { statfs } from 'node:fs/promises'
 import { join, resolve } from 'node:path'
 import { api } from '@hoja/core/api'
-import { formatIds, type ManifestEntry, manifestCsv, manifestJson, outputFormats } from '@hoja/core/output'
+import {
+  formatIds,
+  type ManifestEntry,
+  manifestCsv,
+  manifestJson,
+  outputFormats,
+  settingsByShape,
+} from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import { type Response, Router } from 'express'
 import { sheetName } from '../render/contactSheet.ts'
@@ -95,11 +102,17 @@ export function outputRoutes(context: Context): Router {
     return Object.entries(context.keeper.roots).map(([name, path]) => ({ name, path: resolve(path) }))
   })
   serve(api.render, async (input) => {
-    const { sheet: sheetId, ...settings } = input
+    const { sheet: sheetId, shapes, ...asked } = input
     const sheet = sheets.get(sheetId)
-    if (settings.keep) context.keeper.check(settings.keep)
-    const order = await orderRows(context, sheet, sheet.version, settings)
-    return begun(order, settings.keep ? sheet.revision : undefined)
+    const template = templates.published(templates.version(sheet.version))
+    const orders: Order[] = []
+    // All of them can be, or none is begun.
+    for (const settings of settingsByShape(asked, template, shapes)) {
+      if (settings.keep) context.keeper.check(settings.keep)
+      orders.push(await orderRows(context, sheet, sheet.version, settings))
+    }
+    const [first, ...others] = orders.map((order) => begun(order, order.settings.keep ? sheet.revision : undefined))
+    return { ...first!, also: others.map(({ id }) => id) }
   })
   serve(api.output, (input) => {
     return whole(outputs.get(input.id))

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type OutputSettings, templateFor } from '@hoja/core/output'
+import { type FrameSettings, templateFor } from '@hoja/core/output'
 import { Scene } from '@hoja/core/scene'
 import { migrate, type Template, withPictures } from '@hoja/core/template'
 import type { SheetPicture } from '../store/sheets.ts'
@@ -18,14 +18,11 @@ const keep = 8
 export const storedFile = (source: Source, sha256: string): string => join(source.files, sha256.slice(0, 2), sha256)
 
 /** A template ready to be drawn, for the frame of an output when one is told; kept for the next call. */
-export function sceneOf(
-  source: Source,
-  settings: Pick<OutputSettings, 'size' | 'rate' | 'keepSizes'> = {},
-): Promise<Scene> {
+export function sceneOf(source: Source, settings: FrameSettings = {}): Promise<Scene> {
   const pictures = (source.kind === 'stored' && source.pictures) || []
   const key = [
     source.document,
-    JSON.stringify([settings.size, settings.rate, settings.keepSizes]),
+    JSON.stringify([settings.shape, settings.size, settings.rate, settings.keepSizes]),
     ...pictures.map(({ name, sha256 }) => `${name} ${sha256}`),
   ].join('\n')
   let scene = scenes.get(key)

@@ -1,7 +1,7 @@
 import type { TemplateDetail, Version } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import { type DraftEdit, draftDocument, SaveFailed, Session, type Status, type Transaction } from '@hoja/core/session'
-import type { Change, Template } from '@hoja/core/template'
+import { type Change, firstShape, inShape, type ShapeId, shapeOf, type Template } from '@hoja/core/template'
 import { toast } from 'sonner'
 import { create } from 'zustand'
 import { ApiError, api } from '../api.ts'
@@ -17,7 +17,12 @@ export interface Conflict {
 
 export interface DraftSession {
   id: string | undefined
+  /** As the shape of the frame has it that is looked at: a template of that one shape. */
   template: Template | undefined
+  /** The document itself, with all of its shapes. */
+  whole: Template | undefined
+  /** The shape that is looked at, and in which changes are made. */
+  shape: ShapeId
   versions: Version[]
   ahead: boolean
   revision: number
@@ -39,6 +44,8 @@ export interface DraftSession {
   attempt(make: (template: Template) => Change, what: string, gesture?: string): boolean
   /** Begins a change in the making, as while something is dragged: every `set` starts from where it began. */
   begin(what: string): Making | undefined
+  /** Looks at another shape of the frame. */
+  setShape(shape: ShapeId): void
   undo(): void
   redo(): void
   saveNow(): Promise<boolean>
@@ -60,6 +67,8 @@ const pause = 500
 /** What is shown where no draft is open. */
 const closed = {
   template: undefined,
+  whole: undefined,
+  shape: firstShape,
   versions: [],
   ahead: false,
   revision: 0,
@@ -84,6 +93,12 @@ function savedWords(status: Status<Template>, changed: string): string {
     default:
       return 'saving …'
   }
+}
+
+/** A document in one of its shapes; in the first where that one is gone. */
+function shown(whole: Template, asked: ShapeId): Pick<DraftSession, 'whole' | 'shape' | 'template'> {
+  const shape = whole.shapes?.some(({ id }) => id === asked) ? asked : firstShape
+  return { whole, shape, template: shapeOf(whole, shape) }
 }
 
 /** A failure of the server as the engine knows failures. */
@@ -135,7 +150,7 @@ export const useDraft = create<DraftSession>((set, get) => {
     const show = () => {
       const { state, revision, status, past, future } = session.get()
       set({
-        template: state,
+        ...shown(state, get().shape),
         revision,
         past,
         future,
@@ -177,6 +192,11 @@ export const useDraft = create<DraftSession>((set, get) => {
     }
   }
 
+  /** A change as it is made in the shape that is looked at. @throws Refusal */
+  const made = ({ session }: Open, change: Change): DraftEdit => ({
+    change: inShape(session.get().state, get().shape, change),
+  })
+
   return {
     ...closed,
     id: undefined,
@@ -201,25 +221,23 @@ export const useDraft = create<DraftSession>((set, get) => {
     },
     change(change, what, gesture) {
       const own = opened
-      return own !== undefined && tried(() => own.session.edit([{ change }], what, gesture))
+      return own !== undefined && tried(() => own.session.edit([made(own, change)], what, gesture))
     },
     attempt(make, what, gesture) {
       const own = opened
-      return (
-        own !== undefined && tried(() => own.session.edit([{ change: make(own.session.get().state) }], what, gesture))
-      )
+      return own !== undefined && tried(() => own.session.edit([made(own, make(get().template!))], what, gesture))
     },
     begin(what) {
       if (!opened) return undefined
       const { session } = opened
-      const from = session.get().state
+      const { whole, shape, template: from } = get()
       const own: Transaction<DraftEdit> = session.begin(what)
       let refused: Refusal | undefined
       return {
         set: (make) => {
           try {
-            const change = make(from)
-            own.set(change ? [{ change }] : [])
+            const change = make(from!)
+            own.set(change ? [{ change: inShape(whole!, shape, change) }] : [])
             refused = undefined
           } catch (error) {
             if (!(error instanceof Refusal)) throw error
@@ -233,6 +251,10 @@ export const useDraft = create<DraftSession>((set, get) => {
         },
         cancel: own.cancel,
       }
+    },
+    setShape(shape) {
+      const { whole } = get()
+      if (whole) set(shown(whole, shape))
     },
     undo: () => opened?.session.undo(),
     redo: () => opened?.session.redo(),

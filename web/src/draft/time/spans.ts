@@ -1,5 +1,4 @@
-import { keysOf } from '@hoja/core/motion'
-import { allParts, type Change, type SpanName, type Spans, type Template, withinSpans } from '@hoja/core/template'
+import type { Change, SpanName, Spans, Template } from '@hoja/core/template'
 
 /** Where a frame of the title as designed lies. */
 export function spanAt(spans: Spans, frame: number): { span: SpanName; at: number } {
@@ -8,15 +7,10 @@ export function spanAt(spans: Spans, frame: number): { span: SpanName; at: numbe
   return { span: 'out', at: frame - spans.in - spans.hold.frames }
 }
 
-/** New spans; keys past the end of a shorter one are brought to its end, so that everything still arrives within it. */
+/** New spans; a poster that showed the settled pose still does. */
 export function clippedSpans(template: Template, spans: Spans): Change {
-  const length = { in: spans.in, hold: spans.hold.frames, out: spans.out }
-  const clipped = allParts(template.parts)
-    .filter((part) => keysOf(part).some((key) => key.at > length[key.span]))
-    .map((part): Change => ({ kind: 'motion', part: part.id, motion: withinSpans(part.motion, spans) }))
-  // A poster that showed the settled pose still does.
   const { poster } = template
   const moved: Change[] =
     poster.frame === template.spans.in ? [{ kind: 'poster', poster: { ...poster, frame: spans.in } }] : []
-  return { kind: 'several', changes: [{ kind: 'spans', spans }, ...moved, ...clipped] }
+  return { kind: 'several', changes: [{ kind: 'spans', spans }, ...moved] }
 }

@@ -1,0 +1,34 @@
+import { demand } from '../refusal/index.ts'
+import { shapeNamed, shapeWord, type Template } from '../template/index.ts'
+import { patternFor, shapedPattern } from './names.ts'
+import type { OutputSettings } from './settings.ts'
+
+/**
+ * The settings of an order by the shapes that it asks for: those of one output each, whose files say in which shape they are
+ * where there are several.
+ * @param shapes ids or names; none: what the settings say themselves
+ * @throws Refusal for a shape that is not there, or a size that would be that of several shapes
+ */
+export function settingsByShape(
+  settings: OutputSettings,
+  template: Template,
+  shapes: readonly string[] = [],
+): OutputSettings[] {
+  const chosen = [
+    ...new Map(shapes.map((word) => shapeNamed(template, word)).map((shape) => [shape.id, shape])).values(),
+  ]
+  if (chosen.length === 0) return [settings]
+  if (chosen.length === 1) return [{ ...settings, shape: chosen[0]!.id }]
+  demand(
+    !settings.size,
+    'output.size',
+    'A size of its own can be given to one shape at a time; leave the size out, or choose one shape.',
+  )
+  const { keep, pattern = patternFor(template) } = settings
+  return chosen.map((shape) => ({
+    ...settings,
+    shape: shape.id,
+    pattern: shapedPattern(pattern),
+    ...(keep ? { keep: { ...keep, folder: `${keep.folder}/${shapeWord(shape)}` } } : {}),
+  }))
+}

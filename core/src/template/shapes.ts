@@ -1,0 +1,127 @@
+import { cached } from '../cache/index.ts'
+import { demand } from '../refusal/index.ts'
+import type { Field, Frame, Part, PartId, Setting, Shape, ShapeId, Template } from './types.ts'
+import { isOfPart, withSettings } from './variants.ts'
+import { allParts } from './walk.ts'
+
+/** The shape that a template's own frame has. */
+export const firstShape: ShapeId = 'first'
+
+/** A shape as people choose it. */
+export type NamedShape = Pick<Shape, 'id' | 'name' | 'width' | 'height'>
+
+const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b))
+
+/** How a frame's sides stand to each other: `16:9`; of sides that have no short ratio themselves, `1920 × 818`. */
+export function ratioWords({ width, height }: Pick<Frame, 'width' | 'height'>): string {
+  const by = divisor(width, height)
+  const [across, down] = [width / by, height / by]
+  return Math.max(across, down) <= 32 ? `${across}:${down}` : `${width} × ${height}`
+}
+
+/** The shapes of a template, its own frame's first. */
+export function shapesOf({ frame, shapes = [] }: Pick<Template, 'frame' | 'shapes'>): NamedShape[] {
+  const { width, height } = frame
+  return [{ id: firstShape, name: ratioWords(frame), width, height }, ...shapes]
+}
+
+/** A shape's name as it stands in the names of files: `16x9`. */
+export const shapeWord = ({ name }: Pick<Shape, 'name'>): string =>
+  name
+    .trim()
+    .replaceAll(/\s*[:×]\s*/g, 'x')
+    .replaceAll(/\s+/g, '-')
+
+/** The shape that is meant by an id or a name. @throws Refusal naming those that there are */
+export function shapeNamed(template: Pick<Template, 'frame' | 'shapes'>, word: string): NamedShape {
+  const all = shapesOf(template)
+  const found =
+    all.find(({ id }) => id === word) ?? all.find((shape) => shape.name === word || shapeWord(shape) === word)
+  demand(
+    found,
+    'shape.none',
+    `There is no shape "${word}"; the template has ${all.map(({ name }) => name).join(', ')}.`,
+  )
+  return found
+}
+
+/** @throws Refusal when there is no such shape beside the first */
+export function demandShape({ shapes = [], name }: Pick<Template, 'shapes' | 'name'>, id: ShapeId): Shape {
+  const shape = shapes.find((one) => one.id === id)
+  demand(shape, 'shape.none', `"${name}" has no shape "${id}" any more; choose another.`)
+  return shape
+}
+
+const known = new WeakMap<Template, Map<ShapeId, Template>>()
+
+/**
+ * The template as one of its shapes has it, a template like any other, of one shape. Equal questions give the same object;
+ * what does not differ is the first shape's own.
+ * @param id absent: the first
+ * @throws Refusal when there is no such shape
+ */
+export function shapeOf(template: Template, id: ShapeId = firstShape): Template {
+  if (!template.shapes) return id === firstShape ? template : inFrame(template, demandShape(template, id))
+  const views = cached(known, template, () => new Map<ShapeId, Template>())
+  return cached(views, id, () => {
+    const { shapes: _, ...first } = template
+    return id === firstShape ? first : inFrame(first, demandShape(template, id))
+  })
+}
+
+/** All the shapes of a template, each as a template of its own. */
+export const everyShape = (template: Template): { shape: NamedShape; template: Template }[] =>
+  shapesOf(template).map((shape) => ({ shape, template: shapeOf(template, shape.id) }))
+
+function inFrame(template: Template, { width, height, safe, guides, sets, options }: Shape): Template {
+  return {
+    ...withSettings(template, sets),
+    frame: { ...template.frame, width, height, safe },
+    guides,
+    fields: options.length === 0 ? template.fields : template.fields.map((field) => fieldIn(field, options)),
+  }
+}
+
+/** What both set about the same property. */
+export const setsSame = (one: Setting, other: Pick<Setting, 'part' | 'property'>): boolean =>
+  one.part === other.part && one.property === other.property
+
+/** A field whose options set what a shape has otherwise. */
+function fieldIn(field: Field, differing: Shape['options']): Field {
+  if (!differing.some((one) => one.field === field.id)) return field
+  return {
+    ...field,
+    options: field.options?.map((option) => {
+      const own = differing.find((one) => one.field === field.id && one.option === option.value)?.sets ?? []
+      return {
+        ...option,
+        sets: option.sets.map((setting) => own.find((other) => setsSame(other, setting)) ?? setting),
+      }
+    }),
+  } as Field
+}
+
+/** What a setting sets, as a part has it; undefined: nothing, so that its default stands. */
+export function standingAt(part: Part, property: string): unknown {
+  return isOfPart(property) ? part[property as 'x'] : (part.style as Record<string, unknown>)[property]
+}
+
+/** How many things of each part are otherwise in a shape. */
+export function differingParts({ sets }: Pick<Shape, 'sets'>): Map<PartId, number> {
+  const counts = new Map<PartId, number>()
+  for (const { part } of sets) counts.set(part, (counts.get(part) ?? 0) + 1)
+  return counts
+}
+
+/** The parts that the other shapes of a template have otherwise than the first, each as it is there. */
+export const differingVersions = (template: Template): { shape: Shape; parts: Part[] }[] => {
+  const first = new Set(allParts(template.parts))
+  return (template.shapes ?? []).map((shape) => ({
+    shape,
+    parts: allParts(shapeOf(template, shape.id).parts).filter((part) => !first.has(part)),
+  }))
+}
+
+/** Whether two values of a document are written alike. */
+export const inSameWords = (one: unknown, other: unknown): boolean =>
+  one === other || JSON.stringify(one) === JSON.stringify(other)
