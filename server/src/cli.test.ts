@@ -1,6 +1,6 @@
 import { execFile, spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { copyFileSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { PNG } from 'pngjs'
@@ -88,6 +88,33 @@ test('what no column fills and what nothing uses is said first; a file that fill
       'hoja: "other.csv" fills nothing of "Speaker": it has Item, Sum, and the fields are name, role, mark.\n',
     )
   }
+})
+
+test('shapes of the frame: each checked, measured and rendered, by name', async () => {
+  const own = join(folder, 'shaped')
+  cpSync(speaker, own, { recursive: true })
+  const file = join(own, 'template.json')
+  const shape = { id: 'tall', name: '9:16', width: 1080, height: 1920, safe: { action: 0.035, title: 0.05 } }
+  const sets = [{ part: 'name', property: 'size', value: 120 }]
+  const document = { ...JSON.parse(readFileSync(file, 'utf8')), shapes: [{ ...shape, guides: [], sets, options: [] }] }
+  writeFileSync(file, JSON.stringify(document))
+  writeFileSync(join(folder, 'one.csv'), 'name,role\nMaximiliana Theodora von Hollenstein,Pilot\n')
+  const checked = await hoja('check', own, 'one.csv')
+  expect([checked.code, checked.out]).toEqual([1, expect.stringContaining('In 9:16: Name')])
+  expect(await hoja('check', own, 'one.csv', '--shape', '16:9')).toMatchObject({ code: 0 })
+  expect((await hoja('measure', own, 'one.csv', '--shape', '9x16')).out).toMatch(/Name .* 1 line at \d+/)
+  writeFileSync(join(folder, 'io.csv'), 'name,role\nIo,Pilot\n')
+  const made = await hoja('render', own, 'io.csv', '--out', 'shapes', '--shape', 'all', '--format', 'still')
+  expect(made.code).toBe(0)
+  const sizeOf = (name: string) => {
+    const { width, height } = PNG.sync.read(readFileSync(join(folder, 'shapes', name)))
+    return [width, height]
+  }
+  expect([sizeOf('001_Io_16x9.png'), sizeOf('001_Io_9x16.png')]).toEqual([
+    [1920, 1080],
+    [1080, 1920],
+  ])
+  expect((await hoja('render', own, 'io.csv', '--out', 'no', '--shape', '4:5')).err).toContain('no shape "4:5"')
 })
 
 test('check says what render says, at another size, rate and length too', async () => {

@@ -219,6 +219,8 @@ export const output = object({
   sheetName: string().nullable().defined(),
   template: text(),
   number: whole(),
+  /** Of the shape that was asked for; empty: none in particular. */
+  shapeName: string().defined(),
   /** The newest version of its template. */
   newest: object({ id: whole(), number: whole() }).nullable().defined(),
 })

@@ -595,7 +595,7 @@ export const api = {
     method: 'post',
     path: '/api/outputs',
     summary: 'Orders a rendering of a sheet; in several shapes of the frame, an output of each.',
-    body: settingsSchema.shape({ sheet: whole(), shapes: array(string().max(64).required()).max(13) }),
+    body: settingsSchema.shape({ sheet: whole() }),
     status: 201,
     answer: answers.ordered,
     errors: [404, 422],

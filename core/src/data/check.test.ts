@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
-import type { Field, Part, Template } from '../template/index.ts'
+import { type Field, newShape, type Part, type Template } from '../template/index.ts'
 import { axis, box, field, fixed, part, text, tie, to } from '../testing/parts.ts'
-import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import { cellsOf, checkLayout, checkRow, readCell, refuseFieldValue, stateOf, valuesOf } from './index.ts'
+import { assets, sceneOf, speaker, templateOf } from '../testing/speaker.ts'
+import { cellsOf, checkLayout, checkRow, inThatShape, readCell, refuseFieldValue, stateOf, valuesOf } from './index.ts'
 
 const codes = (parts: Part[]) => {
   const scene = sceneOf(parts)
@@ -26,6 +26,24 @@ test('a box outside action-safe is looked at, a text outside title-safe is stopp
   expect(codes(far('text'))).toEqual(['a stop safe.title'])
   expect(codes(far('box', { matteOnly: true }))).toEqual([])
   expect(codes(far('box', { visible: false }))).toEqual([])
+})
+
+test('a row is looked at in every shape of the frame: what is wrong in some alone says in which', () => {
+  const bar = box('a', axis([], fixed(800), { place: 400 }), axis([], fixed(20), { place: 500 }))
+  const off = box('b', axis([], fixed(20), { place: 500 }), axis([], fixed(20), { place: 5000 }))
+  const plain = templateOf([bar, off])
+  const upright = { ...newShape(plain, { width: 1080, height: 1920 }), sets: [] }
+  const scene = new Scene({ ...plain, shapes: [upright] }, assets)
+  const found = checkRow(scene, {}, { cells: {} }, 1).findings
+  expect(found.map(({ part, shape, message }) => [part, shape, message.slice(0, 8)])).toEqual([
+    ['b', 'first', 'In 16:9:'],
+    ['a', '9x16', 'In 9:16:'],
+    ['b', '9x16', 'In 9:16:'],
+  ])
+  expect(inThatShape(found, 'first').map(({ part }) => part)).toEqual(['b'])
+  expect(checkRow(scene.inShape('9x16'), {}, { cells: {} }, 1).findings.map(({ message }) => message)).toEqual(
+    inThatShape(found, '9x16').map(({ message }) => message.replace('In 9:16: ', '')),
+  )
 })
 
 test('ties that cross are told', () => {

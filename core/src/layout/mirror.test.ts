@@ -1,6 +1,6 @@
 import { stanceOf } from '../motion/index.ts'
 import { Scene } from '../scene/index.ts'
-import { type Change, edit, type Part, type Template, type Values } from '../template/index.ts'
+import { type Change, edit, findPart, newShape, type Part, type Template, type Values } from '../template/index.ts'
 import { axis, box, fixed, part, text, tie } from '../testing/parts.ts'
 import { assets, demoNames, demoScene, templateOf } from '../testing/speaker.ts'
 import { boxOf, mirrorAcross, sideChoice } from './index.ts'
@@ -22,8 +22,35 @@ const near = (one: ReturnType<typeof boxes>, other: ReturnType<typeof boxes>) =>
       expect([mine.id, key, Math.abs(mine[key] - other[i]![key]) < 0.01]).toEqual([mine.id, key, true])
   })
 }
-const changed = (scene: Scene, make: (template: Template, rest: ReturnType<Scene['layout']>['rest']) => Change) =>
-  new Scene(edit(scene.template, make(scene.template, scene.layout({}).rest)), scene.assets)
+type Made = (template: Template, restOf: (template: Template) => ReturnType<Scene['layout']>['rest']) => Change
+const changed = (scene: Scene, make: Made) =>
+  new Scene(
+    edit(
+      scene.template,
+      make(scene.template, (shaped) => new Scene(shaped, scene.assets).layout({}).rest),
+    ),
+    scene.assets,
+  )
+
+test('in every shape of the frame, with what differs there', async () => {
+  const plain = (await demoScene('speaker')).template
+  const shaped = edit(plain, { kind: 'shapes', shapes: [newShape(plain, { width: 1080, height: 1920 })] })
+  const own = { ...findPart(shaped, 'name')!.x, ties: [], place: 300 }
+  const drawn = new Scene(
+    edit(shaped, { kind: 'differ', shape: '9x16', part: 'name', property: 'x', value: own }),
+    assets,
+  )
+  const mirrored = changed(drawn, mirrorAcross)
+  const chosen = changed(drawn, sideChoice)
+  for (const id of ['first', '9x16']) {
+    const [one, other] = [drawn.inShape(id), mirrored.inShape(id)]
+    near(boxes(other, {}), seen(one, {}))
+    near(boxes(chosen.inShape(id), {}), boxes(one, {}))
+    near(boxes(chosen.inShape(id), { side: 'mirrored' }), boxes(other, {}))
+  }
+  const twice = changed(mirrored, mirrorAcross)
+  expect(twice.template.shapes![0]!.sets.map(({ part, property }) => `${part} ${property}`)).toEqual(['name x'])
+})
 
 describe.each(demoNames)('%s in the mirror', (name) => {
   test('stands at the other side with every proof, and twice as it was drawn', async () => {

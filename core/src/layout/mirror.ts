@@ -2,7 +2,12 @@ import {
   type Axis,
   type Change,
   type Edge,
+  edit,
+  everyShape,
   type Fill,
+  findPart,
+  inSameWords,
+  inShape,
   type Motion,
   newField,
   type Outline,
@@ -11,6 +16,8 @@ import {
   type Room,
   type Setting,
   type Shadow,
+  setsSame,
+  standingAt,
   type Template,
   type Tie,
   type Track,
@@ -184,12 +191,26 @@ function mirroredParts(template: Template, rest: Rest): Map<string, Mirrored> {
   )
 }
 
+/** Where the parts of a template as drawn are, in the frame that it has. */
+type RestOf = (template: Template) => Rest
+
 /**
  * The whole design seen in a mirror: what stood at the left stands at the right, holds to what it held to, and enters and
- * leaves by the other side. Words and pictures stay as they are read.
- * @param rest of the template as drawn
+ * leaves by the other side, in every shape of the frame. Words and pictures stay as they are read.
+ * @throws Refusal
  */
-export function mirrorAcross(template: Template, rest: Rest): Change {
+export function mirrorAcross(template: Template, restOf: RestOf): Change {
+  const changes: Change[] = []
+  let now = template
+  for (const { shape, template: shaped } of everyShape(template)) {
+    const change = inShape(now, shape.id, shapeMirrored(shaped, restOf(shaped)))
+    changes.push(change)
+    now = edit(now, change)
+  }
+  return { kind: 'several', changes }
+}
+
+function shapeMirrored(template: Template, rest: Rest): Change {
   const mirrored = mirroredParts(template, rest)
   const visit = (part: Part): Part =>
     ({
@@ -231,36 +252,78 @@ export function mirrorAcross(template: Template, rest: Rest): Change {
   }
 }
 
-const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
+const standing = (part: Part, style: object, property: string): unknown =>
+  (style as Record<string, unknown>)[property] ?? propertyOf(part.kind, property)?.default
 
-/**
- * The mirrored design as an option: a choice *Side* that stands as drawn, and sets on its other side all that differs there.
- */
-export function sideChoice(template: Template, rest: Rest): Change {
+/** All that differs in the mirror, and how it is as drawn. */
+function mirroredSettings(template: Template, rest: Rest): { drawn: Setting; mirrored: Setting }[] {
   const mirrored = mirroredParts(template, rest)
-  const sets = rest.order.parts.flatMap((part): Setting[] => {
+  return rest.order.parts.flatMap((part) => {
     const { x, style, motion, room } = mirrored.get(part.id)!
-    const own = part.style as Record<string, unknown>
-    const keys = new Set([...Object.keys(own), ...Object.keys(style)])
+    const both = (property: string, drawn: unknown, there: unknown) =>
+      inSameWords(drawn, there)
+        ? []
+        : [{ drawn: { part: part.id, property, value: drawn }, mirrored: { part: part.id, property, value: there } }]
+    const keys = new Set([...Object.keys(part.style), ...Object.keys(style)])
     return [
-      ...(same(x, part.x) ? [] : [{ part: part.id, property: 'x', value: x }]),
-      ...[...keys].flatMap((property): Setting[] => {
-        const standing = (value: Record<string, unknown>) => value[property] ?? propertyOf(part.kind, property)!.default
-        return same(standing(own), standing(style)) ? [] : [{ part: part.id, property, value: standing(style) }]
-      }),
-      ...(same(motion, part.motion) ? [] : [{ part: part.id, property: 'motion', value: motion }]),
-      ...(same(room, part.room) ? [] : [{ part: part.id, property: 'room', value: room }]),
+      ...both('x', part.x, x),
+      ...[...keys].flatMap((key) => both(key, standing(part, part.style, key), standing(part, style, key))),
+      ...both('motion', part.motion, motion),
+      ...both('room', part.room, room),
     ]
   })
+}
+
+/**
+ * The mirrored design as an option: a choice *Side* that stands as drawn, and sets on its other side all that differs
+ * there, in each shape of the frame what differs in that.
+ */
+export function sideChoice(template: Template, restOf: RestOf): Change {
+  const shapes = everyShape(template).map(({ shape, template: shaped }) => ({
+    id: shape.id,
+    template: shaped,
+    settings: mirroredSettings(shaped, restOf(shaped)),
+  }))
+  const differing = shapes.flatMap(({ settings }) => settings.map(({ mirrored }) => mirrored))
+  const places = differing.filter((one, i) => differing.findIndex((other) => setsSame(one, other)) === i)
+  // What differs in one shape alone is set as drawn in the others.
+  const setsOf = ({ template: shaped, settings }: (typeof shapes)[number]): Setting[] =>
+    places.map((place) => {
+      const own = settings.find(({ mirrored }) => setsSame(mirrored, place))
+      if (own) return own.mirrored
+      const part = findPart(shaped, place.part)!
+      const value = standingAt(part, place.property) ?? propertyOf(part.kind, place.property)?.default
+      return { ...place, value: value ?? { kind: 'free' } }
+    })
+  const [first, ...others] = shapes
+  const sets = setsOf(first!)
+  const field = newField(template, 'Side', {
+    type: 'choice',
+    default: 'as-drawn',
+    options: [
+      { value: 'as-drawn', name: 'As drawn', sets: [] },
+      { value: 'mirrored', name: 'Mirrored', sets },
+    ],
+  })
+  const own = others.map((shape) => setsOf(shape).filter((setting, i) => !inSameWords(setting, sets[i])))
   return {
-    kind: 'field',
-    field: newField(template, 'Side', {
-      type: 'choice',
-      default: 'as-drawn',
-      options: [
-        { value: 'as-drawn', name: 'As drawn', sets: [] },
-        { value: 'mirrored', name: 'Mirrored', sets },
-      ],
-    }),
+    kind: 'several',
+    changes: [
+      { kind: 'field', field },
+      ...(template.shapes
+        ? [
+            {
+              kind: 'shapes' as const,
+              shapes: template.shapes.map((shape, i) => ({
+                ...shape,
+                options: [
+                  ...shape.options,
+                  ...(own[i]!.length > 0 ? [{ field: field.id, option: 'mirrored', sets: own[i]! }] : []),
+                ],
+              })),
+            },
+          ]
+        : []),
+    ],
   }
 }

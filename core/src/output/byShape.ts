@@ -6,14 +6,9 @@ import type { OutputSettings } from './settings.ts'
 /**
  * The settings of an order by the shapes that it asks for: those of one output each, whose files say in which shape they are
  * where there are several.
- * @param shapes ids or names; none: what the settings say themselves
  * @throws Refusal for a shape that is not there, or a size that would be that of several shapes
  */
-export function settingsByShape(
-  settings: OutputSettings,
-  template: Template,
-  shapes: readonly string[] = [],
-): OutputSettings[] {
+export function settingsByShape({ shapes = [], ...settings }: OutputSettings, template: Template): OutputSettings[] {
   const chosen = [
     ...new Map(shapes.map((word) => shapeNamed(template, word)).map((shape) => [shape.id, shape])).values(),
   ]

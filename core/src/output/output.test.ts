@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import Papa from 'papaparse'
+import { edit, newShape } from '../template/index.ts'
 import { speaker } from '../testing/speaker.ts'
 import {
   checkSettings,
@@ -12,18 +13,42 @@ import {
   manifestCsv,
   manifestJson,
   nameFrom,
+  namer,
   outputFormats,
   parseRows,
   patternFor,
   picturedBy,
   rgbOfBt709,
   runsOf,
+  settingsByShape,
   settingsSchema,
   shareOutside,
   templateFor,
   timeLeft,
   withHandles,
 } from './index.ts'
+
+test('an order in several shapes is one of each, and its files say in which shape they are', () => {
+  const two = edit(speaker, { kind: 'shapes', shapes: [newShape(speaker, { width: 1080, height: 1920 })] })
+  const order = { format: 'png' as const, shapes: ['first', '9x16'], keep: { root: 'week', folder: 'titles' } }
+  const [wide, upright] = settingsByShape(order, two)
+  expect([wide!.shape, upright!.shape]).toEqual(['first', '9x16'])
+  expect(upright).not.toHaveProperty('shapes')
+  expect(upright!.keep!.folder).toBe('titles/9x16')
+  const nameOf = (settings: typeof wide) => namer(two, settings!, { sheet: 's' })(3, { name: 'Io' })
+  expect([wide, upright].map(nameOf)).toEqual(['003_Io_16x9', '003_Io_9x16'])
+  expect(nameOf(settingsByShape({ ...order, pattern: '{name}' }, two)[1])).toBe('Io_9x16')
+  expect(nameOf(settingsByShape({ ...order, pattern: '{shape}/{name}' }, two)[1])).toBe('9x16_Io')
+  expect(settingsByShape({ format: 'png' }, two)).toEqual([{ format: 'png' }])
+  expect(settingsByShape({ format: 'png', shapes: ['9:16'] }, two)).toEqual([{ format: 'png', shape: '9x16' }])
+  expect(() => settingsByShape({ ...order, size: { width: 640, height: 360 } }, two)).toThrow('one shape at a time')
+  expect(() => settingsByShape({ format: 'png', shapes: ['4:5'] }, two)).toThrow('There is no shape "4:5"')
+  // A size is that of the shape that is asked for.
+  const half = templateFor({ shape: '9x16', size: { width: 540, height: 960 } }, two)
+  expect([half.frame.width, half.shapes]).toEqual([540, undefined])
+  expect(picturedBy({ format: 'png', shape: 'first' })).toEqual(picturedBy({ format: 'png' }))
+  expect(picturedBy({ format: 'png', shape: '9x16' })).toHaveProperty('shape', '9x16')
+})
 
 test('rows are named as people write them', () => {
   expect(parseRows('1-3, 7,2', 9)).toEqual([1, 2, 3, 7])

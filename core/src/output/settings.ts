@@ -21,6 +21,8 @@ export interface OutputSettings {
   alpha?: 'straight' | 'premultiplied'
   /** Which of the template's shapes of frame, by its id; absent: the first. */
   shape?: ShapeId
+  /** Of an order: the shapes that it is rendered in, an output of each; absent: `shape`. */
+  shapes?: ShapeId[]
   /** px; absent: the shape's. Ties keep their meaning, so that another shape of frame is filled as it should be. */
   size?: { width: number; height: number }
   /** At another size, sizes and gaps stay as many px as they were drawn with; absent: they grow with the frame. */
@@ -95,6 +97,7 @@ export const settingsSchema = object({
     .required(),
   alpha: string().oneOf(['straight', 'premultiplied']),
   shape: string().max(64),
+  shapes: array(string().max(64).required()).max(13),
   size: object({
     width: within(settingBounds.side).required(),
     height: within(settingBounds.side).required(),

@@ -102,7 +102,7 @@ export async function check(
   const { template: designed, files } = await openPackage(path)
   const asked: OutputSettings = { format: 'png', ...frameSettings(options, designed.frame.rate) }
   const shapes = shapesFrom(options.shape ?? 'all', designed)
-  const [settings = asked] = shapes.length === 1 ? settingsByShape(asked, designed, shapes) : []
+  const [settings = asked] = shapes.length === 1 ? settingsByShape({ ...asked, shapes }, designed) : []
   checkSettings(settings, designed)
   // Without a word about shapes every row is looked at in all of them.
   const isOne = shapes.length === 1 || asked.size !== undefined

@@ -137,7 +137,7 @@ async function settingsFrom(options: RenderOptions, template: Template, files: F
     ...(folders ? { folders: folders as 'sheet' } : {}),
     ...(name === undefined ? {} : { pattern: name }),
   }
-  const all = settingsByShape(asked, template, shapesFrom(options.shape, template))
+  const all = settingsByShape({ ...asked, shapes: shapesFrom(options.shape, template) }, template)
   for (const settings of all) checkSettings(settings, template)
   if (outputFormats[asked.format].encoder) demandFfmpeg()
   return all

@@ -11,6 +11,7 @@ import {
   settingsByShape,
 } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
+import { shapeNamed } from '@hoja/core/template'
 import { type Response, Router } from 'express'
 import { sheetName } from '../render/contactSheet.ts'
 import { decodedFrame, isDecodable, keptAlpha } from '../render/decoded.ts'
@@ -43,6 +44,8 @@ export function outputRoutes(context: Context): Router {
   const serve = serving(routes)
   const { outputs, sheets, templates } = store
 
+  const shapeNameOf = ({ version, settings: { shape } }: OutputRow): string =>
+    shape === undefined ? '' : shapeNamed(templates.published(templates.version(version)), shape).name
   const described = (output: OutputRow) => {
     const version = templates.version(output.version)
     const [newest] = templates.versions(version.template)
@@ -51,6 +54,7 @@ export function outputRoutes(context: Context): Router {
       sheetName: output.sheet === null ? null : sheets.get(output.sheet).name,
       template: version.template,
       number: version.number,
+      shapeName: shapeNameOf(output),
       newest: newest ? { id: newest.id, number: newest.number } : null,
     }
   }
@@ -102,12 +106,12 @@ export function outputRoutes(context: Context): Router {
     return Object.entries(context.keeper.roots).map(([name, path]) => ({ name, path: resolve(path) }))
   })
   serve(api.render, async (input) => {
-    const { sheet: sheetId, shapes, ...asked } = input
+    const { sheet: sheetId, ...asked } = input
     const sheet = sheets.get(sheetId)
     const template = templates.published(templates.version(sheet.version))
     const orders: Order[] = []
     // All of them can be, or none is begun.
-    for (const settings of settingsByShape(asked, template, shapes)) {
+    for (const settings of settingsByShape(asked, template)) {
       if (settings.keep) context.keeper.check(settings.keep)
       orders.push(await orderRows(context, sheet, sheet.version, settings))
     }

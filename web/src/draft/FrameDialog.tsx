@@ -1,4 +1,4 @@
-import { described, type Frame, reframe, type Template } from '@hoja/core/template'
+import { described, type Frame, firstShape, reframe, type Template } from '@hoja/core/template'
 import { useState } from 'react'
 import { useDraft } from '../session/draft.ts'
 import { Button, Checkbox, Line, TextInput } from '../ui/controls.tsx'
@@ -15,6 +15,8 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
   const [language, setLanguage] = useState(template.language ?? '')
   const [frame, setFrame] = useState<Frame>(template.frame)
   const [scale, setScale] = useState(true)
+  // Time is the same in every shape, and set in the first.
+  const shape = useDraft((draft) => draft.shape)
   const sized = frame.width !== template.frame.width || frame.height !== template.frame.height
   const timed = frame.rate.num * template.frame.rate.den !== template.frame.rate.num * frame.rate.den
   const put = () => {
@@ -53,9 +55,11 @@ export function FrameDialog({ template, onClose }: { template: Template; onClose
       <Line label="Frame size">
         {(id) => <SizeInput id={id} value={frame} onValue={(size) => setFrame({ ...frame, ...size })} />}
       </Line>
-      <Line label="Frames a second">
-        {(id) => <RateInput id={id} value={frame.rate} onValue={(rate) => setFrame({ ...frame, rate })} />}
-      </Line>
+      {shape === firstShape && (
+        <Line label="Frames a second">
+          {(id) => <RateInput id={id} value={frame.rate} onValue={(rate) => setFrame({ ...frame, rate })} />}
+        </Line>
+      )}
       <Line label="Safe areas, %" note="Action and title, from each edge; SMPTE ST 2046-1 has 3.5 and 5.">
         {(id) => (
           <span className="flex gap-1.5">

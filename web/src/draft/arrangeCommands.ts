@@ -1,5 +1,5 @@
 import { type AlignTo, align, distribute, mirrorAcross } from '@hoja/core/layout'
-import type { Scene } from '@hoja/core/scene'
+import { Scene } from '@hoja/core/scene'
 import type { AxisName, Edge, PartId, Template } from '@hoja/core/template'
 import { useDraft } from '../session/draft.ts'
 import type { MenuEntry } from '../ui/Menu.tsx'
@@ -52,4 +52,7 @@ export const mirrorWords = 'Mirror the whole design across'
 
 /** Turns the whole design to the other side, as it is drawn. */
 export const mirrorDesign = (scene: Scene): unknown =>
-  useDraft.getState().attempt((now) => mirrorAcross(now, scene.layout({}).rest), 'mirroring the design')
+  useDraft.getState().attemptWhole((whole) => mirrorAcross(whole, restOf(scene)), 'mirroring the design')
+
+/** Where parts are as drawn, in any shape of the template of a scene. */
+export const restOf = (scene: Scene) => (shaped: Template) => new Scene(shaped, scene.assets).layout({}).rest

@@ -15,17 +15,19 @@ import {
   paste,
   pasteStyle,
   readClipping,
+  shapesOf,
   type Template,
   ungroup,
 } from '@hoja/core/template'
 import { toast } from 'sonner'
 import type { Player } from '../preview/usePlayer.ts'
 import { useDraft } from '../session/draft.ts'
-import { alignCommands, mirrorDesign, mirrorWords } from './arrangeCommands.ts'
+import { alignCommands, mirrorDesign, mirrorWords, restOf } from './arrangeCommands.ts'
 import { backgrounds, chosenParts, nearerBy, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
 import { freshPart } from './frame/drawn.ts'
 import { beginWriting } from './frame/useDraftWriting.tsx'
 import { zoomedTo } from './frame/view.ts'
+import { addShape, missingShapes } from './parts/Shapes.tsx'
 import { spanAt } from './time/spans.ts'
 import { beginTying } from './tying/tying.ts'
 
@@ -79,7 +81,7 @@ function pasteParts(clipping: Clipping): void {
 /** Everything that can be done in Draft without a pointer; the one list behind palette, shortcuts and keys. */
 export function commandsOf(template: Template, scene: Scene, player: Player): Command[] {
   const desk = useDesk.getState
-  const { change, attempt } = useDraft.getState()
+  const { change, attempt, attemptWhole } = useDraft.getState()
   const ids = () => chosenParts(desk())
   const some = (act: (chosen: PartId[]) => void) => () => {
     const chosen = ids()
@@ -190,6 +192,22 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       }),
     },
     { id: 'tie-as-drawn', name: 'Tie as drawn', group: 'Parts', keys: 'y', run: beginTying },
+    ...shapesOf(useDraft.getState().whole!).map(
+      (shape): Command => ({
+        id: `shape-${shape.id}`,
+        name: `Look at the shape ${shape.name}`,
+        group: 'Frame',
+        run: () => useDraft.getState().setShape(shape.id),
+      }),
+    ),
+    ...missingShapes(useDraft.getState().whole!).map(
+      ({ name, size }): Command => ({
+        id: `add-shape-${name}`,
+        name: `Add the shape ${name}`,
+        group: 'Frame',
+        run: () => addShape(size),
+      }),
+    ),
     {
       id: 'mirror',
       name: mirrorWords,
@@ -201,7 +219,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       name: 'Mirrored across, as a choice for editors',
       group: 'Template',
       run: () => {
-        if (attempt((now) => sideChoice(now, scene.layout({}).rest), 'the choice of sides'))
+        if (attemptWhole((whole) => sideChoice(whole, restOf(scene)), 'the choice of sides'))
           toast('Editors choose the side: try it in Hand-off, or on a proof.')
       },
     },

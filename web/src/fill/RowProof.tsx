@@ -14,9 +14,17 @@ import {
 } from '@hoja/core/data'
 import { shortestDuration } from '@hoja/core/motion'
 import { fieldValue, readableCrop, type Scene } from '@hoja/core/scene'
-import { type Field, type FieldValue, formOf, type Template } from '@hoja/core/template'
+import {
+  type Field,
+  type FieldValue,
+  firstShape,
+  formOf,
+  type ShapeId,
+  shapesOf,
+  type Template,
+} from '@hoja/core/template'
 import { lengthWords, type Rate } from '@hoja/core/time'
-import { useMemo } from 'react'
+import { useMemo, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
@@ -26,6 +34,7 @@ import { FieldWriting } from '../preview/writing/FieldWriting.tsx'
 import { Button, Checkbox, Select, StateWord, TextInput } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
 import { LengthInput } from '../ui/FrameInputs.tsx'
+import { ShapeChoice } from '../ui/ShapeChoice.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
 
@@ -59,6 +68,11 @@ export function RowProof({
   onRedo: () => void
 }) {
   const { template } = scene
+  const shapes = shapesOf(template)
+  const [asked, setShape] = useState<ShapeId>(firstShape)
+  const shape = shapes.some(({ id }) => id === asked) ? asked : firstShape
+  const shaped = scene.inShape(shape)
+  const { frame } = shaped.template
   const least = shortestDuration(template.spans)
   const frames = framesOfRow(match, row, template.frame.rate)
   const timing = scene.timing(frames !== undefined && frames >= least ? frames : undefined)
@@ -69,15 +83,15 @@ export function RowProof({
   const { values } = useMemo(() => valuesOf(template, match, row), [template, match, row])
   const put = (key: string, text: string) => onRow(withText(match, key, row, text, linked))
   const height = 190
-  const crop = readableCrop(scene, values, Math.max(1, size.width) / height)
+  const crop = readableCrop(shaped, values, Math.max(1, size.width) / height)
   return (
     <section className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label={`Row ${n}`}>
       <div ref={ref} className="relative shrink-0 overflow-hidden bg-grey" style={{ height }}>
-        <Backdrop crop={crop} frame={template.frame} />
+        <Backdrop crop={crop} frame={frame} />
         {size.width > 0 && (
           <FieldWriting
-            key={n}
-            scene={scene}
+            key={`${n} ${shape}`}
+            scene={shaped}
             values={values}
             player={player}
             origin={crop}
@@ -88,7 +102,7 @@ export function RowProof({
             onRedo={onRedo}
           >
             <FrameCanvas
-              scene={scene}
+              scene={shaped}
               values={values}
               frame={player.frame}
               width={size.width}
@@ -116,6 +130,11 @@ export function RowProof({
         </div>
         <span className="w-8 text-right text-soft">{player.frame}</span>
       </div>
+      {shapes.length > 1 && (
+        <div className="border-b border-rule px-3.5 py-2">
+          <ShapeChoice shapes={shapes} shape={shape} onShape={setShape} />
+        </div>
+      )}
       <div className="border-b border-rule px-3.5 py-2">
         {!findings && <p className="text-soft">Checking …</p>}
         {findings?.length === 0 && (

@@ -1,6 +1,6 @@
 import { boxOf } from '@hoja/core/layout'
 import type { Scene } from '@hoja/core/scene'
-import { type Field, numberedParts, reachedBy, type Values } from '@hoja/core/template'
+import { type Field, numberedParts, reachedBy, shapesOf, type Values } from '@hoja/core/template'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
@@ -9,6 +9,7 @@ import { useTransport } from '../preview/useTransport.ts'
 import { FieldWriting } from '../preview/writing/FieldWriting.tsx'
 import { useDraft } from '../session/draft.ts'
 import { Button } from '../ui/controls.tsx'
+import { ShapeChoice } from '../ui/ShapeChoice.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
 
@@ -26,6 +27,8 @@ export function FrameTry({
   onDefault: (field: Field) => void
 }) {
   const { change, undo, redo } = useDraft.getState()
+  const shape = useDraft((draft) => draft.shape)
+  const shapes = shapesOf(useDraft((draft) => draft.whole!))
   const [ref, size] = useSize<HTMLDivElement>()
   const { template } = scene
   const { frame, poster } = template
@@ -72,6 +75,7 @@ export function FrameTry({
         )}
       </div>
       <div className="flex shrink-0 items-center gap-2.5 bg-paper px-3.5 py-1.5">
+        <ShapeChoice shapes={shapes} shape={shape} onShape={useDraft.getState().setShape} />
         <Button small onClick={player.toggle}>
           {player.speed ? 'Stop' : 'Play'}
         </Button>

@@ -8,6 +8,7 @@ import {
   type OutputSettings,
   outputFormats,
   parseRows,
+  settingsByShape,
   templateFor,
 } from '@hoja/core/output'
 import type { Template } from '@hoja/core/template'
@@ -90,13 +91,21 @@ function Order({
   const [rowsText, setRowsText] = useState<string>()
   const facts = outputFormats[settings.format]
   const change = (more: Change) => setSettings((before) => changed(before, more))
+  // What is shown of an order in several shapes is the first of them.
+  const shown = useMemo(() => {
+    try {
+      return settingsByShape(settings, template)[0]!
+    } catch {
+      return settings
+    }
+  }, [settings, template])
   const drawn = useMemo(() => {
     try {
-      return templateFor(settings, template)
+      return templateFor(shown, template)
     } catch {
       return template
     }
-  }, [settings, template])
+  }, [shown, template])
   const rowCount = sheet?.rows.length ?? 0
   const wrongRows = wrongWith(() => rowsText !== undefined && parseRows(rowsText, rowCount))
   const chosen = useMemo(
@@ -110,25 +119,30 @@ function Order({
   const first = sheet?.rows[(numbers[0] ?? 1) - 1]
   const values = sheet && first ? valuesOf(template, sheet.match, first).values : template.poster.values
   const names = useMemo(
-    () => (sheet ? exampleNames(sheet, numbers, version, settings) : []),
-    [sheet, numbers, version, settings],
+    () => (sheet ? exampleNames(sheet, numbers, version, shown) : []),
+    [sheet, numbers, version, shown],
   )
   const ordering = useWrite(
-    async (ordered: OutputSettings): Promise<{ id: number }> =>
+    async (ordered: OutputSettings): Promise<{ id: number; also?: number[] }> =>
       sheet
         ? api.render({ sheet: sheet.id, ...ordered })
         : api.flatten({ version: version.id, ...ordered, parts: settings.parts ?? 'merged' }),
     {
       onDone: (output) => {
         localStorage.setItem(remembered, settings.format)
-        navigate(`/t/${version.template}/outputs/${output.id}`)
+        const all = `/t/${version.template}/outputs`
+        navigate(output.also?.length ? all : `${all}/${output.id}`)
       },
     },
   )
   const order = () => ordering.mutate(orderedFrom(settings, chosen))
   const busy = ordering.isPending || ordering.isSuccess
   const count = numbers.length
-  const wrong = wrongWith(() => checkSettings(orderedFrom(settings, chosen), template))
+  const each = () => settingsByShape(orderedFrom(settings, chosen), template)
+  const wrong = wrongWith(() => {
+    for (const one of each()) checkSettings(one, template)
+  })
+  const shapeCount = Math.max(1, settings.shapes?.length ?? 1)
   const ofRows = `${settings.changedOnly ? 'what changed of ' : ''}${counted(count, 'row')}`
   const section = { settings, template, change }
   return (
@@ -160,7 +174,7 @@ function Order({
           ) : (
             <PartsSection {...section} version={version.id} />
           )}
-          <PictureSection {...section} drawn={drawn} />
+          <PictureSection {...section} drawn={drawn} several={sheet !== undefined} />
           {!facts.still && (
             <TimeSection
               {...section}
@@ -185,7 +199,7 @@ function Order({
           more={count - names.length}
         />
         {!wrong &&
-          notesOn(orderedFrom(settings, chosen), template).map((note) => (
+          [...new Set(each().flatMap((one) => notesOn(one, template)))].map((note) => (
             <p key={note} className="pt-3 text-look">
               {note}
             </p>
@@ -198,7 +212,9 @@ function Order({
             disabled={busy || wrong !== undefined || (sheet !== undefined && count === 0)}
             onClick={order}
           >
-            {busy ? 'Ordering …' : `Render ${sheet ? ofRows : 'the clips'}`}
+            {busy
+              ? 'Ordering …'
+              : `Render ${sheet ? ofRows : 'the clips'}${shapeCount > 1 ? ` in ${shapeCount} shapes` : ''}`}
           </Button>
           <Link
             className="text-leaf hover:underline"

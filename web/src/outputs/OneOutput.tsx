@@ -10,6 +10,7 @@ import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
 import { clock, day } from '../ui/words.ts'
 import { Made } from './Made.tsx'
+import { outputName } from './outputWords.ts'
 import { TitleTable } from './TitleTable.tsx'
 
 /** The state of an output as the server tells it, event by event. */
@@ -57,7 +58,7 @@ export function OneOutput({ id }: { id: number }) {
   if (asked.error && !output) return <Trouble error={asked.error} what="output" onAgain={() => location.reload()} />
   if (!output) return <p className="p-6 text-soft">Opening …</p>
   const { counts, titles, progress, settings, state } = output
-  const facts = outputFormats[settings.format]
+  const _facts = outputFormats[settings.format]
   const ended = titles.length - counts.waiting - counts.running
   const partly = Object.values(progress.rows).reduce((sum, share) => sum + share, 0)
   const again = counts.failed + counts.stopped + counts.held
@@ -69,9 +70,7 @@ export function OneOutput({ id }: { id: number }) {
     <div className="flex h-full flex-col px-6 py-4">
       <div className="flex items-start gap-3">
         <div className="min-w-0 flex-1">
-          <h1 className="truncate text-lg font-semibold">
-            {output.sheetName ?? 'Parts by themselves'} as {facts.name}
-          </h1>
+          <h1 className="truncate text-lg font-semibold">{outputName(output)}</h1>
           <p className="truncate text-soft" title={used(output)}>
             {used(output)}
           </p>

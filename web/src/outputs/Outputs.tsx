@@ -50,7 +50,8 @@ export default function Outputs() {
                       <span className="text-soft">{o.id}</span>
                     </span>
                     <span className="block truncate text-soft">
-                      {outputFormats[o.settings.format].name}, version {o.number}
+                      {outputFormats[o.settings.format].name}
+                      {o.shapeName && `, ${o.shapeName}`}, version {o.number}
                     </span>
                     <span className="flex justify-between gap-2 text-soft">
                       <span className={o.state === 'running' ? 'text-leaf' : ''}>{outputSummary(o)}</span>

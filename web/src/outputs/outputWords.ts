@@ -16,8 +16,8 @@ export function outputSummary(output: Output): string {
   return `${output.counts.done} of ${total}${words}`
 }
 
-export const outputName = ({ sheetName, settings }: Output) =>
-  `${sheetName ?? 'Parts by themselves'} as ${outputFormats[settings.format].name}`
+export const outputName = ({ sheetName, settings, shapeName }: Output) =>
+  `${sheetName ?? 'Parts by themselves'} as ${outputFormats[settings.format].name}${shapeName ? `, ${shapeName}` : ''}`
 
 /**
  * Outputs in the order in which they are rendered: what is under way by its turn, then what has ended, the last first.

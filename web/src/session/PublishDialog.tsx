@@ -27,7 +27,7 @@ const groups: [Difference['about'], string][] = [
 /** Publishes the draft: its number, its poster, what changed since the last version in words and in pictures, a note. */
 export function PublishDialog({ onClose }: { onClose: () => void }) {
   const draft = useDraft(
-    useShallow(({ template, revision, versions, publish }) => ({ template, revision, versions, publish })),
+    useShallow(({ whole, revision, versions, publish }) => ({ whole, revision, versions, publish })),
   )
   const navigate = useNavigate()
   const [note, setNote] = useState('')
@@ -36,7 +36,7 @@ export function PublishDialog({ onClose }: { onClose: () => void }) {
   const last = draft.versions[0]
   const next = (last?.number ?? 0) + 1
   // What is shown is what will be published: the draft as it is when the dialog opens, saved.
-  const [template] = useState(() => draft.template!)
+  const [template] = useState(() => draft.whole!)
   useEffect(() => {
     void useDraft.getState().saveNow().then(setSaved)
   }, [])

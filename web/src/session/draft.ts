@@ -42,6 +42,8 @@ export interface DraftSession {
   change(change: Change, what: string, gesture?: string): boolean
   /** Makes a change that a command works out from the template; what it refuses is said, and nothing changes. */
   attempt(make: (template: Template) => Change, what: string, gesture?: string): boolean
+  /** The same of the whole document, whichever of its shapes is looked at. */
+  attemptWhole(make: (whole: Template) => Change, what: string): boolean
   /** Begins a change in the making, as while something is dragged: every `set` starts from where it began. */
   begin(what: string): Making | undefined
   /** Looks at another shape of the frame. */
@@ -226,6 +228,10 @@ export const useDraft = create<DraftSession>((set, get) => {
     attempt(make, what, gesture) {
       const own = opened
       return own !== undefined && tried(() => own.session.edit([made(own, make(get().template!))], what, gesture))
+    },
+    attemptWhole(make, what) {
+      const own = opened
+      return own !== undefined && tried(() => own.session.edit([{ change: make(get().whole!) }], what))
     },
     begin(what) {
       if (!opened) return undefined

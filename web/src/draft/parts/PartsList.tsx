@@ -12,11 +12,13 @@ import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-
 import {
   allParts,
   type Change,
+  firstShape,
   kindNames,
   numberedParts,
   type Part,
   partKinds,
   placeOf,
+  type ShapeId,
   type Template,
   tieOrder,
 } from '@hoja/core/template'
@@ -34,6 +36,7 @@ import { freshPart } from '../frame/drawn.ts'
 import { SceneRef } from '../sceneNow.ts'
 import { Carries } from './Carries.tsx'
 import { Palette } from './Palette.tsx'
+import { Shapes } from './Shapes.tsx'
 
 /** The change that moves a part to where another stands in the list. */
 export function reorderChange(template: Template, id: string, over: string): Change | undefined {
@@ -53,6 +56,7 @@ export const PartsList = memo(function PartsList() {
   const fields = useDraft(useShallow((draft) => draft.template!.fields.map((field) => field.name)))
   return (
     <aside className="flex min-h-0 flex-col overflow-auto bg-paper" aria-label="Parts">
+      <Shapes />
       <Heading
         aside={
           <div className="flex items-center gap-1.5">
@@ -170,14 +174,24 @@ const Row = memo(function Row({
   const part = useDraft(
     useShallow((draft) => {
       const own = partOf(draft.template, id)
-      return own && { id, name: own.name, kind: own.kind, locked: own.locked, hidden: own.style.visible === false }
+      const differs = draft.shape !== firstShape && differsIn(draft.whole!, draft.shape, id)
+      return (
+        own && { id, name: own.name, kind: own.kind, locked: own.locked, hidden: own.style.visible === false, differs }
+      )
     }),
   )
   return part ? <PartRow part={part} {...row} /> : null
 })
 
 /** What the list says of a part. */
-type Listed = Pick<Part, 'id' | 'name' | 'kind' | 'locked'> & { hidden: boolean }
+type Listed = Pick<Part, 'id' | 'name' | 'kind' | 'locked'> & {
+  hidden: boolean
+  /** Otherwise than in the first shape of the frame. */
+  differs: boolean
+}
+
+const differsIn = (whole: Template, shape: ShapeId, part: string): boolean =>
+  whole.shapes?.find(({ id }) => id === shape)?.sets.some((setting) => setting.part === part) ?? false
 
 function PartRow({
   part,
@@ -302,6 +316,14 @@ function PartRow({
           />
         ) : (
           <span className={classes('truncate', hidden && 'text-soft line-through')}>{part.name}</span>
+        )}
+        {part.differs && (
+          <span
+            title="Otherwise than in the first shape of the frame"
+            className="size-1.5 shrink-0 rounded-full bg-look"
+          >
+            <span className="sr-only">otherwise in this shape</span>
+          </span>
         )}
       </button>
       <span className="text-xs text-soft group-focus-within:hidden group-hover:hidden group-has-aria-expanded:hidden">

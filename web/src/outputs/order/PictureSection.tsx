@@ -1,32 +1,52 @@
 import { type OutputSettings, outputFormats } from '@hoja/core/output'
-import type { Template } from '@hoja/core/template'
+import { firstShape, type ShapeId, shapeOf, shapesOf, type Template } from '@hoja/core/template'
 import { Choice } from '../../ui/Choice.tsx'
-import { Line, Select, Tick } from '../../ui/controls.tsx'
+import { Checkbox, Line, Select, Tick } from '../../ui/controls.tsx'
 import { LengthInput, SizeInput } from '../../ui/FrameInputs.tsx'
+import { ShapeChoice, ShapeIcon } from '../../ui/ShapeChoice.tsx'
 import { BackdropInput } from '../BackdropInput.tsx'
 import { Section } from './Section.tsx'
 import type { SectionProps } from './settings.ts'
 
 /** Frame size, alpha, and what lies under titles. `drawn`: the template for the frame of the order */
-export function PictureSection({ settings, template, drawn, change }: SectionProps & { drawn: Template }) {
+export function PictureSection({
+  settings,
+  template,
+  drawn,
+  several,
+  change,
+}: SectionProps & {
+  drawn: Template
+  /** Whether an order may be made in several shapes. */
+  several: boolean
+}) {
   const facts = outputFormats[settings.format]
   const { frame } = drawn
+  const { shapes = [firstShape] } = settings
+  const designed = shapeOf(template, shapes[0])
   return (
     <Section title="Picture">
-      <Line label="Frame size" note={sized(drawn, template)}>
-        {(id) => (
-          <SizeInput
-            id={id}
-            value={frame}
-            onValue={(size) => {
-              const same = size.width === template.frame.width && size.height === template.frame.height
-              const { width, height } = template.frame
-              const isOther = Math.abs(size.width / size.height - width / height) > 0.001
-              change({ size: same ? undefined : size, keepSizes: isOther || undefined })
-            }}
-          />
-        )}
-      </Line>
+      {template.shapes && (
+        <ShapesLine template={template} chosen={settings.shapes ?? [firstShape]} several={several} change={change} />
+      )}
+      {shapes.length > 1 ? (
+        <Line label="Frame size">{() => <p className="pt-1 text-soft">Each as it is drawn.</p>}</Line>
+      ) : (
+        <Line label="Frame size" note={sized(drawn, designed)}>
+          {(id) => (
+            <SizeInput
+              id={id}
+              value={frame}
+              onValue={(size) => {
+                const { width, height } = designed.frame
+                const same = size.width === width && size.height === height
+                const isOther = Math.abs(size.width / size.height - width / height) > 0.001
+                change({ size: same ? undefined : size, keepSizes: isOther || undefined })
+              }}
+            />
+          )}
+        </Line>
+      )}
       {settings.size && (
         <Tick
           label="Sizes grow"
@@ -95,6 +115,46 @@ export function PictureSection({ settings, template, drawn, change }: SectionPro
         />
       )}
     </Section>
+  )
+}
+
+/** Which of the template's shapes are rendered: one at least. */
+function ShapesLine({
+  template,
+  chosen,
+  several,
+  change,
+}: Pick<SectionProps, 'template' | 'change'> & { chosen: readonly ShapeId[]; several: boolean }) {
+  const all = shapesOf(template)
+  const put = (ids: readonly ShapeId[]) =>
+    change({
+      shapes: ids.length === 1 && ids[0] === firstShape ? undefined : [...ids],
+      size: undefined,
+      keepSizes: undefined,
+    })
+  if (!several)
+    return (
+      <Line label="Shape">{() => <ShapeChoice shapes={all} shape={chosen[0]!} onShape={(id) => put([id])} />}</Line>
+    )
+  return (
+    <Line label="Shapes" note={chosen.length > 1 ? 'An output of each; the files say which.' : ''}>
+      {() => (
+        <span className="flex flex-wrap gap-x-4 gap-y-1 pt-1" role="group" aria-label="Shapes of the frame">
+          {all.map((shape) => (
+            <label key={shape.id} className="flex items-center gap-1.5">
+              <Checkbox
+                checked={chosen.includes(shape.id)}
+                disabled={chosen.length === 1 && chosen[0] === shape.id}
+                onValue={(on) =>
+                  put(all.map(({ id }) => id).filter((id) => (id === shape.id ? on : chosen.includes(id))))
+                }
+              />
+              <ShapeIcon {...shape} /> {shape.name}
+            </label>
+          ))}
+        </span>
+      )}
+    </Line>
   )
 }
 
