@@ -67,8 +67,9 @@ describe('a variable font', () => {
     )
   })
 
-  // fontkit rounds points to units of the font, 0.05 px here, each part of a composed character by itself.
-  test('draws at any place what fontkit draws, within 0.15 px at 100 px', () => {
+  // fontkit rounds to units of the font, 0.05 px here, what each master adds to a point before it adds them up, and the
+  // sum again: half a unit for each of a dozen.
+  test('draws at any place what fontkit draws, within 0.3 px at 100 px', () => {
     const kit = create(Buffer.from(variableBytes))
     fc.assert(
       fc.property(places, fc.constantFrom(...'HagQ&é8'), (at, character) => {
@@ -79,7 +80,7 @@ describe('a variable font', () => {
         const px = (value: number, em: number) => (value / em) * 100
         const ours = [ink.x, ink.y + ink.height, ink.x + ink.width, ink.y].map((value) => px(value, font.unitsPerEm))
         const theirs = [box.minX, box.minY, box.maxX, box.maxY].map((value) => px(value, kit.unitsPerEm))
-        for (const [i, value] of ours.entries()) expect(Math.abs(value - theirs[i]!)).toBeLessThan(0.15)
+        for (const [i, value] of ours.entries()) expect(Math.abs(value - theirs[i]!)).toBeLessThan(0.3)
       }),
       { numRuns: 60 },
     )

@@ -11,7 +11,7 @@ const opened = await openPackage(`${demo}/templates/speaker`)
 const assets = await loadAssets(opened.template, (entry) => opened.files[entry.file]!)
 
 /** A title of the demo at 30000/1001 frames a second, as it goes to an encoder. */
-export function titleMovie(frames = 60, size = { width: 640, height: 360 }): Movie {
+export function titleMovie(frames = 60, size = { width: 384, height: 216 }): Movie {
   const scene = new Scene(templateFor({ size, rate: { num: 30000, den: 1001 } }, opened.template), assets)
   const plan = planTitle(scene, scene.layout({ name: 'Ngọc Ánh Trần' }), scene.timing(frames))
   return movieOf(plan, new Raster(), scene)

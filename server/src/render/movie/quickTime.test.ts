@@ -65,7 +65,7 @@ describe('what QuickTime files say of themselves', () => {
         codec,
         // Who wrote the file, not who made the codec.
         vendor: 'FFMP',
-        size: [640, 360],
+        size: [movie.width, movie.height],
         // 32 says that there is alpha; 24, that there is none.
         depth,
         // VC-3 has two atoms of its own, which tell its range and its kind.
