@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { ApngWriter } from '@hoja/core/formats'
 import { Scene } from '@hoja/core/scene'
-import type { Template, Values } from '@hoja/core/template'
+import { carriedBy, type Template, type Values } from '@hoja/core/template'
 import { build } from 'vite'
 import { openPackage } from '../server/dist/packageFolder.js'
 import { loadAssets } from '../server/dist/render/assets.js'
@@ -54,9 +54,15 @@ async function openPainter(page: Page): Promise<void> {
   await page.waitForFunction(() => 'paintedHashes' in window)
 }
 
+/** What templates carry, read once for all that carry the same. */
+const known = new Map<string, ReturnType<typeof loadAssets>>()
+
 /** SHA-256 of whole frames as the server paints them. */
 async function serverHashes(pack: Package, template: Template, values: Values[], at: number[]): Promise<string[]> {
-  const scene = new Scene(template, await loadAssets(template, (entry: { file: string }) => pack.files[entry.file]!))
+  const key = JSON.stringify(carriedBy(template))
+  const assets = known.get(key) ?? loadAssets(template, (entry: { file: string }) => pack.files[entry.file]!)
+  known.set(key, assets)
+  const scene = new Scene(template, await assets)
   const raster = new Raster()
   const full = { x: 0, y: 0, width: template.frame.width, height: template.frame.height }
   return values.flatMap((row) =>

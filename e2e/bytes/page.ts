@@ -1,6 +1,6 @@
 import { paint } from '@hoja/core/paint'
 import { Scene } from '@hoja/core/scene'
-import type { Template, Values } from '@hoja/core/template'
+import { carriedBy, type Template, type Values } from '@hoja/core/template'
 import { loadAssets } from '../../web/src/preview/assets.ts'
 import { resources, surfaceOf } from '../../web/src/preview/rasterBackend.ts'
 
@@ -10,9 +10,19 @@ declare global {
   }
 }
 
+const known = new Map<string, ReturnType<typeof loadAssets>>()
+
+/** What a template carries, read once for all templates that carry the same. */
+function assetsOf(template: Template): ReturnType<typeof loadAssets> {
+  const key = JSON.stringify(carriedBy(template))
+  const assets = known.get(key) ?? loadAssets(template)
+  known.set(key, assets)
+  return assets
+}
+
 /** SHA-256 of whole frames as the interface paints them. */
 async function paintedHashes(template: Template, rows: Values[], frames: number[]): Promise<string[]> {
-  const scene = new Scene(template, await loadAssets(template))
+  const scene = new Scene(template, await assetsOf(template))
   const { width, height } = template.frame
   const hashes: string[] = []
   for (const values of rows)
