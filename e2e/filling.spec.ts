@@ -159,7 +159,7 @@ const steps: Record<string, (page: Page, data: string) => Promise<void>> = {
     await expect(dialog.getByText('Named in rows and not here: pilot.png.')).toBeVisible()
     const zip = zipSync({ 'pilot.png': readFileSync('demo/templates/species/media/gull.png') })
     await dialog
-      .getByLabel('Pictures or a zip')
+      .getByLabel('Pictures, movies or a zip')
       .setInputFiles({ name: 'p.zip', mimeType: 'application/zip', buffer: Buffer.from(zip) })
     await expect(dialog.getByRole('img', { name: 'pilot.png' })).toBeVisible()
     await dialog.getByRole('button', { name: 'Done' }).click()

@@ -64,6 +64,23 @@ test('a finding names the field that its part shows', () => {
   expect(findings).toContainEqual(expect.objectContaining({ row: 4, field: 'mark', part: 'mark', code: 'picture' }))
 })
 
+test('where a picture is not there, the one that its field has for that stands, and it is said', () => {
+  const given = (more: Partial<Field>) =>
+    new Scene(
+      { ...speaker, fields: speaker.fields.map((own) => (own.key === 'mark' ? { ...own, ...more } : own)) },
+      assets,
+    )
+  const row = { cells: { n: 'Io', r: 'Pilot', m: 'nowhere.png' } }
+  const match = { name: 'n', role: 'r', mark: 'm' }
+  const other = speaker.media[1]!.name
+  const { findings, layout } = checkRow(given({ fallback: other }), match, row, 1)
+  expect(findings.map(({ level, code, field }) => [level, code, field])).toEqual([['look', 'picture.fallback', 'mark']])
+  const scene = given({ fallback: other })
+  expect(layout.content.styles).toEqual(scene.layout({ ...layout.values, mark: other }).content.styles)
+  expect(stateOf(checkRow(given({ fallback: 'no.png' }), match, row, 1).findings)).toBe('stop')
+  expect(checkRow(scene, match, { cells: { n: 'Io', r: 'Pilot', m: other } }, 1).findings).toEqual([])
+})
+
 test('the worst finding is the state of its row', () => {
   expect([stateOf([]), stateOf([{ level: 'look' }]), stateOf([{ level: 'look' }, { level: 'stop' }])]).toEqual([
     'fine',

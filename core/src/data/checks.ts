@@ -1,7 +1,7 @@
 import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
-import { type Layout, type Scene, styleOf } from '../scene/index.ts'
+import { type Layout, missingPictures, type Scene, styleOf } from '../scene/index.ts'
 import { drivenBy, type Field, type Part, paintedBy, shapesOf, type Template, type Values } from '../template/index.ts'
 import { type Block, characterCount } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
@@ -133,6 +133,15 @@ function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: numbe
       )
     if (!way) checkSafe(scene, layout, i, add)
   })
+  for (const { field, picture } of missingPictures(template, scene.assets, layout.values))
+    if (field.fallback !== undefined && scene.assets.picture(field.fallback))
+      findings.push({
+        row,
+        field: field.key,
+        level: 'look',
+        code: 'picture.fallback',
+        message: `The picture "${picture}" is not among the template's or the sheet's; "${field.fallback}" stands in its place.`,
+      })
   for (const note of layout.rest.notes)
     findings.push({
       row,

@@ -183,8 +183,13 @@ function colourWords(template: Template, colour: string): string {
 }
 
 function valueWords(template: Template, property: Property, value: unknown): string {
-  const unit =
-    property.unit === 'px' || property.unit === 'px/s' ? ` ${property.unit}` : property.unit === 'degrees' ? '°' : ''
+  const units: { [U in NonNullable<Property['unit']>]?: string } = {
+    px: ' px',
+    'px/s': ' px/s',
+    seconds: ' s',
+    degrees: '°',
+  }
+  const unit = (property.unit && units[property.unit]) ?? ''
   switch (property.type) {
     case 'number':
       return property.unit === 'share' ? `${round((value as number) * 100)} %` : `${round(value as number)}${unit}`

@@ -107,7 +107,7 @@ function mirroredProperty(key: string, value: unknown): [string, unknown] {
     case 'leanRight':
       return [swapped[key]!, negative(value as number)]
     case 'align':
-      return [key, otherEdge[value as Edge]]
+      return [key, otherEdge[value as Edge] ?? value]
     case 'fill':
       return [key, mirroredFill(value as Fill)]
     case 'shadows':

@@ -2,6 +2,7 @@ import type { Box } from '../geometry/index.ts'
 import {
   type Axis,
   type AxisName,
+  fillsHeight,
   isTurned,
   type Part,
   type PartId,
@@ -17,8 +18,11 @@ import { extentOf, heldBy, type Region, regionOf, shareOf, type TargetView } fro
 
 /** What layout asks of contents; sizes in px before a part's own scale and rotation. */
 export interface Measure {
-  /** Sets a text into its room (px; undefined: free) and says how large the box is that it shows. */
-  text(index: number, room: number | undefined): { width: number; height: number }
+  /**
+   * Sets a text into its room (px; undefined: free), and into a height where it fills one (px), and says how large the box is
+   * that it shows.
+   */
+  text(index: number, room: number | undefined, height?: number): { width: number; height: number }
   picture(index: number): { width: number; height: number }
 }
 
@@ -159,7 +163,7 @@ class Solver {
     const held = axis.ties.map((tie) => this.held(tie, i, a))
     const free = held.length === 2 ? this.between(axis, held, part, a) : undefined
     const size = this.clamp(free ?? this.ownSize(i, a, held) * scale, axis, part, a)
-    if (held.length === 2 && part.kind === 'text' && a === 0) this.input.measure.text(i, size / scale)
+    if (held.length === 2 && part.kind === 'text' && a === 0) this.input.measure.text(i, size / scale, this.heightOf(i))
     this.place(i, a, size, size / scale, held)
   }
 
@@ -216,13 +220,19 @@ class Solver {
     const scale = this.style(i).scale ?? 1
     if (axis.size.kind !== 'content') {
       const size = axis.size.kind === 'fixed' ? axis.size.value : this.share(axis.size, i, a) / scale
-      if (part.kind === 'text' && a === 0) this.input.measure.text(i, size)
+      if (part.kind === 'text' && a === 0) this.input.measure.text(i, size, this.heightOf(i))
       return size
     }
-    if (part.kind === 'text') return a === 0 ? this.input.measure.text(i, this.room(i, held)).width : this.textHeight(i)
+    if (part.kind === 'text')
+      return a === 0 ? this.input.measure.text(i, this.room(i, held), this.heightOf(i)).width : this.textHeight(i)
     if (part.kind === 'picture')
       return a === 0 ? this.input.measure.picture(i).width : this.input.measure.picture(i).height
     return part.kind === 'group' ? this.union(i, a)[1] / scale : 0
+  }
+
+  /** px before its own scale of the height that a text fills; undefined: none. */
+  private heightOf(i: number): number | undefined {
+    return fillsHeight(this.order.parts[i]!) ? this.rest.own[1][i]! : undefined
   }
 
   /** Height of a text as set by its x axis: the measure remembers the room it was last set in. */

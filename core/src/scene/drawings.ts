@@ -18,7 +18,7 @@ import {
   translation,
 } from '../paint/index.ts'
 import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePathData } from '../path/index.ts'
-import { type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
+import { fillsHeight, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
 import type { Block, PlacedGlyph } from '../text/index.ts'
 import type { Assets } from './assets.ts'
 import { curveOutline, segmentsUnder } from './curve.ts'
@@ -124,7 +124,7 @@ export class Drawings {
         return this.picture(i, width, height, seconds)
       case 'text':
         return this.textStyle(i).crawl === 0
-          ? this.text(part, i, width, p)
+          ? this.text(part, i, width, height, p)
           : this.crawl(part, i, width, height, p, seconds)
     }
   }
@@ -189,10 +189,14 @@ export class Drawings {
   private movieFrame(i: number, seconds: number): number | undefined {
     const style = styleOf(this.content, i, 'picture')
     const movie = this.assets.movie(style.picture)!
-    const at = Math.floor((seconds * movie.rate.num) / movie.rate.den + 1e-6)
-    if (style.playing === 'over and over') return at % movie.frames
-    if (style.playing === 'once, then goes' && at >= movie.frames) return undefined
-    return Math.min(at, movie.frames - 1)
+    const perSecond = movie.rate.num / movie.rate.den
+    const first = Math.min(movie.frames - 1, Math.round(style.movieStart * perSecond))
+    const left = movie.frames - first
+    const count = style.movieLength > 0 ? Math.min(left, Math.max(1, Math.round(style.movieLength * perSecond))) : left
+    const at = Math.floor(seconds * style.movieSpeed * perSecond + 1e-6)
+    if (style.playing === 'over and over') return first + (at % count)
+    if (style.playing === 'once, then goes' && at >= count) return undefined
+    return first + Math.min(at, count - 1)
   }
 
   private surface(part: Part, i: number, width: number, height: number, p: Pose): Item[] {
@@ -320,8 +324,8 @@ export class Drawings {
     return items
   }
 
-  private text(part: Part, i: number, width: number, p: Pose): Item[] {
-    const origin = this.textOrigin(i, width)
+  private text(part: Part, i: number, width: number, height: number, p: Pose): Item[] {
+    const origin = this.textOrigin(i, width, height)
     const items = origin ? this.textItems(part, i, p) : []
     if (items.length === 0) return []
     const [rest, now] = [this.blocks[i]!, this.blockIn(i, p)]
@@ -344,13 +348,15 @@ export class Drawings {
         )
   }
 
-  /** From a text's block to its part's own coordinates. @param width px of the part */
-  textOrigin(i: number, width: number): Matrix | undefined {
+  /** From a text's block to its part's own coordinates. @param width px of the part @param height likewise */
+  textOrigin(i: number, width: number, height: number): Matrix | undefined {
     const block = this.blocks[i]
     const style = this.content.styles[i]!
     if (!block || style.kind !== 'text') return undefined
     const shown = block.boxes[style.shows as 'line']
-    return translation((width - shown.width) * toEnd(style, block) - shown.x, -shown.y)
+    // What fills a box that is given stands in the middle of what it leaves.
+    const down = fillsHeight(this.parts[i]!) ? (height - shown.height) / 2 : 0
+    return translation((width - shown.width) * toEnd(style, block) - shown.x, down - shown.y)
   }
 
   /** A text whose baseline runs along a way; in the way's coordinates. */

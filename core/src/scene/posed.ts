@@ -205,7 +205,7 @@ export class Posed {
   textMap(id: PartId): Matrix | undefined {
     const i = this.index.get(id)!
     const part = this.parts[i]!
-    const origin = this.drawings.textOrigin(i, this.rest.own[0][i]!)
+    const origin = this.drawings.textOrigin(i, this.rest.own[0][i]!, this.rest.own[1][i]!)
     if (!origin) return undefined
     const { scale, rotation } = this.styleOf(part)
     return multiply(this.carried(i).matrix, multiply(placement(this.rest, i, scale, rotation), origin))

@@ -27,8 +27,9 @@ const flat = (items: readonly Item[]): Item[] =>
   items.flatMap((item) => (item.kind === 'layer' ? [item, ...flat(item.items)] : [item]))
 
 /** Which frame of the movie is seen at each of some frames of the title. */
-function seen(playing: string, frames: number[]): (string | undefined)[] {
-  const picture = part('picture', 'p', axis([], fixed(2)), axis([], fixed(2)), { picture: 'boats.mov', playing })
+function seen(playing: string, frames: number[], more: object = {}): (string | undefined)[] {
+  const style = { picture: 'boats.mov', playing, ...more }
+  const picture = part('picture', 'p', axis([], fixed(2)), axis([], fixed(2)), style)
   const scene = sceneWith([picture])
   const layout = scene.layout({})
   return frames.map((frame) => {
@@ -42,6 +43,19 @@ test('a movie runs by the clock, at its own rate, through a frozen Hold; then it
   expect(seen('once, then holds', [0, 2, 3, 24, 25, 100])).toEqual([0, 0, 1, 9, 9, 9].map((n) => `movie#${n}`))
   expect(seen('once, then goes', [24, 25, 100])).toEqual(['movie#9', undefined, undefined])
   expect(seen('over and over', [24, 25, 28, 50])).toEqual([9, 0, 1, 0].map((n) => `movie#${n}`))
+})
+
+test('of a movie a stretch is seen, and faster or slower', () => {
+  const named = (numbers: number[]) => numbers.map((n) => `movie#${n}`)
+  expect(seen('once, then holds', [0, 5, 100], { movieStart: 0.4 })).toEqual(named([4, 6, 9]))
+  const stretch = { movieStart: 0.4, movieLength: 0.3 }
+  expect(seen('once, then holds', [0, 3, 5, 8, 100], stretch)).toEqual(named([4, 5, 6, 6, 6]))
+  expect(seen('over and over', [0, 5, 8, 10], stretch)).toEqual(named([4, 6, 4, 5]))
+  expect(seen('once, then goes', [7, 8], stretch)).toEqual(['movie#6', undefined])
+  expect(seen('once, then holds', [5, 10], { movieSpeed: 2 })).toEqual(named([4, 8]))
+  expect(seen('once, then holds', [5, 10], { movieSpeed: 0.5 })).toEqual(named([1, 2]))
+  // Past its end there is its last frame.
+  expect(seen('over and over', [0, 3], { movieStart: 99 })).toEqual(named([9, 9]))
 })
 
 test('frames that show the same of a movie have equal keys, others have not', () => {

@@ -12,8 +12,8 @@ import {
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
-import type { NamedShape, Part, Run, ShapeId, Template, Values } from '../template/index.ts'
-import { shapeOf, tieOrder, variantOf } from '../template/index.ts'
+import type { Field, NamedShape, Part, PictureValue, Run, ShapeId, Template, Values } from '../template/index.ts'
+import { shapeOf, type TieOrder, tieOrder, variantOf } from '../template/index.ts'
 import {
   type AxisValues,
   type Block,
@@ -29,7 +29,7 @@ import { secondsOf } from '../time/index.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
 import { Posed } from './posed.ts'
-import { type Content, type PartStyle, resolve, styleOf } from './resolve.ts'
+import { type Content, fieldValue, type PartStyle, resolve, styleOf } from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
 
 /** A filling measured and at rest: everything about a title that does not depend on time. Nothing in it changes. */
@@ -44,6 +44,9 @@ export interface Layout {
   /** Shaped texts, and the room (px; undefined: free, null: never asked) that each was set in; by part index. */
   readonly shapes: readonly (Shape | undefined)[]
   readonly rooms: readonly Room[]
+  /** px of the boxes that texts fill, and at most how many times their own size they are; by part index. */
+  readonly heights: readonly (number | undefined)[]
+  readonly most: ReadonlyMap<number, number>
 }
 
 /** px; undefined: free; null: nobody asked. */
@@ -60,6 +63,7 @@ interface Kept {
 interface Setting {
   blocks: (Block | undefined)[]
   rooms: Room[]
+  heights: (number | undefined)[]
 }
 
 /** How many fillings a scene keeps laid out. */
@@ -162,13 +166,14 @@ export class Scene {
     const drawings = this.drawings(layout)
     if (!followsMovement(template)) return { rest, drawings }
     const { parts } = rest.order
-    const setting: Setting = { blocks: [...layout.blocks], rooms: [...layout.rooms] }
+    const { blocks, rooms, heights, shapes } = layout
+    const setting: Setting = { blocks: [...blocks], rooms: [...rooms], heights: [...heights] }
     // What moves is where the texts stand now, not where they stood when all had arrived.
     const moving = (index: number, box: Box) => {
       const segments = drawings.withBlocks(setting.blocks).segmentBoxes(index, box)
       return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, segments), segments)
     }
-    const measure = this.measure(content, layout.shapes, setting, true)
+    const measure = this.measure({ content, shapes, setting, keeps: true, most: layout.most })
     const now = solve({ template, gone: rest.gone, measure, styles: content.styles, moving })
     return { rest: now, drawings: drawings.withBlocks(setting.blocks) }
   }
@@ -180,7 +185,7 @@ export class Scene {
   }
 
   private solved(template: Template, values: Values, keeps: boolean): Layout {
-    const content = resolve(template, values)
+    const content = resolve(template, this.withFallbacks(values))
     const { parts } = tieOrder(template)
     const shapes: (Shape | undefined)[] = parts.map((part, i) =>
       part.kind === 'text' ? this.shape(content, i, keeps) : undefined,
@@ -191,10 +196,28 @@ export class Scene {
       (part.kind === 'picture' && !this.assets.picture(styleOf(content, i, 'picture').picture))
     const order = tieOrder(template)
     const gone = goneParts(order, isHidden)
-    const setting: Setting = { blocks: new Array(parts.length), rooms: new Array(parts.length).fill(null) }
-    const measure = this.measure(content, shapes, setting, keeps)
-    const rest = solve({ template, gone, measure, styles: content.styles })
-    return { values, template, content, rest, shapes, ...setting }
+    const settled = (most: ReadonlyMap<number, number>) => {
+      const setting: Setting = {
+        blocks: new Array(parts.length),
+        rooms: new Array(parts.length).fill(null),
+        heights: new Array(parts.length),
+      }
+      const measure = this.measure({ content, shapes, setting, keeps, most })
+      return { most, rest: solve({ template, gone, measure, styles: content.styles }), ...setting }
+    }
+    const alone = settled(noBounds)
+    const most = oneSizes(order, content, alone.blocks, gone)
+    return { values, template, content, shapes, ...(most.size > 0 ? settled(most) : alone) }
+  }
+
+  /** What is drawn of a filling: where a picture is not there, the one that its field has for that. */
+  private withFallbacks(values: Values): Values {
+    const instead = missingPictures(this.template, this.assets, values).flatMap(({ field, lies }) =>
+      field.fallback === undefined
+        ? []
+        : [[field.key, lies ? { ...lies, picture: field.fallback } : field.fallback] as const],
+    )
+    return instead.length === 0 ? values : { ...values, ...Object.fromEntries(instead) }
   }
 
   private shape(content: Content, index: number, keeps: boolean): Shape {
@@ -240,22 +263,26 @@ export class Scene {
   }
 
   /** Sets texts when layout asks, remembering the last room of each. */
-  private measure(content: Content, shapes: Layout['shapes'], { blocks, rooms }: Setting, keeps: boolean): Measure {
+  private measure({ content, shapes, setting: { blocks, rooms, heights }, keeps, most }: Measured): Measure {
     return {
-      text: (index: number, given: number | undefined) => {
+      text: (index: number, given: number | undefined, height: number | undefined) => {
         const style = styleOf(content, index, 'text')
         // A crawl runs through its room and never has to fit in it.
         const room = style.crawl === 0 ? given : undefined
-        if (rooms[index] !== room || !blocks[index]) {
+        if (rooms[index] !== room || heights[index] !== height || !blocks[index]) {
+          const bound = most.get(index)
           const setting = keeps || !content.reached.has(index) ? setOnce : setText
           blocks[index] = setting(shapes[index]!, {
             leading: style.leading,
-            align: style.align as 'start',
+            align: style.align as 'justified',
             fit: style.fit,
             breaks: style.breaks as 'balanced',
             ...(room === undefined ? {} : { room }),
+            ...(height === undefined ? {} : { height }),
+            ...(bound === undefined ? {} : { most: bound }),
           })
           rooms[index] = room
+          heights[index] = height
         }
         const shown = blocks[index]!.boxes[style.shows as 'line']
         return { width: shown.width, height: shown.height }
@@ -264,6 +291,62 @@ export class Scene {
         this.assets.picture(styleOf(content, index, 'picture').picture) ?? { width: 0, height: 0 },
     }
   }
+}
+
+/** What texts are measured by. */
+interface Measured {
+  content: Content
+  shapes: Layout['shapes']
+  setting: Setting
+  keeps: boolean
+  most: ReadonlyMap<number, number>
+}
+
+/** The fields that name a picture which is not there, with what they say and how it lies. */
+export function missingPictures(
+  { fields }: Pick<Template, 'fields'>,
+  assets: Assets,
+  values: Values,
+): { field: Field; picture: string; lies?: PictureValue }[] {
+  return fields.flatMap((field) => {
+    if (field.type !== 'picture') return []
+    const value = fieldValue(field, values) as string | PictureValue
+    const picture = typeof value === 'string' ? value : value.picture
+    if (picture === '' || assets.picture(picture)) return []
+    return [{ field, picture, ...(typeof value === 'string' ? {} : { lies: value }) }]
+  })
+}
+
+const noBounds: ReadonlyMap<number, number> = new Map()
+
+/**
+ * At most how many times their own size texts may be that stand in a group of one size: as much as the one of them that had
+ * to become smallest.
+ */
+function oneSizes(
+  { parts, parent }: TieOrder,
+  content: Content,
+  blocks: readonly (Block | undefined)[],
+  gone: Uint8Array,
+): ReadonlyMap<number, number> {
+  const isOne = (index: number) => parts[index]!.kind === 'group' && styleOf(content, index, 'group').oneSize
+  const groups = parts.map((_, index) => {
+    let found = -1
+    for (let up = parent[index]!; up >= 0; up = parent[up]!) if (isOne(up)) found = up
+    return found
+  })
+  if (groups.every((group) => group < 0)) return noBounds
+  const least = new Map<number, number>()
+  blocks.forEach((block, i) => {
+    const group = groups[i]!
+    if (block && group >= 0 && !gone[i]) least.set(group, Math.min(least.get(group) ?? block.shrink, block.shrink))
+  })
+  const isOff = (block: Block | undefined, i: number) =>
+    block !== undefined && block.shrink > (least.get(groups[i]!) ?? block.shrink)
+  if (!blocks.some(isOff)) return noBounds
+  return new Map(
+    blocks.flatMap((block, i) => (block && least.has(groups[i]!) ? [[i, least.get(groups[i]!)!] as const] : [])),
+  )
 }
 
 /** Where a run of a text stands on the axes of a variable font: as it says, or the text does. @param size px */

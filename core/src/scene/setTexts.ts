@@ -41,6 +41,6 @@ function fitKey(fit: BlockStyle['fit']): string {
 /** `setText`, remembering for each shaped text the last rooms it was set in. */
 export function setOnce(shape: Shape, style: BlockStyle): Block {
   const known = cached(blocks, shape, () => new LastFew<string, Block>(8))
-  const key = `${style.room},${style.leading},${style.align},${style.breaks},${fitKey(style.fit)}`
+  const key = `${style.room},${style.height},${style.most},${style.leading},${style.align},${style.breaks},${fitKey(style.fit)}`
   return cached(known, key, () => setText(shape, style))
 }

@@ -17,6 +17,7 @@ export const checkKinds: Record<string, { label: string; level: Exclude<CheckLev
   fit: { label: 'A fit step is nearly used up', level: 'look' },
   small: { label: 'Letters too small to read', level: 'look' },
   contrast: { label: 'Colours of the row that hardly stand out', level: 'look' },
+  'picture.fallback': { label: 'A picture that is not there, with another in its place', level: 'look' },
   'picture.small': { label: 'A picture drawn far larger than it is', level: 'look' },
   collide: { label: 'Two texts or pictures meet in this row', level: 'look' },
   leaves: { label: 'A part leaves the surface it was drawn on', level: 'look' },

@@ -37,6 +37,13 @@ export function setsItsPlace(axis: Axis): boolean {
   return axis.ties.length > 0 || axis.size.kind !== 'content' || axis.place !== 0
 }
 
+/** Whether a text is as large as the height of its box makes it, which is given then. */
+export function fillsHeight(part: Part): boolean {
+  if (part.kind !== 'text' || isTurned(part)) return false
+  const isGiven = part.y.ties.length === 2 || part.y.size.kind !== 'content'
+  return isGiven && (part.style.fit ?? []).some((step) => step.step === 'fill' && (step.by ?? 'width') !== 'width')
+}
+
 function flatten(list: Part[], parent: number, parts: Part[], parents: number[]): void {
   for (const part of list) {
     const at = parts.push(part) - 1
@@ -124,7 +131,8 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
     }
     for (const target of targetsOf(axis)) lookAt(target)
     if (a === 0 && part.room?.kind === 'limit') lookAt(part.room.to)
-    if (a === 1 && part.kind === 'text' && !isTurned(part)) list.push(i * 2)
+    // How high a text is hangs on how it is set across; how large one is that fills its height, on how high that is.
+    if (part.kind === 'text' && !isTurned(part) && fillsHeight(part) === (a === 0)) list.push(node ^ 1)
     if (part.kind === 'group' && axis.size.kind === 'content')
       for (const child of o.children[i]!) list.push(nodeOf(child, a))
   }

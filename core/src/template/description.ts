@@ -263,7 +263,12 @@ const fitStep = variant(
   'step',
   {},
   {
-    fill: { share: fitBounds.fillShare, least: fitBounds.fillLeast, most: fitBounds.fillMost },
+    fill: {
+      share: fitBounds.fillShare,
+      least: fitBounds.fillLeast,
+      most: fitBounds.fillMost,
+      by: optional(oneOf('width', 'height', 'both')),
+    },
     wrap: { to: fitBounds.wrap },
     tighten: { to: fitBounds.tighten },
     condense: { to: fitBounds.condense },
@@ -408,7 +413,9 @@ const fieldValue: Schema<FieldValue> = named('value', () =>
 const values = map(fieldValue)
 
 const everyProperty = new Map(partKinds.flatMap((kind) => propertiesOf(kind)))
-/** A property, or an axis, the movement or the room of a part, that an option sets. Which kinds of part have it is a matter of its meaning. */
+/** Place of a part in its list, from below. */
+const order = whole(0, limits.parts.most)
+/** A property, or an axis, the movement, the room or the order of a part, that an option sets. Which kinds of part have it is a matter of its meaning. */
 const setting = named('setting', () =>
   variant(
     'property',
@@ -419,6 +426,7 @@ const setting = named('setting', () =>
       y: { value: axis },
       motion: { value: motion },
       room: { value: room },
+      order: { value: order },
     },
     { whole: true },
   ),
@@ -469,6 +477,7 @@ const fieldMembers = {
   sample: optional(bool),
   empty: optional(oneOf('default', 'none')),
   none: optional(text(40, { least: 1 })),
+  fallback: optional(pictureName('fallback')),
   between: optional(text(40)),
   free: optional(bool),
   paints: optional(list(paletteColour, 200)),
@@ -619,6 +628,7 @@ export const described = {
   outline,
   option,
   shape,
+  order,
   fieldMembers,
   pictureValue,
   styleValue,

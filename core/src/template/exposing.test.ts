@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { boxOf } from '../layout/index.ts'
 import { styleOf } from '../scene/index.ts'
-import { axis, box, fixed, text, tie, to } from '../testing/parts.ts'
-import { sceneOf, templateOf } from '../testing/speaker.ts'
+import { axis, box, field, fixed, text, tie, to } from '../testing/parts.ts'
+import { sceneOf, speaker, templateOf } from '../testing/speaker.ts'
 import {
   asKind,
   drivenBy,
@@ -12,6 +12,7 @@ import {
   expose,
   type Field,
   fieldDriving,
+  findPart,
   freeKey,
   fullStyle,
   kindsFor,
@@ -173,6 +174,35 @@ function sided(more: Setting[] = []): Template {
   }
   return edit(template, { kind: 'field', field: side })
 }
+
+test('an option puts a part at another place of its list, inside its group too', () => {
+  const order = (part: string, value: number) => ({ part, property: 'order', value })
+  const choice = (...sets: { part: string; property: string; value: number }[]) =>
+    edit(speaker, {
+      kind: 'field',
+      field: field({
+        id: 'layers',
+        key: 'layers',
+        type: 'choice',
+        default: 'a',
+        options: [
+          { value: 'a', name: 'A', sets: [] },
+          { value: 'b', name: 'B', sets },
+        ],
+      }),
+    })
+  const ids = speaker.parts.map(({ id }) => id)
+  const [low, high] = [ids[0]!, ids.at(-1)!]
+  const idsOf = (template: Template) => variantOf(template, { layers: 'b' }).parts.map(({ id }) => id)
+  expect(idsOf(choice(order(low, 99)))).toEqual([...ids.slice(1), low])
+  expect(idsOf(choice(order(high, 0), order(low, 1)))).toEqual([high, low, ...ids.slice(1, -1)])
+  const group = speaker.parts.find((part) => part.parts)!
+  const inner = group.parts!.map(({ id }) => id)
+  const turned = variantOf(choice(order(inner[0]!, 1)), { layers: 'b' })
+  expect(findPart(turned, group.id)!.parts!.map(({ id }) => id)).toEqual([inner[1], inner[0]])
+  expect(() => choice(order(low, -1))).toThrow('a whole number from 0')
+  expect(idsOf(choice())).toEqual(ids)
+})
 
 test('one option sets several properties, a side among them; what is tied follows', () => {
   const template = sided()

@@ -281,6 +281,10 @@ export const meanings = {
     ),
     empty: m('Pictures: what an empty cell means, the default or none.', 'none'),
     none: m('Pictures: the word that means no picture in data; left out: none.', '–'),
+    fallback: m(
+      'Pictures: the picture that stands where the one that a row names is not there; left out: that stops the row.',
+      'reed.png',
+    ),
     between: m('Lists of texts: what stands between two.', '  ·  '),
     free: m('Colours: any colour; left out: those of the palette.', true),
     paints: m('Colours: those of the palette that it gives, wherever they are used.', ['palette:night']),
@@ -289,7 +293,7 @@ export const meanings = {
       zoom: [1, 2],
     }),
     options: m(
-      'Choices: what may be chosen, and what each sets: properties, or the axes x and y, of parts, and `colours` of the palette.',
+      'Choices: what may be chosen, and what each sets: properties, the axes x and y, `motion`, `room` or `order` (the place in its list, from 0 below) of parts, and `colours` of the palette.',
       [
         {
           value: 'dark',
@@ -329,7 +333,7 @@ export const valueMeanings: Meanings = {
   ),
   colour: m('`#rrggbb`, `#rrggbbaa`, or `palette:ID`.', 'palette:shell'),
   fit: m(
-    'What a text does with its room. `fill`: as large as takes a `share` of it, from `least` to `most` times its size. Then, in this order, when it runs out of room, each step only as far as is needed and never past `to`: `wrap` to so many lines, `tighten` its tracking to so many thousandths of an em, `condense` its letters to a share of their width, by the width axis of its font as far as that goes, `shrink` to a share of its size, `cut` with an ellipsis.',
+    'What a text does with its room. `fill`: as large as takes a `share` of it, from `least` to `most` times its size, by its `width` (left out: so), by the `height` of its box where that is given, or by `both`, with `wrap` in as many lines as make it largest. Then, in this order, when it runs out of room, each step only as far as is needed and never past `to`: `wrap` to so many lines, `tighten` its tracking to so many thousandths of an em, `condense` its letters to a share of their width, by the width axis of its font as far as that goes, `shrink` to a share of its size, `cut` with an ellipsis.',
     [{ step: 'condense', to: 0.88 }, { step: 'shrink', to: 0.7 }, { step: 'cut' }],
   ),
   shadows: m(
@@ -383,6 +387,10 @@ export const propertyMeanings: Meanings = {
   hyphenate: m('It may part words at the end of a line, by the rules of its language.', true),
   case: m('As typed, upper or lower, by the rules of its language.', 'upper'),
   shows: m('The box that others are tied to: line (ascender to descender), cap (baseline to capitals) or ink.', 'line'),
+  oneSize: m(
+    'Its texts are all as much smaller, or larger, than their own size as the one that has to give way most.',
+    true,
+  ),
   fit: m('What it does when it runs out of room.', [{ step: 'condense', to: 0.88 }, { step: 'cut' }]),
   features: m('OpenType features that are switched on.', ['tnum']),
   weight: m('How heavy a variable font is (`wght`); 0: as it is.', 640),
@@ -421,6 +429,9 @@ export const propertyMeanings: Meanings = {
   scaling: m('cover (fills its box, cut where it leads out) or contain (all of it).', 'contain'),
   focusX: m('The point that stays in sight when it is cut, as a share of its width.', 0.5),
   focusY: m('The same, of its height.', 0.3),
+  movieStart: m('Seconds of a movie that are left out at its beginning.', 1.5),
+  movieLength: m('Seconds of a movie that are shown; 0: to its end.', 2),
+  movieSpeed: m('How many times as fast as it was taken a movie plays.', 0.5),
   playing: m('What a movie does at its end: once, then holds; once, then goes; over and over.', 'over and over'),
   zoom: m('Larger than it would be, times.', 1.5),
 }

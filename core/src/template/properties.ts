@@ -34,7 +34,7 @@ export interface Property<T extends PropertyType = PropertyType> {
   label: string
   type: T
   default: ValueTypes[T]
-  unit?: 'px' | 'px/s' | 'degrees' | 'share' | 'em/1000' | 'lines'
+  unit?: 'px' | 'px/s' | 'seconds' | 'degrees' | 'share' | 'em/1000' | 'lines'
   min?: number
   max?: number
   /** By which a hand changes it. */
@@ -149,7 +149,7 @@ export const properties = {
       label: 'Align',
       type: 'choice',
       default: 'start',
-      options: ['start', 'middle', 'end'],
+      options: ['start', 'middle', 'end', 'justified'],
       onAir: false,
     }),
     breaks: p({
@@ -280,6 +280,35 @@ export const properties = {
       options: ['once, then holds', 'once, then goes', 'over and over'],
       onAir: false,
     }),
+    movieStart: p({
+      label: 'Movie from',
+      type: 'number',
+      default: 0,
+      unit: 'seconds',
+      min: 0,
+      max: 36_000,
+      step: 0.1,
+      onAir: false,
+    }),
+    movieLength: p({
+      label: 'Movie for',
+      type: 'number',
+      default: 0,
+      unit: 'seconds',
+      min: 0,
+      max: 36_000,
+      step: 0.1,
+      onAir: false,
+    }),
+    movieSpeed: p({
+      label: 'Movie speed',
+      type: 'number',
+      default: 1,
+      unit: 'share',
+      min: 0.05,
+      max: 20,
+      onAir: false,
+    }),
     zoom: p({
       label: 'Zoom',
       type: 'number',
@@ -290,7 +319,10 @@ export const properties = {
       onAir: true,
     }),
   },
-  group: { ...placed },
+  group: {
+    ...placed,
+    oneSize: p({ label: 'Texts at one size', type: 'switch', default: false, onAir: false }),
+  },
 }
 
 export type PartKind = keyof typeof properties

@@ -95,8 +95,9 @@ function refuseSetting({ part, property, value }: Setting, template: Template, p
       return `a font of "${q.name}" that the template does not carry`
     return known?.type === 'part' ? `"${property}", which no field can set` : refuseValue(q.kind, property, value)
   }
-  const schema = property === 'motion' || property === 'room' ? described[property] : described.axis
-  const what = property === 'motion' || property === 'room' ? `the ${property}` : `the axis ${property}`
+  const isAxis = property === 'x' || property === 'y'
+  const schema = isAxis ? described.axis : described[property as 'motion' | 'room' | 'order']
+  const what = isAxis ? `the axis ${property}` : `the ${property}`
   const fault = faultIn(schema, value)
   if (fault) return `${[`${what} of "${q.name}", whose`, fault.path.join('.'), fault.says].join(' ')}`
   const gone = references(schema, value).find(({ to, id }) => to === 'part' && !parts.has(id))

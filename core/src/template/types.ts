@@ -241,6 +241,8 @@ export interface Field {
   empty?: 'default' | 'none'
   /** Pictures: the word that means no picture in data; absent: `none`. */
   none?: string
+  /** Pictures: what stands where the one that is given is not there; absent: the title must not go out. */
+  fallback?: string
   /** Lists of texts: what stands between two of them. */
   between?: string
   /** Colours: any colour; absent: those of the palette. */
@@ -287,7 +289,10 @@ export interface ChoiceOption {
   colours?: { of: Colour; to: Colour }[]
 }
 
-/** A property of the registry, the axis `x` or `y`, the `motion` or the `room`, with the value that an option gives it. */
+/**
+ * A property of the registry, the axis `x` or `y`, the `motion`, the `room`, or the `order` (its place in its list, from 0
+ * below), with the value that an option gives it.
+ */
 export interface Setting {
   part: PartId
   property: string

@@ -49,8 +49,11 @@ export interface Outline {
 
 /** One step of a text's fit, used only as far as needed and never past `to`. */
 export type FitStep =
-  /** As large as takes a share of its room, at least and at most so many times its own size; first of all. */
-  | { step: 'fill'; share: number; least: number; most: number }
+  /**
+   * As large as takes a share of its room, at least and at most so many times its own size; first of all. By the room's
+   * width (absent), by the height of its box, or as both allow: with `wrap` in as many lines as make it largest.
+   */
+  | { step: 'fill'; share: number; least: number; most: number; by?: 'width' | 'height' | 'both' }
   /** At most this many lines. */
   | { step: 'wrap'; to: number }
   /** Tracking down to, in thousandths of an em. */

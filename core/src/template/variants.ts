@@ -35,7 +35,7 @@ export function variantOf(template: Template, values: Values): Template {
   })
 }
 
-const ofPart = ['x', 'y', 'motion', 'room']
+const ofPart = ['x', 'y', 'motion', 'room', 'order']
 /** Whether an option sets something of a part itself, which is no property of its style. */
 export const isOfPart = (property: string): boolean => ofPart.includes(property)
 
@@ -45,8 +45,8 @@ export function withSettings(template: Template, sets: Setting[]): Template {
   const byPart = new Map<string, Setting[]>()
   for (const setting of sets) byPart.set(setting.part, [...(byPart.get(setting.part) ?? []), setting])
   const visit = (part: Part): Part => {
-    const own = byPart.get(part.id)
-    const parts = part.parts?.map(visit)
+    const own = byPart.get(part.id)?.filter(({ property }) => property !== 'order')
+    const parts = part.parts && ordered(part.parts.map(visit), byPart)
     // What nothing is set of stays the same object, so that what is known of it stays known.
     if (!own && (parts === undefined || parts.every((one, i) => one === part.parts![i]))) return part
     const style: Record<string, unknown> = { ...part.style }
@@ -54,13 +54,29 @@ export function withSettings(template: Template, sets: Setting[]): Template {
     for (const { property, value } of own ?? []) (isOfPart(property) ? whole : style)[property] = value
     return { ...part, ...whole, style, ...(parts ? { parts } : {}) } as Part
   }
-  return { ...template, parts: template.parts.map(visit) }
+  return { ...template, parts: ordered(template.parts.map(visit), byPart) }
 }
+
+/** Parts of one list as their settings order them: each at its place from below, the others as they were. */
+function ordered(parts: Part[], settings: ReadonlyMap<string, readonly Setting[]>): Part[] {
+  const placeOf = ({ id }: Part) => settings.get(id)?.find(({ property }) => property === 'order')?.value
+  const placed = parts.filter((part) => placeOf(part) !== undefined)
+  if (placed.length === 0) return parts
+  const result = parts.filter((part) => !placed.includes(part))
+  for (const part of placed.sort((one, other) => Number(placeOf(one)) - Number(placeOf(other))))
+    result.splice(Number(placeOf(part)), 0, part)
+  return result
+}
+
+/** What of a part no tie hangs on. */
+const still = ['motion', 'order']
 
 /** Every way in which options that move parts can meet; undefined when there are too many. */
 export function placedVariants(template: Template): Template[] | undefined {
   const moving = choiceFields(template).filter((field) =>
-    field.options!.some((option) => option.sets.some(({ property }) => property !== 'motion' && isOfPart(property))),
+    field.options!.some((option) =>
+      option.sets.some(({ property }) => !still.includes(property) && isOfPart(property)),
+    ),
   )
   const count = moving.reduce((n, field) => n * field.options!.length, 1)
   if (count > mostCombinations) return undefined

@@ -9,6 +9,7 @@ import {
   type Fitted,
   type FitUse,
   fit,
+  justified,
   type LineBreaks,
   unfitted,
   widest,
@@ -43,6 +44,8 @@ export interface BlockLine {
   x: number
   width: number
   baseline: number
+  /** px added to each of its spaces. */
+  spread?: number
 }
 
 /** What HarfBuzz shaped as one, where it stands in its line. */
@@ -76,6 +79,8 @@ export interface Block {
   direction: 'ltr' | 'rtl'
   /** px per em as set, after shrinking. */
   size: number
+  /** Size as set, as a share of its own. */
+  shrink: number
   condense: number
   tracking: number
   fit: FitReport
@@ -87,20 +92,36 @@ export interface Block {
 export interface BlockStyle {
   /** Baseline to baseline, as a share of the size. */
   leading: number
-  align: 'start' | 'middle' | 'end'
+  align: 'start' | 'middle' | 'end' | 'justified'
   fit: readonly FitStep[]
   /** How words are dealt out over lines; absent: as they come. */
   breaks?: LineBreaks
   /** px; undefined: as much as it wants. */
   room?: number
+  /** px of the box that it fills; undefined: as high as it is. */
+  height?: number
+  /** At most so many times its own size. */
+  most?: number
 }
 
 function fitInto(shape: Shape, style: BlockStyle): Fitted {
   const widthsAt = (condense: number) => narrow(shape, condense).widths
-  const fitted = fit(widthsAt, style.room, style.fit, shape.runs[0]!.tracking)
-  return style.breaks && style.breaks !== 'as they come'
-    ? dealtOut(fitted, widthsAt(fitted.state.condense), style.breaks)
-    : fitted
+  const { room, height: high, most } = style
+  const height = high === undefined ? undefined : { room: high, of: (lines: number) => heightOf(shape, style, lines) }
+  const fitted = fit(widthsAt, room, style.fit, shape.runs[0]!.tracking, { height, most })
+  const dealt =
+    style.breaks && style.breaks !== 'as they come'
+      ? dealtOut(fitted, widthsAt(fitted.state.condense), style.breaks)
+      : fitted
+  return style.align === 'justified' && room !== undefined && dealt.fits
+    ? { ...dealt, lines: justified(dealt.lines, shape.shaped.text, room) }
+    : dealt
+}
+
+/** px that so many lines of a text are high at its own size. */
+function heightOf({ runs }: Shape, { leading }: BlockStyle, lines: number): number {
+  const { ascender, descender, size } = heightsOf(runs, 1)
+  return ascender + (lines - 1) * size * leading + descender
 }
 
 const ellipsis = '…'
@@ -163,6 +184,7 @@ class PlacedText implements Block {
   readonly boxes: PlacedBoxes
   readonly direction: 'ltr' | 'rtl'
   readonly size: number
+  readonly shrink: number
   readonly condense: number
   readonly tracking: number
   readonly fit: FitReport
@@ -185,6 +207,7 @@ class PlacedText implements Block {
     this.lineCount = lines.length
     this.direction = shaped.base === 1 ? 'rtl' : 'ltr'
     this.size = size
+    this.shrink = state.shrink
     this.condense = state.condense
     this.tracking = runs[0]!.tracking + state.tracking
     this.missing = shaped.missing
@@ -193,10 +216,15 @@ class PlacedText implements Block {
       { x: 0, y: -ascender, width, height: ascender + lastBaseline + descender },
       { x: 0, y: -cap, width, height: cap + lastBaseline },
     )
-    const { room } = style
+    const { room, height } = style
     const steps: FitUse[] =
       cut > 0 ? [...fitted.steps, { step: 'cut', from: 0, to: cut, bound: cut, used: 1 }] : fitted.steps
-    const overflow = fitted.fits || room === undefined ? 0 : Math.max(width - room, 0.01)
+    const over = Math.max(
+      room === undefined ? 0 : width - room,
+      height === undefined ? 0 : this.boxes.line.height - height,
+    )
+    const isBound = room !== undefined || height !== undefined
+    const overflow = fitted.fits || !isBound ? 0 : Math.max(over, 0.01)
     this.fit =
       room === undefined ? { width, natural, steps, overflow, cut } : { room, width, natural, steps, overflow, cut }
   }
@@ -220,10 +248,11 @@ class PlacedText implements Block {
   }
 
   get lines(): BlockLine[] {
-    return this.fitted.lines.map(({ start, end, width }, n) => ({
+    return this.fitted.lines.map(({ start, end, width, spread }, n) => ({
       start,
       end,
       width,
+      ...(spread === undefined ? {} : { spread }),
       x: (this.fit.width - width) * this.toEnd,
       baseline: n * this.size * this.style.leading,
     }))
@@ -296,7 +325,7 @@ const acrossOf = (item: Item, state: FitState) => item.across ?? state.condense
 function walkGlyphs(
   { shaped }: Shape,
   state: FitState,
-  { start, end }: { start: number; end: number },
+  { start, end, spread = 0 }: { start: number; end: number; spread?: number },
   from: number,
   visit: (item: Item, glyph: Glyph, x: number, em: number) => void,
   behind?: (item: Item, x: number, em: number) => void,
@@ -315,6 +344,7 @@ function walkGlyphs(
       previous = glyph.start
       visit(item, glyph, x, em)
       x += glyph.advance * em * acrossOf(item, state)
+      if (spread !== 0 && shaped.text[glyph.start] === ' ') x += spread
     }
     if (previous >= 0) x += tracking
     behind?.(item, x, em)

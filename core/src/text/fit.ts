@@ -14,6 +14,14 @@ export interface FitState {
   shrink: number
 }
 
+/** The height that a text has to fit into as well. */
+export interface Height {
+  /** px */
+  room: number
+  /** px that so many lines of it are high at its own size. */
+  of(lines: number): number
+}
+
 export interface FitUse {
   step: FitStep['step']
   from: number
@@ -42,6 +50,8 @@ export interface LineRange {
   end: number
   /** px */
   width: number
+  /** px added to each of its spaces, so that it is as long as its room. */
+  spread?: number
 }
 
 const space = /[\s\u200b]/
@@ -114,7 +124,12 @@ export class Widths {
 
   /** Lines of another setting of the same text, as wide as they are in this one. */
   measured(lines: readonly LineRange[], state: FitState): LineRange[] {
-    return lines.map(({ start, end }) => ({ start, end, width: this.lineWidth(start, end, state) }))
+    return lines.map(({ start, end, spread }) => {
+      const width = this.lineWidth(start, end, state)
+      return spread === undefined
+        ? { start, end, width }
+        : { start, end, spread, width: width + spread * spacesIn(this.text.slice(start, end)) }
+    })
   }
 
   private scale(state: FitState): number {
@@ -233,6 +248,66 @@ export function dealtOut({ lines, state, ...fitted }: Fitted, widths: Widths, br
 const tolerance = 1e-6
 
 /**
+ * The largest size at which a text takes no more than a share of its room, within the step's bounds.
+ * @param wrap lines that it may be broken into, where both sides bound it
+ * @param most at most so many times its own size, whatever the step says
+ * @returns undefined where nothing bounds it
+ */
+function filling(
+  widths: Widths,
+  step: Extract<FitStep, { step: 'fill' }>,
+  wrap: number,
+  room: number | undefined,
+  tall: Height | undefined,
+  most = step.most,
+): { lines: LineRange[]; shrink: number; fits: boolean } | undefined {
+  const by = step.by ?? 'width'
+  const width = by === 'height' ? undefined : room
+  const height = by === 'width' ? undefined : tall
+  if (width === undefined && !height) return undefined
+  const natural = widths.lines(Number.POSITIVE_INFINITY, unfitted, true)
+  const bounded = (wanted: number) => Math.min(step.most, most, Math.max(step.least, wanted))
+  const isWithin = (lines: readonly LineRange[], shrink: number, share: number) =>
+    (width === undefined || widest(lines) <= share * width + tolerance) &&
+    (!height || height.of(lines.length) * shrink <= share * height.room + tolerance)
+  // Without more lines widths and heights are linear in the size, tracking too.
+  if (width === undefined || !height || wrap <= natural.length) {
+    const across = width === undefined ? Number.POSITIVE_INFINITY : (step.share * width) / widest(natural)
+    const down = height ? (step.share * height.room) / height.of(natural.length) : Number.POSITIVE_INFINITY
+    const shrink = bounded(Math.min(across, down))
+    const lines = widths.lines(Number.POSITIVE_INFINITY, { ...unfitted, shrink }, true)
+    return { lines, shrink, fits: isWithin(lines, shrink, 1) }
+  }
+  const at = (shrink: number) => widths.lines(step.share * width, { ...unfitted, lines: wrap, shrink }, false)
+  let [low, high] = [bounded(0), bounded(Number.POSITIVE_INFINITY)]
+  let best = at(low)
+  // Of a range of up to twenty times the size: to a hundred-thousandth of it.
+  for (let i = 0; i < 1.5 * halvings; i++) {
+    const middle = i === 0 ? high : (low + high) / 2
+    const tried = at(middle)
+    if (isWithin(tried, middle, step.share)) {
+      low = middle
+      best = tried
+      if (i === 0) break
+    } else high = middle
+  }
+  return { lines: best, shrink: low, fits: isWithin(best, low, 1) }
+}
+
+const spacesIn = (text: string): number => text.match(/ /g)?.length ?? 0
+
+/** Lines but the last, and but those that end where it was written so, made as long as the room by their spaces. */
+export function justified(lines: readonly LineRange[], text: string, room: number): LineRange[] {
+  return lines.map((line, i) => {
+    const next = lines[i + 1]
+    if (!next || /[\n\u000b\u000c\u0085\u2028\u2029\r]/.test(text.slice(line.end, next.start))) return line
+    const spaces = spacesIn(text.slice(line.start, line.end))
+    if (spaces === 0) return line
+    return { ...line, width: room, spread: (room - line.width) / spaces }
+  })
+}
+
+/**
  * Runs the fit steps in their order, each only as far as needed: the least use for which the text fits, to half a pixel.
  * `cut` needs other glyphs, so its caller carries it out.
  * @param widthsAt the text's widths with its glyphs at such a share of their own
@@ -242,27 +317,34 @@ export function fit(
   room: number | undefined,
   steps: readonly FitStep[],
   baseTracking: number,
+  { height, most }: { height?: Height | undefined; most?: number | undefined } = {},
 ): Fitted {
-  let lines = widthsAt(1).lines(Number.POSITIVE_INFINITY, unfitted, true)
-  let state: FitState = { ...unfitted, lines: lines.length }
+  const begun = most === undefined || most >= 1 ? unfitted : { ...unfitted, shrink: most }
+  let lines = widthsAt(1).lines(Number.POSITIVE_INFINITY, begun, true)
+  let state: FitState = { ...begun, lines: lines.length }
   const uses: FitUse[] = []
   let wraps = false
   const attempt = (next: FitState) => {
-    const tried = widthsAt(next.condense).lines(room!, next, !wraps)
-    return { tried, fits: tried.length <= next.lines && widest(tried) <= room! + tolerance }
+    const tried = widthsAt(next.condense).lines(room ?? Number.POSITIVE_INFINITY, next, !wraps)
+    const isLow = !height || height.of(tried.length) * next.shrink <= height.room + tolerance
+    return {
+      tried,
+      fits: isLow && tried.length <= next.lines && widest(tried) <= (room ?? Number.POSITIVE_INFINITY) + tolerance,
+    }
   }
   let fits = room === undefined || widest(lines) <= room + tolerance
   const fill = steps.find((step) => step.step === 'fill')
-  if (fill && room !== undefined && widest(lines) > 0) {
-    // Widths are linear in the size, tracking too.
-    const wanted = (fill.share * room) / widest(lines)
-    const shrink = Math.min(fill.most, Math.max(fill.least, wanted))
-    state = { ...state, shrink }
-    lines = widthsAt(1).lines(Number.POSITIVE_INFINITY, state, true)
-    fits = widest(lines) <= room + tolerance
-    // To grow is what it is there for; how small it had to become is told.
-    const used = shrink < 1 ? (1 - shrink) / (1 - Math.min(fill.least, shrink)) : 0
-    uses.push({ step: 'fill', from: 1, to: shrink, bound: fill.least, used })
+  if (fill && widest(lines) > 0) {
+    const wrap = steps.find((step) => step.step === 'wrap')
+    const filled = filling(widthsAt(1), fill, wrap?.to ?? 1, room, height, most)
+    if (filled) {
+      lines = filled.lines
+      state = { ...unfitted, lines: lines.length, shrink: filled.shrink }
+      fits = filled.fits
+      // To grow is what it is there for; how small it had to become is told.
+      const used = state.shrink < 1 ? (1 - state.shrink) / (1 - Math.min(fill.least, state.shrink)) : 0
+      uses.push({ step: 'fill', from: 1, to: state.shrink, bound: fill.least, used })
+    }
   }
   for (const step of steps) {
     if (fits || step.step === 'cut') break

@@ -247,6 +247,81 @@ describe('a text that fills its room', () => {
   })
 })
 
+describe('a text that fills a box', () => {
+  const both = (by: 'height' | 'both', more: BlockStyle['fit'] = []): BlockStyle['fit'] => [
+    { step: 'fill', share: 1, least: 0.05, most: 20, by },
+    ...more,
+  ]
+  const sides = fc.record({
+    room: fc.double({ min: 200, max: 2000, noNaN: true }),
+    height: fc.double({ min: 60, max: 1200, noNaN: true }),
+  })
+
+  test('is as large as its height allows, or as both of its sides do', () => {
+    fc.assert(
+      fc.property(sides, fc.constantFrom('Mar', 'Estuary Week', 'Salt-marsh ecologist'), ({ room, height }, said) => {
+        const own = set(said)
+        const [down, across] = [height / own.boxes.line.height, room / own.fit.width]
+        const factors = { height: down, both: Math.min(down, across) }
+        for (const by of ['height', 'both'] as const) {
+          const factor = Math.min(20, Math.max(0.05, factors[by]))
+          expect(set(said, { room, height, fit: both(by) }).shrink).toBeCloseTo(factor, 6)
+        }
+      }),
+    )
+  })
+
+  test('in as many lines as make it largest: it stays in its box, and a hundredth larger does not', () => {
+    const words = fc
+      .array(fc.constantFrom('a', 'tide', 'marsh', 'ecologist', 'Brisal'), { minLength: 3, maxLength: 12 })
+      .map((list) => list.join(' '))
+    fc.assert(
+      fc.property(sides, words, ({ room, height }, said) => {
+        const fit = both('both', [{ step: 'wrap', to: 12 }])
+        const block = set(said, { room, height, fit })
+        expect(block.fit.overflow).toBe(0)
+        expect(block.fit.width).toBeLessThanOrEqual(room + 1e-6)
+        expect(block.boxes.line.height).toBeLessThanOrEqual(height + 1e-6)
+        const one = set(said, { room, height, fit: both('both') })
+        expect(block.shrink).toBeGreaterThanOrEqual(one.shrink - 1e-4)
+        const larger = set(said, { room, fit: [{ step: 'wrap', to: 12 }] }, { size: block.size * 1.01 })
+        const isPast = larger.fit.width > room || larger.boxes.line.height > height || block.shrink > 19.8
+        expect([said, room, height, isPast]).toEqual([said, room, height, true])
+      }),
+    )
+  })
+
+  test('is at most as large as the others of its group', () => {
+    expect(set('Mar', { most: 0.6 }).size).toBe(60)
+    expect(set('Mar', { room: 5000, fit: [{ step: 'fill', share: 1, least: 0.1, most: 9 }], most: 1.5 }).size).toBe(150)
+    const shrunk = set('Salt-marsh ecologist', { room: 300, fit: [{ step: 'shrink', to: 0.1 }], most: 0.9 })
+    expect(shrunk.fit.overflow).toBe(0)
+    expect(shrunk.size).toBeCloseTo(
+      set('Salt-marsh ecologist', { room: 300, fit: [{ step: 'shrink', to: 0.1 }] }).size,
+      1,
+    )
+  })
+})
+
+test('justified lines are as long as their room but for the last, and but for those that were written so', () => {
+  const said = 'The salt marsh keeps the time of the moon\nand the ferry keeps its own'
+  const block = set(said, { room: 900, fit: [{ step: 'wrap', to: 9 }], align: 'justified' })
+  const ends = block.lines.map(({ start, end, x, width }, i) => {
+    const own = block.glyphs.filter(({ line }) => line === i)
+    const last = own.at(-1)!
+    expect([x, own[0]!.x]).toEqual([0, 0])
+    expect(last.x + last.advance).toBeCloseTo(width, 6)
+    return [said.slice(start, end), width > 899.999]
+  })
+  expect(ends.at(-1)![1]).toBe(false)
+  for (const [line, isFull] of ends.slice(0, -1)) expect([line, isFull]).toEqual([line, !String(line).endsWith('moon')])
+  expect(block.fit.width).toBeCloseTo(900, 6)
+  // Only its spaces grew.
+  const plain = set(said, { room: 900, fit: [{ step: 'wrap', to: 9 }] })
+  expect(block.glyphs.map(({ id, line }) => [id, line])).toEqual(plain.glyphs.map(({ id, line }) => [id, line]))
+  expect(block.clusters.filter(({ line }) => line === 0).at(-1)!.right).toBeGreaterThan(890)
+})
+
 describe('lines of a text that takes several', () => {
   const long = 'The salt marsh keeps the time of the moon and the ferry keeps its own'
   const wrap: BlockStyle['fit'] = [{ step: 'wrap', to: 6 }]

@@ -1,8 +1,9 @@
-import { readFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { readDataFile } from '@hoja/core/formats'
 import { zipSync } from 'fflate'
-import { type Client, demo, demoFile, startServer, until } from '../testing/running.ts'
+import { type Client, demo, demoFile, startServer, temporaryFolder, until } from '../testing/running.ts'
 
 let hoja: Client
 beforeAll(async () => {
@@ -62,6 +63,16 @@ test('pictures come with a sheet, one by one or in a zip, and are rendered by th
   const { pictures } = (await hoja.get(`/sheets/${sheet.id}`)).body as { pictures: { name: string; width: number }[] }
   expect(pictures).toMatchObject([{ name: 'pilot.png' }])
   expect((await hoja.send('DELETE', `/sheets/${sheet.id}/pictures/pilot.png`)).body).toEqual({ pictures: [] })
+  // A movie of the same row, turned into frames of our own.
+  const folder = temporaryFolder()
+  const file = join(folder, 'pilot.mov')
+  const bars = ['-f', 'lavfi', '-i', 'testsrc2=size=64x48:rate=25:duration=0.4', '-c:v', 'png']
+  execFileSync('ffmpeg', ['-v', 'error', ...bars, file])
+  const answer = await hoja.upload(`/sheets/${sheet.id}/pictures`, 'pilot.mov', new Uint8Array(readFileSync(file)))
+  expect(answer.body).toMatchObject({ added: ['pilot.mov'], failed: [] })
+  const { pictures: both } = (await hoja.get(`/sheets/${sheet.id}`)).body as { pictures: { name: string }[] }
+  expect(both).toMatchObject([{ name: 'pilot.mov', movie: { frames: 10 } }])
+  rmSync(folder, { recursive: true, force: true })
 })
 
 test('what is no picture is refused in a sentence and leaves nothing behind', async () => {
@@ -70,7 +81,7 @@ test('what is no picture is refused in a sentence and leaves nothing behind', as
   expect(refusal(await send('a.zip', zipSync({ 'a.txt': new Uint8Array(1) })))[1]).toContain('holds no pictures')
   expect(refusal(await send('a.zip', new Uint8Array([0x50, 0x4b, 3, 4, 9, 9])))[1]).toContain('not a zip')
   expect(refusal(await send('a.png', new Uint8Array(40)))[1]).toContain('a.png')
-  expect(refusal(await send('a.mp4', new Uint8Array(40)))[1]).toContain('is a movie')
+  expect(refusal(await send('a.mp4', new Uint8Array(40)))[1]).toContain('is not a movie that can be read')
   expect((await hoja.get(`/sheets/${id}`)).body).toMatchObject({ pictures: [] })
 })
 

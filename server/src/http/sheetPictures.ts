@@ -11,12 +11,14 @@ export function sheetPictureRoutes({ store, jobs }: Context): Router {
   const routes = Router()
   const serve = serving(routes)
   const { sheets, assets } = store
-  /** One picture, or a zip of them. What can't be read is told by name, and the others are kept. */
+  /** One picture or movie, or a zip of pictures. What can't be read is told by name, and the others are kept. */
   serve(api.addPictures, async (input, { request, signal }) => {
     const sheet = sheets.get(input.id)
     const { added, failed } = await withUpload(request, store.incoming, async ({ file }) => {
-      if (isMovie(file.name))
-        throw new Refusal('picture.movie', `"${file.name}" is a movie; rows can name pictures only.`)
+      if (isMovie(file.name)) {
+        const movie = await jobs.run<'takeMovie'>({ kind: 'takeMovie', file, files: store.files.folder }, { signal })
+        return { added: [movie], failed: [] }
+      }
       return jobs.run<'takePictures'>({ kind: 'takePictures', file, files: store.files.folder }, { signal })
     })
     if (added.length === 0) throw new Refusal('picture', failed[0]!)

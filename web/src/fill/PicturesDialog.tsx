@@ -62,7 +62,7 @@ export function PicturesDialog({
     <Dialog
       open
       onOpenChange={onClose}
-      title="Pictures of this sheet"
+      title="Pictures and movies of this sheet"
       footer={
         <>
           {at && (
@@ -82,8 +82,8 @@ export function PicturesDialog({
         type="file"
         multiple
         hidden
-        accept=".zip,.png,.jpg,.jpeg,.webp,.gif,.svg,.apng"
-        aria-label="Pictures or a zip"
+        accept=".zip,.png,.jpg,.jpeg,.webp,.gif,.apng,.mov,.mp4,.m4v,.webm,.mkv,.avi"
+        aria-label="Pictures, movies or a zip"
         onChange={(event) => taken(event.target)}
       />
       <input
@@ -96,7 +96,7 @@ export function PicturesDialog({
       />
       <div className="flex items-center gap-2">
         <Button disabled={!!at} onClick={() => files.current?.click()}>
-          Add pictures or a zip
+          Add pictures, movies or a zip
         </Button>
         <Button disabled={!!at} onClick={() => folder.current?.click()}>
           Add a folder

@@ -9,6 +9,7 @@ import {
   findPart,
   fullStyle,
   type Part,
+  placeOf,
   propertiesOf,
   propertyOf,
   type Run,
@@ -28,7 +29,13 @@ import { PropertyInput } from '../ui/PropertyInput.tsx'
 
 /** Properties that one option may set, by part: all but those that need an editor of their own. */
 const plainTypes = new Set(['number', 'switch', 'choice', 'font', 'picture', 'colour', 'fill', 'numbers'])
-const partLabels: Record<string, string> = { x: 'Place across', y: 'Place down', motion: 'Movement', room: 'Room' }
+const partLabels: Record<string, string> = {
+  x: 'Place across',
+  y: 'Place down',
+  motion: 'Movement',
+  room: 'Room',
+  order: 'Layer, from below',
+}
 
 /** What a property of a part, or what else an option sets of it, is called. */
 export const labelOf = (part: Part | undefined, property: string) =>
@@ -61,6 +68,7 @@ export function ChoiceEditor({
     const own = findPart(template, part)!
     if (property === 'x' || property === 'y' || property === 'motion') return own[property]
     if (property === 'room') return own.room ?? { kind: 'free' }
+    if (property === 'order') return placeOf(template.parts, part)!.index
     return (fullStyle(own.kind, own.style as never) as Record<string, unknown>)[property]
   }
   const setValue = (option: ChoiceOption, part: string, property: string, value: unknown, drag?: boolean) => {
@@ -296,6 +304,18 @@ function SettingInput({
         onValue={onValue}
       />
     )
+  if (property === 'order') {
+    const { list } = placeOf(template.parts, part.id)!
+    // As people count: the lowest is the first.
+    return (
+      <NumberInput
+        aria-label={label}
+        bounds={{ ...described.order, least: 1, most: list.length }}
+        value={(value as number) + 1}
+        onValue={(place) => onValue(place - 1)}
+      />
+    )
+  }
   if (property === 'motion' || property === 'room') {
     const own = property === 'motion' ? part.motion : (part.room ?? { kind: 'free' })
     return (

@@ -122,9 +122,19 @@ export function DefaultLimits({ field, onSet, template }: Props) {
   )
 }
 
-function NoPicture({ field, onSet }: Props) {
+function NoPicture({ field, onSet, template }: Props) {
   return (
     <>
+      <Line label="Not there" note="What stands where a row names a picture that nobody has.">
+        {(id) => (
+          <Select
+            id={id}
+            value={field.fallback ?? ''}
+            options={[['', 'stops the row'], ...template.media.map(({ name }): [string, string] => [name, name])]}
+            onChange={(event) => onSet('fallback', event.target.value || undefined)}
+          />
+        )}
+      </Line>
       <Line label="Empty means">
         {(id) => (
           <Select

@@ -154,7 +154,21 @@ describe('movies of a real title, read by ffprobe and decoded', () => {
     execFileSync(
       'ffmpeg',
       [
-        ...['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${movie.width}x${movie.height}`, '-r', '30000/1001', '-i', '-', '-vf'],
+        ...[
+          '-v',
+          'error',
+          '-f',
+          'rawvideo',
+          '-pix_fmt',
+          'rgba',
+          '-s',
+          `${movie.width}x${movie.height}`,
+          '-r',
+          '30000/1001',
+          '-i',
+          '-',
+          '-vf',
+        ],
         'scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bicubic,format=yuva444p10le,setparams=range=tv:color_primaries=bt709:color_trc=bt709:colorspace=bt709',
         ...['-c:v', 'prores_ks', '-profile:v', '4444', '-qscale:v', '2', '-vendor', 'apl0', plain],
       ],

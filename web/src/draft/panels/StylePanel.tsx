@@ -233,6 +233,21 @@ const fillParts: [
 function FillBounds({ step, onStep }: { step: FillStep; onStep: (step: FillStep) => void }) {
   return (
     <span className="flex min-w-0 flex-1 flex-wrap items-center gap-1 text-xs whitespace-nowrap text-soft">
+      <Select
+        aria-label="What of its room it fills"
+        title="By height where both of its heights are held or its height is given; with wrap, in as many lines as make it largest"
+        className="!w-28"
+        value={step.by ?? 'width'}
+        options={[
+          ['width', 'across'],
+          ['height', 'in height'],
+          ['both', 'both ways'],
+        ]}
+        onChange={({ target: { value } }) => {
+          const { by: _, ...rest } = step
+          onStep(value === 'width' ? rest : { ...rest, by: value as 'both' })
+        }}
+      />
       {fillParts.map(([key, bounds, words, title]) => (
         <span key={key} className="flex items-center gap-1">
           {key !== 'share' && words}
