@@ -1,4 +1,5 @@
 export * from './apng.ts'
+export * from './artworkParts.ts'
 export * from './avc.ts'
 export * from './book.ts'
 export * from './csv.ts'

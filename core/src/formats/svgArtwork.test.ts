@@ -5,11 +5,12 @@ import { boundsOf } from '../paint/index.ts'
 import { parsePathData, tightAreaOf } from '../path/index.ts'
 import { allParts } from '../template/index.ts'
 import { sceneOf } from '../testing/speaker.ts'
-import { artworkParts, readSvgArtwork } from './index.ts'
+import { artworkParts, readSvgArtwork, shapesIn } from './index.ts'
 
 const svg = (inside: string, box = '0 0 100 80') =>
   `<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg" viewBox="${box}">${inside}</svg>`
-const only = (inside: string, box?: string) => readSvgArtwork(svg(inside, box), 'drawing.svg').shapes[0]!
+const shapesOf = (text: string) => shapesIn(readSvgArtwork(text, 'drawing.svg').nodes)
+const only = (inside: string, box?: string) => shapesOf(svg(inside, box))[0]!
 
 test('basic shapes have the boxes that SVG 1.1 gives them', () => {
   const area = (inside: string) => tightAreaOf(only(inside).segments)
@@ -57,9 +58,28 @@ test('fills and strokes come from attributes, styles, classes and groups; colour
 test('what paths cannot say is named, so that it can come in as a picture', () => {
   const beyond = (inside: string) => readSvgArtwork(svg(inside), 'x.svg').beyond
   expect(beyond('<text>hello</text>')).toEqual(['text'])
-  expect(beyond('<rect width="9" height="9" fill="url(#g)"/>')).toEqual(['a gradient or pattern'])
+  const server = (name: string, more = '', stops = 2) =>
+    `<${name} id="g" ${more}>${'<stop offset=".5" stop-color="red"/>'.repeat(stops)}</${name}><rect width="9" height="5" fill="url(#g)"/>`
+  expect(beyond(server('pattern'))).toEqual(['a pattern'])
+  expect(beyond(server('radialGradient'))).toEqual(['an oval gradient'])
+  expect(beyond(server('radialGradient', 'gradientUnits="userSpaceOnUse" cx="4" cy="4" r="3" fx="2"'))).toEqual([
+    'a gradient with its focus aside',
+  ])
+  expect(beyond(server('linearGradient', '', 40))).toEqual(['a gradient that repeats often'])
+  expect(beyond('<rect width="9" height="9" stroke="url(#g)"/>')).toEqual(['a gradient or pattern in a stroke'])
+  expect(beyond('<rect width="9" height="9" clip-path="url(#none)"/>')).toEqual(['a clip that is no path'])
+  expect(beyond('<rect width="9" height="9" mask="url(#none)"/>')).toEqual(['a mask that is no drawing'])
   expect(beyond('<rect width="9" height="9" filter="url(#f)"/>')).toEqual(['a filter'])
-  expect(beyond('<path fill-rule="evenodd" d="M0 0H9V9ZM1 1H2V2Z"/>')).toEqual(['the even-odd fill rule'])
+  expect(beyond('<path fill-rule="evenodd" d="M50 5L80 75L5 30H95L20 75Z"/>')).toEqual([
+    'the even-odd fill rule on lines that cross',
+  ])
+  expect(beyond('<symbol id="s"><circle r="9"/></symbol><use href="#s" x="20" y="20"/>')).toEqual([
+    'a symbol that is cut',
+  ])
+  // What only cuts may be painted in anything.
+  expect(
+    beyond(`<clipPath id="c">${server('radialGradient')}</clipPath><rect width="9" height="9" clip-path="url(#c)"/>`),
+  ).toEqual([])
   expect(beyond('<rect width="9" height="9"/>')).toEqual([])
 })
 
@@ -118,7 +138,7 @@ test('scripts and references to outside are left out and said; what is drawn sta
   ] as const) {
     const artwork = read(inside)
     expect(artwork.leftOut).toEqual([leftOut])
-    expect(artwork.shapes).toHaveLength(1)
+    expect(shapesIn(artwork.nodes)).toHaveLength(1)
     expect(artwork.safe).not.toMatch(/example\.org|alert|other\.svg|<p>/)
   }
   expect(read(box, '<?xml-stylesheet href="https://example.org/a.css"?>').leftOut).toEqual(['a reference to outside'])
@@ -127,5 +147,5 @@ test('scripts and references to outside are left out and said; what is drawn sta
     `<a href="https://example.org">${box}</a><use href="#b"/><image href="data:image/png;base64,AA"/>`,
   )
   expect(harmless.leftOut).toEqual([])
-  expect(harmless.shapes).toHaveLength(1)
+  expect(shapesIn(harmless.nodes)).toHaveLength(1)
 })

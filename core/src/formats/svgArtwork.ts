@@ -1,37 +1,47 @@
-import { formatHex, formatHex8, parse as parseColour } from 'culori'
+import type { Box } from '../geometry/index.ts'
 import { limits, most } from '../limits/index.ts'
-import {
-  apply,
-  identity,
-  lengthFactor,
-  type Matrix,
-  multiply,
-  rotationMatrix,
-  scaling,
-  translation,
-} from '../paint/index.ts'
-import { outlinesOf, parsePathData, type Segment, tightAreaOf } from '../path/index.ts'
+import { identity, inverse, lengthFactor, type Matrix, multiply, translation } from '../paint/index.ts'
+import { parsePathData, type Segment, tightAreaOf } from '../path/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
-import { fixedAxis, type Outline, type Part, stillMotion } from '../template/index.ts'
+import { blendModes, type Gradient } from '../template/index.ts'
 import { shallowXml } from './depth.ts'
+import { colourWith, gradientOf, paintServer } from './svgPaint.ts'
 import { parseXml, safeSvg, writeXml, type XmlNode } from './svgSafety.ts'
+import { asNonZero, lengthOf, mapped, pathOf, type SvgNode, transformOf } from './svgShapes.ts'
+
+interface Drawn {
+  name?: string
+  /** 0..1, of all of it together. */
+  opacity: number
+  /** A mode of W3C Compositing and Blending Level 1; absent: normal. */
+  blend?: string
+  /** What cuts it. */
+  cut?: { by: 'alpha' | 'luminance'; nodes: ArtworkNode[] }
+}
 
 /** One shape of an SVG drawing, in px of its view box. */
-export interface ArtworkShape {
+export interface ArtworkShape extends Drawn {
+  kind: 'shape'
   segments: Segment[]
-  fill: string | null
+  fill: string | Gradient | null
   stroke: string | null
   strokeWidth: number
   ends: 'butt' | 'round' | 'square'
   corners: 'miter' | 'round' | 'bevel'
-  opacity: number
 }
+
+export interface ArtworkGroup extends Drawn {
+  kind: 'group'
+  nodes: ArtworkNode[]
+}
+export type ArtworkNode = ArtworkShape | ArtworkGroup
 
 export interface Artwork {
   width: number
   height: number
-  shapes: ArtworkShape[]
-  /** What it holds that paths can't say; when there is any, it should come in as a picture. */
+  /** The lowest first. */
+  nodes: ArtworkNode[]
+  /** What it holds that parts can't say; when there is any, it should come in as a picture. */
   beyond: string[]
   /** What was left out because it could act or fetch: scripts, references to outside. */
   leftOut: string[]
@@ -39,11 +49,9 @@ export interface Artwork {
   safe: string
 }
 
-interface Node {
-  name: string
-  attributes: Record<string, string>
-  children: Node[]
-}
+/** The shapes of a drawing, those that cut others left out. */
+export const shapesIn = (nodes: readonly ArtworkNode[]): ArtworkShape[] =>
+  nodes.flatMap((node) => (node.kind === 'shape' ? [node] : shapesIn(node.nodes)))
 
 type Style = Record<string, string>
 
@@ -56,14 +64,20 @@ const inherited = [
   'fill-opacity',
   'stroke-opacity',
   'fill-rule',
+  'clip-rule',
   'color',
   'visibility',
 ]
-const silent = new Set(['title', 'desc', 'metadata', 'defs', 'style', 'sodipodi:namedview'])
+const silent = new Set([
+  ...['title', 'desc', 'metadata', 'defs', 'style', 'sodipodi:namedview', 'symbol'],
+  ...['linearGradient', 'radialGradient', 'clipPath', 'mask', 'marker', 'filter', 'pattern'],
+])
+/** Uses within uses: deeper than any drawing goes by itself. */
+const deepest = 12
 
 /**
- * Reads SVG 1.1 artwork into shapes: paths and basic shapes with flat fills and strokes, groups, transforms, style
- * attributes and simple class rules. Everything else is named in `beyond`.
+ * Reads SVG 1.1 artwork: paths and basic shapes, flat or in gradients, strokes, groups, transforms, opacity, blend modes,
+ * clips, masks, what is used again, style attributes and simple class rules. Everything else is named in `beyond`.
  * @throws Refusal for what is no SVG.
  */
 export function readSvgArtwork(text: string, name: string): Artwork {
@@ -78,11 +92,11 @@ export function readSvgArtwork(text: string, name: string): Artwork {
     `"${name}" has neither a viewBox nor a size; give it one in the program it was drawn in.`,
   )
   const reader = new Reader(root)
-  reader.visit(root.children, hasBox ? translation(-box[0]!, -box[1]!) : identity, { fill: '#000000' }, 1)
-  return { width, height, shapes: reader.shapes, beyond: [...new Set(reader.beyond)], leftOut, safe }
+  const nodes = reader.visit(root.children, hasBox ? translation(-box[0]!, -box[1]!) : identity, { fill: '#000000' })
+  return { width, height, nodes, beyond: [...new Set(reader.beyond)], leftOut, safe }
 }
 
-function parse(text: string, name: string): { root: Node; leftOut: string[]; safe: string } {
+function parse(text: string, name: string): { root: SvgNode; leftOut: string[]; safe: string } {
   demand(
     text.length <= limits.drawingCharacters.most,
     'svg.large',
@@ -101,8 +115,8 @@ function parse(text: string, name: string): { root: Node; leftOut: string[]; saf
   return { root, leftOut, safe: writeXml(safe) }
 }
 
-function toNodes(list: XmlNode[]): Node[] {
-  return list.flatMap((entry): Node[] => {
+function toNodes(list: XmlNode[]): SvgNode[] {
+  return list.flatMap((entry): SvgNode[] => {
     const name = Object.keys(entry).find((key) => key !== ':@')
     if (!name) return []
     const attributes = (entry[':@'] ?? {}) as Record<string, string>
@@ -111,18 +125,24 @@ function toNodes(list: XmlNode[]): Node[] {
   })
 }
 
-const lengthOf = (text: string | undefined, rest = 0): number => {
-  const value = Number.parseFloat(text ?? '')
-  return Number.isFinite(value) ? value : rest
-}
+/** Which element an attribute names: `url(#a)`, `#a`. */
+const named = (text: string | undefined): string | undefined => /^(?:url\(\s*['"]?)?#([^)'"\s]+)/.exec(text ?? '')?.[1]
 
 class Reader {
-  readonly shapes: ArtworkShape[] = []
   readonly beyond: string[] = []
   private readonly classes = new Map<string, Style>()
+  private readonly byId = new Map<string, SvgNode>()
+  private depth = 0
+  private count = 0
 
-  constructor(root: Node) {
-    const sheets = (node: Node): string[] =>
+  constructor(root: SvgNode) {
+    const index = (node: SvgNode) => {
+      if (node.attributes.id !== undefined && !this.byId.has(node.attributes.id))
+        this.byId.set(node.attributes.id, node)
+      node.children.forEach(index)
+    }
+    index(root)
+    const sheets = (node: SvgNode): string[] =>
       node.name === 'style' ? node.children.map((c) => c.attributes.text ?? '') : node.children.flatMap(sheets)
     for (const sheet of sheets(root))
       for (const [, selectors, rules] of sheet.matchAll(/([^{}]+)\{([^}]*)\}/g))
@@ -133,65 +153,243 @@ class Reader {
         }
   }
 
-  visit(nodes: readonly Node[], outer: Matrix, above: Style, opacity: number): void {
-    for (const node of nodes) {
-      if (silent.has(node.name) || node.name.startsWith('#') || node.name.startsWith('?')) continue
+  visit(nodes: readonly SvgNode[], outer: Matrix, above: Style): ArtworkNode[] {
+    return nodes.flatMap((node) => {
+      if (silent.has(node.name) || node.name.startsWith('#') || node.name.startsWith('?')) return []
       const own = this.styleOf(node)
-      if (own.display === 'none') continue
+      if (own.display === 'none') return []
       const style: Style = { ...above }
       for (const key of inherited) if (own[key] !== undefined && own[key] !== 'inherit') style[key] = own[key]
-      for (const key of ['filter', 'mask', 'clip-path'])
-        if (own[key] && own[key] !== 'none') this.beyond.push(`a ${key}`)
-      if (own['mix-blend-mode'] && own['mix-blend-mode'] !== 'normal') this.beyond.push('a blend mode')
       const matrix = multiply(outer, transformOf(node.attributes.transform))
-      const seen = opacity * lengthOf(own.opacity, 1)
-      if (node.name === 'g' || node.name === 'a' || node.name === 'svg') {
-        if (lengthOf(own.opacity, 1) < 1 && node.children.length > 1) this.beyond.push('a group with opacity')
-        this.visit(node.children, matrix, style, seen)
-      } else this.shape(node, matrix, style, seen)
+      const drawn = this.drawn(node, matrix, style)
+      return drawn ? [this.dressed(drawn, own, matrix, node)] : []
+    })
+  }
+
+  private drawn(node: SvgNode, matrix: Matrix, style: Style): ArtworkNode | undefined {
+    switch (node.name) {
+      case 'g':
+      case 'a':
+      case 'svg':
+        return asOne(this.visit(node.children, matrix, style))
+      case 'use':
+        return this.used(node, matrix, style)
+      case 'switch':
+        return asOne(this.visit(node.children.slice(0, 1), matrix, style))
+      default:
+        return this.shape(node, matrix, style)
     }
   }
 
-  private styleOf(node: Node): Style {
+  private used(node: SvgNode, matrix: Matrix, style: Style): ArtworkNode | undefined {
+    const target = this.byId.get(named(node.attributes.href ?? node.attributes['xlink:href']) ?? '')
+    if (!target || this.depth >= deepest) return undefined
+    const at = multiply(matrix, translation(lengthOf(node.attributes.x), lengthOf(node.attributes.y)))
+    if (target.name === 'symbol' && target.attributes.viewBox && node.attributes.width)
+      this.beyond.push('a symbol that is scaled')
+    this.depth++
+    const found = this.visit(target.name === 'symbol' ? target.children : [target], at, style)
+    this.depth--
+    const one = asOne(found)
+    const box = target.name === 'symbol' && one ? this.boxOf(one, at) : undefined
+    // A symbol shows what is right of and below its own corner (SVG 1.1, 14.3.3).
+    if (box && (box.x < -1e-6 || box.y < -1e-6)) this.beyond.push('a symbol that is cut')
+    return one
+  }
+
+  /** A shape or group with its opacity, its blend mode and what cuts it. */
+  private dressed(drawn: ArtworkNode, own: Style, matrix: Matrix, node: SvgNode): ArtworkNode {
+    if (own.filter && own.filter !== 'none') this.beyond.push('a filter')
+    const opacity = Math.min(1, Math.max(0, lengthOf(own.opacity, 1) / (own.opacity?.trim().endsWith('%') ? 100 : 1)))
+    const mode = own['mix-blend-mode'] ?? 'normal'
+    const blend = blendModes.find((one) => one === mode)
+    if (!blend) this.beyond.push(`the blend mode ${mode.slice(0, 30)}`)
+    const cuts = [this.clipOf(own['clip-path'], drawn, matrix), this.maskOf(own.mask, drawn, matrix)].flatMap(
+      (cut) => cut ?? [],
+    )
+    const name = node.attributes['inkscape:label'] ?? node.attributes.id
+    const dressing = {
+      ...(name ? { name } : {}),
+      ...(blend && blend !== 'normal' ? { blend } : {}),
+    }
+    const isPlain = drawn.opacity === 1 && !drawn.blend && !drawn.cut
+    const one: ArtworkNode = isPlain
+      ? { ...drawn, ...dressing, opacity, ...(cuts[0] ? { cut: cuts[0] } : {}) }
+      : opacity < 1 || dressing.blend || cuts.length > 0
+        ? { kind: 'group', ...dressing, opacity, nodes: [drawn], ...(cuts[0] ? { cut: cuts[0] } : {}) }
+        : drawn
+    return cuts[1] ? { kind: 'group', opacity: 1, nodes: [one], cut: cuts[1] } : one
+  }
+
+  /** The box of what is drawn, in the coordinates of its element. */
+  private boxOf(drawn: ArtworkNode, matrix: Matrix): Box | undefined {
+    const back = inverse(matrix)
+    const segments = shapesIn([drawn]).flatMap((shape) => shape.segments)
+    return back && segments.length > 0 ? tightAreaOf(segments.map((s) => mapped(s, back))) : undefined
+  }
+
+  /** From the units of a clip or mask to px. */
+  private unitsOf(kind: string | undefined, drawn: ArtworkNode, matrix: Matrix): Matrix | undefined {
+    if (kind !== 'objectBoundingBox') return matrix
+    const box = this.boxOf(drawn, matrix)
+    return box && multiply(matrix, [box.width, 0, 0, box.height, box.x, box.y])
+  }
+
+  private clipOf(said: string | undefined, drawn: ArtworkNode, matrix: Matrix): Drawn['cut'] {
+    const node = said && said !== 'none' ? this.byId.get(named(said) ?? '') : undefined
+    if (!said || said === 'none') return undefined
+    if (node?.name !== 'clipPath' || node.attributes['clip-path']) {
+      this.beyond.push('a clip that is no path')
+      return undefined
+    }
+    const units = this.unitsOf(node.attributes.clipPathUnits, drawn, matrix)
+    if (!units) return undefined
+    const inner = multiply(units, transformOf(node.attributes.transform))
+    // What cuts is solid, and filled by a rule of its own.
+    const solid = (one: ArtworkNode): ArtworkNode =>
+      one.kind === 'group'
+        ? { ...one, opacity: 1, nodes: one.nodes.map(solid) }
+        : { ...one, opacity: 1, fill: '#ffffff', stroke: null, strokeWidth: 0 }
+    const before = this.beyond.length
+    const nodes = this.visit(node.children, inner, { fill: '#ffffff', clip: 'yes' }).map(solid)
+    // How it is painted is of no matter.
+    this.beyond.splice(
+      before,
+      this.beyond.length,
+      ...this.beyond.slice(before).filter((words) => !words.includes('gradient')),
+    )
+    return { by: 'alpha', nodes }
+  }
+
+  private maskOf(said: string | undefined, drawn: ArtworkNode, matrix: Matrix): Drawn['cut'] {
+    const node = said && said !== 'none' ? this.byId.get(named(said) ?? '') : undefined
+    if (!said || said === 'none') return undefined
+    if (node?.name !== 'mask' || node.attributes.mask) {
+      this.beyond.push('a mask that is no drawing')
+      return undefined
+    }
+    const units = this.unitsOf(node.attributes.maskContentUnits, drawn, matrix)
+    if (!units) return undefined
+    const nodes = this.visit(node.children, units, { fill: '#000000' })
+    const by = this.styleOf(node)['mask-type'] === 'alpha' ? 'alpha' : 'luminance'
+    const region = this.maskRegion(node, drawn, matrix)
+    if (!region) return { by, nodes }
+    const inside: ArtworkShape = { ...plainShape, segments: region }
+    return { by, nodes: [{ kind: 'group', opacity: 1, nodes, cut: { by: 'alpha', nodes: [inside] } }] }
+  }
+
+  /** The rectangle outside of which a mask lets nothing through, where what is masked leaves it (SVG 1.1, 14.4). */
+  private maskRegion(node: SvgNode, drawn: ArtworkNode, matrix: Matrix): Segment[] | undefined {
+    const box = this.boxOf(drawn, matrix)
+    if (!box) return undefined
+    const isUser = node.attributes.maskUnits === 'userSpaceOnUse'
+    const value = (key: 'x' | 'y' | 'width' | 'height', rest: number) => {
+      const text = node.attributes[key]
+      if (text === undefined) return rest
+      return lengthOf(text) / (text.trim().endsWith('%') ? 100 : 1)
+    }
+    const share = { x: value('x', -0.1), y: value('y', -0.1), width: value('width', 1.2), height: value('height', 1.2) }
+    const at: Box = isUser
+      ? {
+          x: value('x', box.x - box.width),
+          y: value('y', box.y - box.height),
+          width: value('width', box.width * 3),
+          height: value('height', box.height * 3),
+        }
+      : {
+          x: box.x + share.x * box.width,
+          y: box.y + share.y * box.height,
+          width: share.width * box.width,
+          height: share.height * box.height,
+        }
+    const holds =
+      at.x <= box.x && at.y <= box.y && at.x + at.width >= box.x + box.width && at.y + at.height >= box.y + box.height
+    if (holds) return undefined
+    const d = `M${at.x} ${at.y}H${at.x + at.width}V${at.y + at.height}H${at.x}Z`
+    return parsePathData(d).map((s) => mapped(s, matrix))
+  }
+
+  private styleOf(node: SvgNode): Style {
     const fromClasses = (node.attributes.class ?? '').split(/\s+/).map((name) => this.classes.get(name) ?? {})
     return { ...node.attributes, ...Object.assign({}, ...fromClasses), ...rulesOf(node.attributes.style ?? '') }
   }
 
-  private shape(node: Node, matrix: Matrix, style: Style, opacity: number): void {
+  private shape(node: SvgNode, matrix: Matrix, style: Style): ArtworkShape | undefined {
     const d = pathOf(node)
     if (d === undefined) {
       this.beyond.push(node.name === 'text' ? 'text' : `the element ${node.name}`)
-      return
+      return undefined
     }
-    if (d === '' || style.visibility === 'hidden') return
-    const segments = parsePathData(d).map((s) => mapped(s, matrix))
-    const fill = this.paint(style.fill, style['fill-opacity'], style.color)
-    const stroke = this.paint(style.stroke ?? 'none', style['stroke-opacity'], style.color)
-    if (fill && style['fill-rule'] === 'evenodd' && segments.filter((s) => s.type === 'M').length > 1)
-      this.beyond.push('the even-odd fill rule')
-    if (!fill && !stroke) return
-    this.shapes.push({
+    if (d === '' || style.visibility === 'hidden') return undefined
+    if (++this.count > limits.parts.most) {
+      this.beyond.push(`more than ${limits.parts.most} shapes`)
+      return undefined
+    }
+    const own = parsePathData(d)
+    let segments = own.map((s) => mapped(s, matrix))
+    const rule = style.clip ? style['clip-rule'] : style['fill-rule']
+    const fill = this.fillOf(style, matrix, own, segments)
+    const stroke = this.strokeOf(style)
+    if (!fill && !stroke) return undefined
+    if (fill && rule === 'evenodd') {
+      const plain = asNonZero(segments)
+      if (!plain) this.beyond.push('the even-odd fill rule on lines that cross')
+      segments = plain ?? segments
+    }
+    return {
+      ...plainShape,
       segments,
       fill,
       stroke,
       strokeWidth: stroke ? lengthOf(style['stroke-width'], 1) * lengthFactor(matrix) : 0,
       ends: (['round', 'square'] as const).find((end) => end === style['stroke-linecap']) ?? 'butt',
       corners: (['round', 'bevel'] as const).find((corner) => corner === style['stroke-linejoin']) ?? 'miter',
-      opacity,
-    })
+    }
   }
 
-  private paint(value: string | undefined, opacity: string | undefined, current: string | undefined): string | null {
-    const text = (value ?? '').trim()
-    if (text === 'none' || text === 'transparent' || text === '') return null
-    const colour = parseColour(text === 'currentColor' ? (current ?? '#000000') : text)
-    if (!colour) {
-      this.beyond.push(text.startsWith('url(') ? 'a gradient or pattern' : `the colour ${text.slice(0, 30)}`)
-      return null
-    }
-    const alpha = (colour.alpha ?? 1) * lengthOf(opacity, 1)
-    return alpha < 1 ? formatHex8({ ...colour, alpha }) : formatHex(colour)
+  private fillOf(style: Style, matrix: Matrix, own: Segment[], segments: Segment[]): string | Gradient | null {
+    const text = (style.fill ?? '').trim()
+    const opacity = lengthOf(style['fill-opacity'], 1)
+    const id = named(text)
+    const node = id === undefined ? undefined : this.byId.get(id)
+    const server = node && paintServer(node, this.byId, (one) => this.styleOf(one))
+    if (!server) return this.colour(text, opacity, style.color)
+    const painted = { matrix, own: tightAreaOf(own), area: tightAreaOf(segments), opacity }
+    const gradient = gradientOf(server, painted)
+    if (typeof gradient !== 'string' || gradient.startsWith('#')) return gradient
+    this.beyond.push(gradient)
+    return null
   }
+
+  private strokeOf(style: Style): string | null {
+    const text = (style.stroke ?? 'none').trim()
+    if (!text.startsWith('url(')) return this.colour(text, lengthOf(style['stroke-opacity'], 1), style.color)
+    this.beyond.push('a gradient or pattern in a stroke')
+    return null
+  }
+
+  private colour(text: string, opacity: number, current: string | undefined): string | null {
+    if (text === 'none' || text === 'transparent' || text === '') return null
+    const colour = colourWith(text === 'currentColor' ? (current ?? '#000000') : text, opacity)
+    if (!colour) this.beyond.push(text.startsWith('url(') ? 'a pattern' : `the colour ${text.slice(0, 30)}`)
+    return colour ?? null
+  }
+}
+
+const plainShape: ArtworkShape = {
+  kind: 'shape',
+  segments: [],
+  fill: '#ffffff',
+  stroke: null,
+  strokeWidth: 0,
+  ends: 'butt',
+  corners: 'miter',
+  opacity: 1,
+}
+
+/** Several as a group; one as itself. */
+function asOne(nodes: ArtworkNode[]): ArtworkNode | undefined {
+  return nodes.length > 1 ? { kind: 'group', opacity: 1, nodes } : nodes[0]
 }
 
 function rulesOf(text: string): Style {
@@ -202,129 +400,4 @@ function rulesOf(text: string): Style {
       .filter((rule) => rule.length >= 2 && rule[0])
       .map(([key, ...value]) => [key!, value.join(':').replace(/\s*!important$/, '')]),
   )
-}
-
-/** Path data of a shape; undefined for an element that is none. */
-function pathOf({ name, attributes }: Node): string | undefined {
-  const n = (key: string, rest = 0) => lengthOf(attributes[key], rest)
-  switch (name) {
-    case 'path':
-      return attributes.d ?? ''
-    case 'rect': {
-      const [x, y, w, h] = [n('x'), n('y'), n('width'), n('height')]
-      if (w <= 0 || h <= 0) return ''
-      const rx = Math.min(w / 2, n('rx', n('ry')))
-      const ry = Math.min(h / 2, n('ry', n('rx')))
-      if (rx <= 0 || ry <= 0) return `M${x} ${y}H${x + w}V${y + h}H${x}Z`
-      const arc = (toX: number, toY: number) => `A${rx} ${ry} 0 0 1 ${toX} ${toY}`
-      return `M${x + rx} ${y}H${x + w - rx}${arc(x + w, y + ry)}V${y + h - ry}${arc(x + w - rx, y + h)}H${x + rx}${arc(x, y + h - ry)}V${y + ry}${arc(x + rx, y)}Z`
-    }
-    case 'circle':
-    case 'ellipse': {
-      const [cx, cy] = [n('cx'), n('cy')]
-      const [rx, ry] = name === 'circle' ? [n('r'), n('r')] : [n('rx'), n('ry')]
-      return rx > 0 && ry > 0
-        ? `M${cx - rx} ${cy}A${rx} ${ry} 0 0 1 ${cx + rx} ${cy}A${rx} ${ry} 0 0 1 ${cx - rx} ${cy}Z`
-        : ''
-    }
-    case 'line':
-      return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`
-    case 'polyline':
-    case 'polygon': {
-      const points = (attributes.points ?? '').trim()
-      return points ? `M${points}${name === 'polygon' ? 'Z' : ''}` : ''
-    }
-    default:
-      return undefined
-  }
-}
-
-/** A transform list (SVG 1.1, 7.6) as one map. */
-function transformOf(text: string | undefined): Matrix {
-  let matrix = identity
-  for (const [, name, list] of (text ?? '').matchAll(/(\w+)\s*\(([^)]*)\)/g)) {
-    const v = list!
-      .trim()
-      .split(/[\s,]+/)
-      .map(Number)
-    const [a = 0, b = 0, c = 0] = v
-    const tan = (degrees: number) => Math.tan((degrees * Math.PI) / 180)
-    if (name === 'matrix' && v.length === 6) matrix = multiply(matrix, v as unknown as Matrix)
-    else if (name === 'translate') matrix = multiply(matrix, translation(a, b))
-    else if (name === 'scale') matrix = multiply(matrix, scaling(a, v.length > 1 ? b : a))
-    else if (name === 'rotate')
-      matrix = multiply(matrix, multiply(translation(b, c), multiply(rotationMatrix(a), translation(-b, -c))))
-    else if (name === 'skewX') matrix = multiply(matrix, [1, 0, tan(a), 1, 0, 0])
-    else if (name === 'skewY') matrix = multiply(matrix, [1, tan(a), 0, 1, 0, 0])
-  }
-  return matrix
-}
-
-function mapped(s: Segment, matrix: Matrix): Segment {
-  if (s.type === 'Z') return s
-  const [x, y] = apply(matrix, s.x, s.y)
-  if (s.type !== 'C') return { ...s, x, y }
-  const [[x1, y1], [x2, y2]] = [apply(matrix, s.x1, s.y1), apply(matrix, s.x2, s.y2)]
-  return { type: 'C', x1, y1, x2, y2, x, y }
-}
-
-/**
- * Artwork as parts: one path, or a group of a fixed size in which every path is tied to the group by shares of it, so
- * that the whole stretches with the group. Ids are `prefix` and a number.
- */
-export function artworkParts(artwork: Artwork, prefix: string, name: string, at: { x: number; y: number }): Part {
-  const paths = artwork.shapes.map((shape, i): Part => {
-    const area = tightAreaOf(shape.segments)
-    const outlines: Outline[] = outlinesOf(shape.segments, area)
-    const tied = (start: number, size: number, whole: number) => ({
-      ties: (['start', 'end'] as const).map((edge) => ({
-        edge,
-        to: { region: 'group' as const },
-        at: (edge === 'start' ? start : start + size) / whole,
-        gap: 0,
-        follow: 'settled' as const,
-        gone: 'collapse' as const,
-      })),
-      size: { kind: 'content' as const },
-      place: 0,
-    })
-    return {
-      id: `${prefix}-${i + 1}`,
-      name: `${name} ${i + 1}`,
-      kind: 'path',
-      x: tied(area.x, area.width, artwork.width),
-      y: tied(area.y, area.height, artwork.height),
-      style: {
-        outlines,
-        fill: shape.fill,
-        ...(shape.stroke
-          ? { stroke: shape.stroke, strokeWidth: shape.strokeWidth, ends: shape.ends, corners: shape.corners }
-          : {}),
-        ...(shape.opacity < 1 ? { opacity: shape.opacity } : {}),
-      },
-      motion: stillMotion(),
-    }
-  })
-  demand(paths.length > 0, 'svg.empty', `"${name}" draws nothing; choose another drawing.`)
-  const only = paths[0]!
-  if (paths.length === 1) {
-    const area = tightAreaOf(artwork.shapes[0]!.segments)
-    return {
-      ...only,
-      id: prefix,
-      name,
-      x: fixedAxis(at.x + area.x, area.width),
-      y: fixedAxis(at.y + area.y, area.height),
-    }
-  }
-  return {
-    id: prefix,
-    name,
-    kind: 'group',
-    x: fixedAxis(at.x, artwork.width),
-    y: fixedAxis(at.y, artwork.height),
-    style: {},
-    motion: stillMotion(),
-    parts: paths,
-  }
 }

@@ -70,6 +70,8 @@ const mirroredRoom = (room: Room): Room =>
   room.kind === 'limit' ? { ...room, at: mirroredAt(room.at), gap: negative(room.gap) } : room
 
 function mirroredFill(fill: Fill): Fill {
+  if (fill && typeof fill === 'object' && fill.kind === 'radial' && fill.centre)
+    return { ...fill, centre: { ...fill.centre, x: 1 - fill.centre.x } }
   return fill && typeof fill === 'object' && fill.kind === 'linear'
     ? { ...fill, angle: ((180 - fill.angle + 540) % 360) - 180 }
     : fill

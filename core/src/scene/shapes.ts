@@ -98,8 +98,11 @@ export function brushOver(fill: Exclude<Fill, PictureFill>, box: Box): Brush | u
   if (fill === null || typeof fill === 'string') return fill ?? undefined
   const stops = fill.stops.map((stop): [number, string] => [stop.at, stop.colour])
   const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2]
-  if (fill.kind === 'radial')
-    return { kind: 'radial', x: cx, y: cy, radius: Math.max(box.width, box.height) / 2, stops }
+  if (fill.kind === 'radial') {
+    const { centre = { x: 0.5, y: 0.5 }, radius = 1 } = fill
+    const [x, y] = [box.x + centre.x * box.width, box.y + centre.y * box.height]
+    return { kind: 'radial', x, y, radius: (radius * Math.max(box.width, box.height)) / 2, stops }
+  }
   const angle = (fill.angle * Math.PI) / 180
   const [c, s] = [Math.cos(angle), Math.sin(angle)]
   const half = (Math.abs(box.width * c) + Math.abs(box.height * s)) / 2

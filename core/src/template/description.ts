@@ -282,7 +282,15 @@ const stops = list(record({ at: stopAt, colour }), 16, { least: 2 })
 const scaling = oneOf('cover', 'contain')
 const focus = share(0, 1)
 const zoom = number(0.1, 10, { step: 0.1 })
-const gradient = record({ kind: oneOf('linear', 'radial'), angle, stops })
+const gradientShare = share(-100, 100)
+const gradientRadius = share(0.001, 1000)
+const gradient = record({
+  kind: oneOf('linear', 'radial'),
+  angle,
+  centre: optional(record({ x: gradientShare, y: gradientShare })),
+  radius: optional(gradientRadius),
+  stops,
+})
 const pictureFill = record({ kind: oneOf('picture'), picture: pictureName('fill'), scaling })
 const fill = named('fill', () =>
   either('a colour, null, a gradient or a picture', oneOf(null), colour, gradient, pictureFill),
@@ -647,6 +655,8 @@ export const described = {
   across,
   steps,
   stopAt,
+  gradientShare,
+  gradientRadius,
   derivedBy,
   angle,
   fontSize,

@@ -8,6 +8,10 @@ export interface Gradient {
   kind: 'linear' | 'radial'
   /** Degrees clockwise; 0 runs from left to right. Linear only. */
   angle: number
+  /** Shares of the box; absent: its middle. Radial only. */
+  centre?: { x: number; y: number }
+  /** Share of half of its longer side; absent: all of that. Radial only. */
+  radius?: number
   stops: { at: number; colour: Colour }[]
 }
 
