@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs'
+import { strToU8, zipSync } from 'fflate'
 import { Hand } from './hand.ts'
 import { chooseSlowly, complaints, edgeValue, openDraft, ownTemplate, saved, stored } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
@@ -396,10 +398,21 @@ test('SVG artwork becomes paths; what says more comes in as a picture; a palette
   await expect(hand.row('wave')).toBeVisible()
   await picker.setInputFiles(file('label.svg', '<text y="30">Ebb</text>'))
   await expect(
-    page.getByText(/label\.svg holds text, more than paths can say, so it came in as a picture/),
+    page.getByText(/label\.svg holds text, more than parts can say, so it came in as a picture/),
   ).toBeVisible()
+  const png = readFileSync('demo/templates/species/media/eel.png')
+  const stack =
+    '<image w="300" h="300"><stack><layer name="Eel" src="data/1.png" x="20" y="30" opacity="0.5"/><layer name="Below" src="data/1.png"/></stack></image>'
+  const ora = zipSync({ mimetype: strToU8('image/openraster'), 'stack.xml': strToU8(stack), 'data/1.png': png })
+  await picker.setInputFiles({ name: 'Quay.ora', mimeType: 'image/openraster', buffer: Buffer.from(ora) })
+  await expect(hand.row('Quay')).toBeVisible()
   const template = await stored(page)
   expect(template.parts.find((part) => part.name === 'wave')!.parts).toHaveLength(2)
+  const layers = template.parts.find((part) => part.name === 'Quay')!.parts!
+  expect(layers.map(({ name, style }) => [name, (style as { opacity?: number }).opacity])).toEqual([
+    ['Below', undefined],
+    ['Eel', 0.5],
+  ])
   expect(template.media.map((media) => media.name)).toContain('label.png')
 
   await page.getByRole('button', { name: 'Palette colour Lamp amber' }).click()

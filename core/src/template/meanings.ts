@@ -321,7 +321,7 @@ export const valueMeanings: Meanings = {
     [{ field: 'f1' }, { text: ', ' }, { text: 'Vado', colour: 'palette:shell' }],
   ),
   fill: m(
-    'A colour; `null` for none; a gradient, its `stops` from 0 to 1, `linear` at an `angle` (degrees, 0 from left to right) or `radial`; or a picture that covers or is contained.',
+    'A colour; `null` for none; a gradient, its `stops` from 0 to 1, `linear` at an `angle` (degrees, 0 from left to right) or `radial` from its `centre` (shares of the box, left out: the middle) as far as `radius` (share of half the longer side, left out: 1); or a picture that covers or is contained.',
     {
       kind: 'linear',
       angle: 90,

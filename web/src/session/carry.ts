@@ -1,5 +1,13 @@
 import type { Asset } from '@hoja/core/api'
-import { artworkParts, readSvgArtwork } from '@hoja/core/formats'
+import {
+  artworkParts,
+  layersIn,
+  openRasterParts,
+  type RasterLayer,
+  readOpenRaster,
+  readSvgArtwork,
+  safeName,
+} from '@hoja/core/formats'
 import { allParts, type Change, carriedBy, freeId, type Part, type SoundFile, type Template } from '@hoja/core/template'
 import { api } from '../api.ts'
 
@@ -67,15 +75,16 @@ export const broughtChange = ({ changes, part }: Carried): Change => ({
 
 /** Kinds of file that a template can carry, for a file picker. */
 export const carriedKinds =
-  '.ttf,.otf,.woff,.woff2,.png,.jpg,.jpeg,.webp,.svg,.wav,.mp3,.ogg,.oga,.opus,.mov,.mp4,.m4v,.webm,.mkv,.avi,.gif,.apng'
+  '.ttf,.otf,.woff,.woff2,.png,.jpg,.jpeg,.webp,.svg,.ora,.wav,.mp3,.ogg,.oga,.opus,.mov,.mp4,.m4v,.webm,.mkv,.avi,.gif,.apng'
 
 /**
- * Brings a font, a picture, a short movie, a sound or SVG artwork into a template. Artwork becomes paths; what says more than paths can comes in
- * as a picture, drawn at twice its size.
+ * Brings a font, a picture, a layered picture, a short movie, a sound or SVG artwork into a template. Artwork becomes
+ * parts; what says more than parts can comes in as a picture, drawn at twice its size.
  * @throws Error in one sentence for a file that is none of these.
  */
 export async function carryFile(template: Template, file: File): Promise<Carried> {
   if (/\.svg$/i.test(file.name)) return carryArtwork(template, file)
+  if (/\.ora$/i.test(file.name)) return carryLayers(template, file)
   const asset = await api.addAsset({ file })
   if (asset.kind === 'font') return { changes: [fontChange(template, asset)], font: asset.sha256 }
   if (asset.kind === 'sound') return { changes: [soundChange(template, asset, file.name)] }
@@ -89,11 +98,7 @@ async function carryArtwork(template: Template, file: File): Promise<Carried> {
   const { beyond, leftOut } = artwork
   const cleaned = leftOut.length > 0 ? `${file.name} held ${leftOut.join(' and ')}, which was left out.` : ''
   if (beyond.length === 0) {
-    const id = freeId(
-      allParts(template.parts).map((part) => part.id),
-      'artwork',
-    )
-    const part = artworkParts(artwork, id, name, { x: 200, y: 200 })
+    const part = artworkParts(artwork, partId(template), name, { x: 200, y: 200 })
     return { changes: [], part, ...(cleaned ? { note: cleaned } : {}) }
   }
   const png = await drawnSvg(artwork.safe, artwork.width, artwork.height, file.name)
@@ -101,7 +106,49 @@ async function carryArtwork(template: Template, file: File): Promise<Carried> {
   return {
     changes: [pictureChange(template, asset, png.name)],
     picture: png.name,
-    note: `${cleaned} ${file.name} holds ${beyond.slice(0, 3).join(', ')}, more than paths can say, so it came in as a picture.`.trim(),
+    note: `${cleaned} ${file.name} holds ${beyond.slice(0, 3).join(', ')}, more than parts can say, so it came in as a picture.`.trim(),
+  }
+}
+
+/** A layered picture: each of its layers a picture of the template, all of them a group. */
+async function carryLayers(template: Template, file: File): Promise<Carried> {
+  const read = readOpenRaster(new Uint8Array(await file.arrayBuffer()), file.name)
+  const name = file.name.replace(/\.ora$/i, '')
+  const names = new Map<RasterLayer, string>()
+  const changes: Change[] = []
+  let media = template.media
+  for (const layer of layersIn(read.nodes)) {
+    const own = freeFile(`${name} ${layer.name}`, new Set(media.map((one) => one.name)))
+    const asset = await api.addAsset({ file: new File([layer.png as BlobPart], own, { type: 'image/png' }) })
+    const change = pictureChange({ ...template, media }, asset, own)
+    if (change.kind === 'media') media = change.media
+    names.set(layer, own)
+  }
+  changes.push({ kind: 'media', media })
+  const part = openRasterParts(read, partId(template), name, { x: 0, y: 0 }, (layer) => names.get(layer)!)
+  const { beyond } = read
+  return {
+    changes,
+    part,
+    ...(beyond.length > 0
+      ? {
+          note: `${file.name} says ${beyond.slice(0, 3).join(', ')}, which parts can't; those layers lie over the others.`,
+        }
+      : {}),
+  }
+}
+
+const partId = (template: Template): string =>
+  freeId(
+    allParts(template.parts).map((part) => part.id),
+    'artwork',
+  )
+
+function freeFile(stem: string, taken: ReadonlySet<string>): string {
+  const plain = safeName(stem)
+  for (let n = 1; ; n++) {
+    const name = `${plain}${n === 1 ? '' : ` ${n}`}.png`
+    if (!taken.has(name)) return name
   }
 }
 

@@ -100,7 +100,7 @@ export const FrameBar = memo(function FrameBar({
     ...(now().media.length > 0 ? ['carried by the template'] : []),
     ...now().media.map((media) => ({ label: media.name, onSelect: () => addPicture(media.name) })),
     ...(now().media.length > 0 ? [null] : []),
-    { label: 'from a file: picture or SVG artwork …', onSelect: () => artwork.current?.click() },
+    { label: 'from a file: picture, layers or SVG artwork …', onSelect: () => artwork.current?.click() },
   ]
   return (
     <div
@@ -129,8 +129,8 @@ export const FrameBar = memo(function FrameBar({
       </Menu>
       <FilePicker
         ref={artwork}
-        label="Picture or SVG artwork"
-        accept=".svg,.png,.jpg,.jpeg,.webp"
+        label="Picture or artwork"
+        accept=".svg,.ora,.png,.jpg,.jpeg,.webp"
         onFiles={(files) => void bring(files)}
       />
       <span className="mx-1 h-4 border-l border-rule" />

@@ -105,6 +105,35 @@ function Stops({
           <span className="w-14 text-xs text-soft">degrees</span>
         </span>
       )}
+      {gradient.kind === 'radial' && (
+        <span className="flex items-center gap-1 text-xs text-soft">
+          {(['x', 'y'] as const).map((axis) => (
+            <NumberInput
+              key={axis}
+              aria-label={`Middle ${axis === 'x' ? 'across' : 'down'}, %`}
+              title={`Its middle ${axis === 'x' ? 'across' : 'down'}, % of the box`}
+              className="!w-14 shrink-0"
+              bounds={described.gradientShare}
+              percent
+              value={gradient.centre?.[axis] ?? 0.5}
+              onValue={(value) =>
+                onValue({ ...gradient, centre: { x: 0.5, y: 0.5, ...gradient.centre, [axis]: value } }, true)
+              }
+            />
+          ))}
+          <span>middle</span>
+          <NumberInput
+            aria-label="How far it reaches, %"
+            title="How far it reaches, % of half the longer side"
+            className="!w-14 shrink-0"
+            bounds={described.gradientRadius}
+            percent
+            value={gradient.radius ?? 1}
+            onValue={(radius) => onValue({ ...gradient, radius }, true)}
+          />
+          <span>reach</span>
+        </span>
+      )}
       {stops.map((stop, i) => (
         <span key={i} className="flex items-center gap-1">
           <NumberInput
