@@ -197,6 +197,37 @@ export class Hand {
     }
   }
 
+  /** The chosen text is as large as its box allows, both ways, in at most so many lines. */
+  async fillBox(least: number, most: number, lines: number): Promise<void> {
+    await this.tab('Style')
+    const fit = this.page.getByLabel('Fit', { exact: true })
+    await fit.selectOption({ label: 'fill' })
+    await this.page.getByLabel('What of its room it fills').selectOption({ label: 'both ways' })
+    await this.number(this.page.getByLabel('At least so many per cent of its size'), least)
+    await this.number(this.page.getByLabel('At most so many per cent of its size'), most)
+    await fit.selectOption({ label: 'wrap' })
+    await this.number(this.page.getByLabel('wrap to', { exact: true }), lines)
+  }
+
+  /** Another shape of the frame, which is looked at from then on. */
+  async shape(name: string): Promise<void> {
+    await this.page.getByRole('button', { name: 'Another shape of the frame' }).click()
+    await this.page.getByRole('menuitem', { name }).click()
+    await expect(this.page.getByRole('radio', { name, exact: true })).toBeChecked()
+  }
+
+  /** A group of the chosen parts. */
+  async group(name: string): Promise<void> {
+    await this.page.keyboard.press('g')
+    await this.rename(name)
+  }
+
+  /** A colour of the palette that editors choose, and one that follows it. */
+  async openColour(name: string): Promise<Locator> {
+    await this.parts.getByRole('button', { name: `Palette colour ${name}` }).click()
+    return this.page.getByRole('dialog', { name: /^Palette colour/ })
+  }
+
   private line(line: string, part: string): Locator {
     return this.page.getByRole('button', { name: `${line} of ${part}`, exact: true })
   }
@@ -367,6 +398,11 @@ export class Hand {
     await form.getByRole('button', { name: field, exact: true }).click()
     await this.page.getByLabel('Note').fill(note)
     if (limit !== undefined) await this.number(this.page.getByLabel('Characters'), limit)
+  }
+
+  /** On Hand-off: the chosen field holds one line. */
+  async oneLine(): Promise<void> {
+    await this.number(this.page.getByLabel('Lines', { exact: true }), 1)
   }
 
   /** On Hand-off: a property of a part that editors may change. */

@@ -9,33 +9,35 @@ test('place', async ({ page }) => {
   await hand.startTemplate('Place')
   await hand.frame({ note: 'Where we are: place and coordinates. Bottom right, grows to the left.' })
   await hand.palette([
-    ['Slate', '#1d2a30'],
-    ['Sand', '#f3ead9'],
-    ['Lichen', '#c9d27a'],
+    ['Night tide', '#12343b'],
+    ['Deep water', '#0b2329'],
+    ['Shell', '#f4ead5'],
+    ['Lamp amber', '#e3a24a'],
+    ['Low tide', '#58a39b'],
   ])
-  await hand.font('IBM Plex Serif', 'Medium')
-  await hand.font('Barlow', 'Medium')
+  await hand.font('Barlow Condensed', 'SemiBold')
+  await hand.font('Barlow Condensed', 'Medium')
   await hand.spans({ in: 18, hold: 88, out: 14 })
 
   await hand.add('box', 'Band')
-  await hand.gradient(0, ['Slate', 'Slate'])
-  await hand.style({ Opacity: 90 })
+  await hand.gradient(90, ['Night tide', 'Deep water'])
+  await hand.shadow(0, 10, 28)
   await hand.add('box', 'Line')
-  await hand.fill('Lichen')
+  await hand.fill('Low tide')
   await hand.add('ellipse', 'Pin')
-  await hand.fill('Lichen')
+  await hand.fill('Lamp amber')
   await hand.add('text', 'Place')
   await hand.words('Lower Vado saltworks')
-  await hand.style({ Font: 'IBM Plex Serif Medium', Size: 74, Align: 'end', Colour: 'Sand' })
+  await hand.style({ Font: 'Barlow Condensed SemiBold', Size: 78, Align: 'end', Colour: 'Shell' })
   await hand.expose()
   await hand.add('text', 'Coordinates')
   await hand.words('43° 31.2′ N · 8° 14.7′ W')
   await hand.style({
-    Font: 'Barlow Medium',
-    Size: 34,
-    Tracking: 30,
+    Font: 'Barlow Condensed Medium',
+    Size: 43,
+    Tracking: 8,
     Align: 'end',
-    Colour: 'Lichen',
+    Colour: 'Lamp amber',
     'tabular figures': true,
   })
   await hand.expose()
@@ -85,6 +87,7 @@ test('place', async ({ page }) => {
   await hand.move('Rise')
   await hand.choose('Coordinates')
   await hand.move('Letter by letter')
+  await hand.shape('9:16')
   await hand.handoff()
   await hand.explain('Place', 'As on the festival map, without the country.', 36)
   await hand.explain('Coordinates', 'Degrees and minutes, latitude first; leave empty indoors.', 30)

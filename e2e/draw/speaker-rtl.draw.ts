@@ -92,6 +92,7 @@ test('speaker, right to left', async ({ page }) => {
   await hand.channel('Grow', { From: 'from its end' })
   await hand.choose('Name')
   await hand.channel('Reveal', { From: 'from right' })
+  await hand.shape('9:16')
   await hand.handoff()
   await hand.explain('Name', 'First name and surname, no title.', 40)
   await hand.explain('Role', 'As it should read on air, no full stop.', 60)

@@ -9,34 +9,35 @@ test('species', async ({ page }) => {
   await hand.startTemplate('Species')
   await hand.frame({ note: 'What swims, flies or grows here. Bottom left, picture in a round mount.' })
   await hand.palette([
-    ['Bark', '#2b2a22'],
-    ['Parchment', '#f7f0df'],
-    ['Moss', '#6f7f3f'],
-    ['Clay', '#b9683c'],
+    ['Night tide', '#12343b'],
+    ['Deep water', '#0b2329'],
+    ['Shell', '#f4ead5'],
+    ['Lamp amber', '#e3a24a'],
+    ['Low tide', '#58a39b'],
   ])
   await hand.font('IBM Plex Serif', 'Italic')
-  await hand.font('Barlow', 'SemiBold')
+  await hand.font('Barlow Condensed', 'SemiBold')
   await hand.spans({ in: 20, hold: 105, out: 15 })
   await hand.carry('demo/templates/speaker/media/eel.png', 'demo/templates/speaker/media/gull.png')
 
   await hand.add('box', 'Label')
-  await hand.fill('Parchment')
-  await hand.shadow(0, 8, 24)
+  await hand.gradient(90, ['Night tide', 'Deep water'])
+  await hand.shadow(0, 10, 28)
   await hand.add('box', 'Spine')
-  await hand.fill('Moss')
+  await hand.fill('Lamp amber')
   await hand.add('ellipse', 'Mount')
-  await hand.fill('Parchment')
+  await hand.fill('Shell')
   await hand.shadow(0, 10, 26)
   await hand.add('ellipse', 'Window')
   await hand.style({ 'Only a matte': true })
   await hand.add('picture', 'Picture')
   await hand.add('text', 'Latin name')
   await hand.words('Anguilla brisalensis')
-  await hand.style({ Font: 'IBM Plex Serif Italic', Size: 66, Colour: 'Bark' })
+  await hand.style({ Font: 'IBM Plex Serif Italic', Size: 66, Colour: 'Shell' })
   await hand.expose()
   await hand.add('text', 'Common name')
   await hand.words('Brisal eel')
-  await hand.style({ Font: 'Barlow SemiBold', Size: 36, Tracking: 60, Case: 'upper', Colour: 'Clay' })
+  await hand.style({ Font: 'Barlow Condensed SemiBold', Size: 43, Tracking: 30, Case: 'upper', Colour: 'Lamp amber' })
   await hand.expose()
 
   await hand.choose('Mount')
@@ -76,12 +77,13 @@ test('species', async ({ page }) => {
     ['Picture', 'Come near'],
     ['Label', 'Unroll'],
     ['Spine', 'Surface'],
-    ['Latin name', 'Haze lifts'],
-    ['Common name', 'Gather'],
+    ['Latin name', 'Uncover'],
+    ['Common name', 'Rise'],
   ] as const) {
     await hand.choose(part)
     await hand.move(move)
   }
+  await hand.shape('9:16')
   await hand.handoff()
   await hand.explain('Latin name', 'Genus and species, no author.', 40)
   await hand.explain('Common name', 'As the river people say it.', 40)

@@ -9,26 +9,27 @@ test('talk', async ({ page }) => {
   await hand.startTemplate('Talk')
   await hand.frame({ note: 'Title of a talk in two lines, uncovered by a rule. Left, upper third of the lower half.' })
   await hand.palette([
-    ['Ink', '#16211f'],
-    ['Foam', '#f6f1e6'],
-    ['Buoy red', '#d8572f'],
-    ['Reed', '#b9c4a0'],
+    ['Night tide', '#12343b'],
+    ['Deep water', '#0b2329'],
+    ['Shell', '#f4ead5'],
+    ['Lamp amber', '#e3a24a'],
+    ['Low tide', '#58a39b'],
   ])
-  await hand.font('Archivo', 'ExtraBold')
-  await hand.font('Archivo', 'Medium')
+  await hand.font('Barlow Condensed', 'SemiBold')
+  await hand.font('Barlow Condensed', 'Medium')
   await hand.spans({ in: 24, hold: 101, out: 18 })
 
-  await hand.add('box', 'Shade')
+  await hand.add('box', 'Plate')
   await hand.add('text', 'Title')
   await hand.words('What the marsh remembers after a storm')
-  await hand.style({ Font: 'Archivo ExtraBold', Size: 92, Leading: 98, Tracking: -10, Colour: 'Foam' })
+  await hand.style({ Font: 'Barlow Condensed SemiBold', Size: 104, Leading: 98, Colour: 'Shell', Lines: 'balanced' })
   await hand.expose()
   await hand.add('text', 'Speaker')
   await hand.words('Ioana Brezoiu, tidal geographer')
-  await hand.style({ Font: 'Archivo Medium', Size: 40, Colour: 'Reed' })
+  await hand.style({ Font: 'Barlow Condensed Medium', Size: 43, Tracking: 8, Colour: 'Lamp amber' })
   await hand.expose()
   await hand.add('box', 'Rule')
-  await hand.fill('Buoy red')
+  await hand.fill('Low tide')
 
   // Title: left on the safe area behind the rule, its foot above the speaker's line.
   await hand.choose('Speaker')
@@ -52,12 +53,16 @@ test('talk', async ({ page }) => {
   await hand.recipe('Rule', 'around', ['Title', 'Speaker'], { room: [0, 0, -14, 6], on: 'down' })
   await hand.tie('Rule', 'left', 'Title', 'right', 18, { follows: 'while it moves' })
   await hand.size('Rule', 'x', 8)
-  await hand.recipe('Shade', 'around', ['Title', 'Speaker'], { room: [40, 150, 44, 18] })
-  await hand.gradient(0, ['Ink', 'Ink'])
-  await hand.style({ Opacity: 82, Blur: 30 })
+  await hand.recipe('Plate', 'around', ['Title', 'Speaker'], { room: [34, 60, 26, 26] })
+  await hand.gradient(90, ['Night tide', 'Deep water'])
+  await hand.shadow(0, 10, 28)
 
-  await hand.choose('Shade')
-  await hand.move('Surface')
+  await hand.choose('Plate')
+  await hand.move('Unroll')
+  await hand.keys('Grow', [
+    [0, 0, 'Moor'],
+    [14, 1],
+  ])
   await hand.choose('Title')
   await hand.move('Uncover')
   await hand.keys('Reveal', [
@@ -72,6 +77,7 @@ test('talk', async ({ page }) => {
   ])
   await hand.choose('Speaker')
   await hand.move('Word by word')
+  await hand.shape('9:16')
   await hand.handoff()
   await hand.explain('Title', 'As in the programme, without a full stop.', 80)
   await hand.explain('Speaker', 'Who speaks, and as what.', 50)

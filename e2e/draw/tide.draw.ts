@@ -9,36 +9,38 @@ test('tide', async ({ page }) => {
   await hand.startTemplate('Tide')
   await hand.frame({ note: 'Tide at a station: height, trend, and whether the boats run. Upper left.' })
   await hand.palette([
-    ['Deep', '#0e3b4a'],
-    ['Shallow', '#2f8f9d'],
-    ['Foam', '#eef5f0'],
-    ['Signal', '#f0b541'],
+    ['Night tide', '#12343b'],
+    ['Deep water', '#0b2329'],
+    ['Shell', '#f4ead5'],
+    ['Lamp amber', '#e3a24a'],
+    ['Low tide', '#58a39b'],
   ])
-  await hand.font('Archivo', 'Bold')
-  await hand.font('Archivo', 'Medium')
+  await hand.font('Barlow Condensed', 'SemiBold')
+  await hand.font('Barlow Condensed', 'Medium')
   await hand.spans({ in: 20, hold: 110, out: 15 })
 
   await hand.add('box', 'Card')
-  await hand.gradient(90, ['Deep', 'Shallow'])
-  await hand.corners(18)
-  await hand.shadow(0, 12, 34)
+  await hand.gradient(90, ['Night tide', 'Deep water'])
+  await hand.shadow(0, 10, 28)
   await hand.add('curve', 'Curve')
+  await hand.add('box', 'Edge')
+  await hand.fill('Lamp amber')
 
   await hand.add('text', 'Station')
   await hand.words('Puerto Brisal, outer mole')
-  await hand.style({ Font: 'Archivo Medium', Size: 36, Colour: 'Foam' })
+  await hand.style({ Font: 'Barlow Condensed Medium', Size: 43, Colour: 'Shell' })
   await hand.expose()
   await hand.add('text', 'Height')
   await hand.words('3.42 m')
-  await hand.style({ Font: 'Archivo Bold', Size: 104, Tracking: -15, Colour: 'Foam' })
+  await hand.style({ Font: 'Barlow Condensed SemiBold', Size: 104, Colour: 'Shell' })
   await hand.expose()
   await hand.add('text', 'Trend')
   await hand.words('rising, high water 14:52')
-  await hand.style({ Font: 'Archivo Medium', Size: 32, Colour: 'Signal' })
+  await hand.style({ Font: 'Barlow Condensed Medium', Size: 43, Colour: 'Lamp amber' })
   await hand.expose()
   await hand.add('text', 'Boats')
   await hand.words('Boats are running')
-  await hand.style({ Font: 'Archivo Medium', Size: 32, Colour: 'Foam' })
+  await hand.style({ Font: 'Barlow Condensed Medium', Size: 43, Colour: 'Shell' })
 
   await hand.choose('Station')
   await hand.tie('Station', 'left', 'title-safe', 'left', 40)
@@ -58,14 +60,17 @@ test('tide', async ({ page }) => {
   await hand.tie('Boats', 'left', 'Station', 'left')
   await hand.tie('Boats', 'top', 'Trend', 'bottom', 10)
   await hand.recipe('Card', 'around', ['Station', 'Height', 'Trend', 'Boats'], { room: [40, 40, 30, 132] })
-  await hand.atLeast('Card', 'x', 380, 'left')
+  await hand.atLeast('Card', 'x', 400, 'left')
+  await hand.recipe('Edge', 'inside', ['Card'], { room: [0, 0, 0, 0], on: 'down' })
+  await hand.tie('Edge', 'left', 'Card', 'left')
+  await hand.size('Edge', 'x', 14)
 
   // The curve of the last day's heights, filled below, along the foot of the card.
   await hand.recipe('Curve', 'inside', ['Card'], { room: [0, 0, 0, 0], on: 'across' })
   await hand.tie('Curve', 'bottom', 'Card', 'bottom')
   await hand.size('Curve', 'y', 112)
-  await hand.fill('Foam')
-  await hand.style({ Opacity: 24, Line: 'smooth' })
+  await hand.fill('Low tide')
+  await hand.style({ Opacity: 60, Line: 'smooth' })
   await hand.matte('Card')
 
   await hand.choose('Card')
@@ -75,10 +80,16 @@ test('tide', async ({ page }) => {
     [0, -1, 'Moor'],
     [14, 0],
   ])
+  await hand.choose('Edge')
+  await hand.move('Stand up')
+  await hand.keys('Grow', [
+    [10, 0, 'Moor'],
+    [18, 1],
+  ])
   for (const [part, move] of [
     ['Curve', 'Uncover'],
     ['Station', 'Surface'],
-    ['Height', 'Shingle'],
+    ['Height', 'Rise'],
     ['Trend', 'Drift in'],
     ['Boats', 'Drift in'],
   ] as const) {
@@ -86,6 +97,7 @@ test('tide', async ({ page }) => {
     await hand.move(move)
   }
   await hand.gatherFirst(['Curve', 'Station', 'Height', 'Trend', 'Boats'], 8)
+  await hand.shape('9:16')
   await hand.handoff()
   await hand.explain('Trend', 'Which way it goes, and the next high or low water.', 40)
   await hand.kind('Height', 'number')

@@ -14,7 +14,7 @@ import type { CheckedDraft } from './store/templates.ts'
 export const demoFolder = join(serverFolder, '../demo')
 
 /** The demo templates, the one that everything is explained by first. */
-export const demoTemplates = ['speaker', 'talk', 'place', 'tide', 'species', 'speaker-rtl']
+export const demoTemplates = ['speaker', 'talk', 'place', 'tide', 'species', 'statement', 'score', 'speaker-rtl']
 
 /** Sheets that are there from the beginning, by template; `followed`: they follow their file. */
 interface DemoSheet {

@@ -186,9 +186,12 @@ test('the demo: as drawn nothing is said; in all of its proofs only what a desig
         if (relationCodes.has(code) && code !== 'collide') found.push(`${template.id}, ${proof}: ${message}`)
   }
   expect(found).toEqual([
+    'score, no event: Band stands empty.',
     'speaker, mark missing: Mount stands empty.',
     'speaker-rtl, mark missing: Mount stands empty.',
     'species, picture missing: Mount stands empty.',
+    // Two Arabic words at three times their size: their font reaches lower than the one that the panel was drawn with.
+    'statement, right to left: In 9:16: Statement lies over Rule, by 3 px.',
     'talk, no title: Rule lies over Speaker, by 5 px.',
   ])
 })

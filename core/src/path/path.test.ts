@@ -40,6 +40,8 @@ function drawn(d: string): Uint8Array {
   context.translate(side / 2, side / 2)
   context.scale(0.3, 0.3)
   context.lineWidth = 6
+  // Where lines run, not how they meet: a hair's breadth before a curve turns the spike of a mitre any way.
+  context.lineJoin = 'round'
   context.stroke(new Path2D(d))
   const { data } = context.getImageData(0, 0, side, side)
   return Uint8Array.from({ length: side * side }, (_, i) => data[i * 4 + 3]!)

@@ -131,9 +131,9 @@ test('a first start that is killed leaves nothing or all of the demo data', asyn
       ? (db.prepare('SELECT COUNT(*) FROM templates').pluck().get() as number)
       : 0
     db.close()
-    expect([0, 6]).toContain(count)
+    expect([0, 8]).toContain(count)
     const again = await startServer(data)
-    expect((await again.get('/templates')).body).toHaveLength(6)
+    expect((await again.get('/templates')).body).toHaveLength(8)
     await again.end()
   }
 })
