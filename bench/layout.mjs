@@ -1,5 +1,6 @@
+import { checkRow } from '@hoja/core/data'
 import { Scene } from '@hoja/core/scene'
-import { contentAxis, fixedAxis, newPart } from '@hoja/core/template'
+import { commonShapes, contentAxis, edit, everyShape, fixedAxis, newPart, newShape } from '@hoja/core/template'
 import { fieldsAsDrawn, tieAsDrawn } from '@hoja/core/tying'
 import { sideBySide, speakerScene } from './kit.mjs'
 
@@ -49,6 +50,29 @@ export async function benchLayout() {
     { read: () => [tieAsDrawn(loose.template, rest), fieldsAsDrawn(loose.template, rest)] },
     10,
   )
+  // Names that were never set before, so that every row is worked out.
+  let row = 0
+  const cells = () => ({ cells: { name: `Maren Oduya ${row++}`, role: 'Salt-marsh ecologist' } })
+  const match = { name: 'name', role: 'role' }
+  const shaped = commonShapes(base.template.frame)
+    .slice(1)
+    .reduce(
+      (now, size) => edit(now, { kind: 'shapes', shapes: [...(now.shapes ?? []), newShape(now, size)] }),
+      base.template,
+    )
+  const four = new Scene(shaped, base.assets)
+  const alone = everyShape(shaped).map(({ template }) => new Scene(template, base.assets))
+  const shapes = await sideBySide(
+    {
+      one: () => checkRow(four, match, cells(), 1),
+      four: () => {
+        const own = cells()
+        for (const scene of alone) checkRow(scene, match, own, 1)
+      },
+    },
+    300,
+    60,
+  )
   const each = (count) => times[count].least / count
   return {
     name: 'Solving a drawing',
@@ -56,9 +80,17 @@ export async function benchLayout() {
       ...[50, 200, 800].map(
         (count) => `${count} parts: ${times[count].median.toFixed(2)} ms (least ${times[count].least.toFixed(2)})`,
       ),
+      `a row checked in four shapes of one template: ${shapes.one.median.toFixed(2)} ms, in four templates: ${shapes.four.median.toFixed(2)} ms`,
       `Tie as drawn, 200 parts read: ${read.read.median.toFixed(0)} ms (least ${read.read.least.toFixed(0)})`,
     ],
     ratios: [
+      {
+        claim: 'a row in a template of four shapes against four templates of one',
+        want: 1,
+        median: shapes.one.median / shapes.four.median,
+        least: shapes.one.least / shapes.four.least,
+        atLeast: false,
+      },
       {
         claim: '100 ms for Tie as drawn on 200 parts, of',
         want: 1,
