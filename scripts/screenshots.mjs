@@ -100,33 +100,20 @@ try {
   await take('tie-as-drawn')
   await page.keyboard.press('Escape')
 
-  await page.goto(`${base}/t/tide/draft`)
+  // One design upright, in a palette of another name.
+  await page.goto(`${base}/t/score/draft`)
   await page.getByTestId('frame').waitFor()
-  // A wave, drawn point by point with handles.
-  await page.getByRole('button', { name: 'Draw a free path' }).click()
-  const frame = await page.getByTestId('frame').boundingBox()
-  for (const [x, y, dx, dy] of [
-    [300, 760, 70, -60],
-    [520, 740, 80, 60],
-    [760, 730, 90, -60],
-    [1000, 700, 60, 20],
-    [1000, 900, 0, 0],
-    [300, 900, 0, 0],
-    [300, 760, 0, 0],
-  ]) {
-    const at = (across, down) => [frame.x + (across / 1920) * frame.width, frame.y + (down / 1080) * frame.height]
-    await page.mouse.move(...at(x, y))
-    await page.mouse.down()
-    if (dx !== 0) await page.mouse.move(...at(x + dx, y + dy), { steps: 2 })
-    await page.mouse.up()
-  }
-  await page.keyboard.press('r')
-  await page.keyboard.press('2')
-  await page.getByRole('button', { name: 'Edit the points of a path' }).click()
-  await page.getByRole('button', { name: /^Point 2 of Path/ }).click()
-  await page.getByRole('tab', { name: 'Style' }).click()
-  await page.mouse.move(640, 450)
-  await take('draft-path')
+  await page.getByRole('button', { name: '+ Palette' }).click()
+  await page.getByRole('dialog').getByLabel('Name').fill('Harbour')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Palette colour Sponsor' }).click()
+  await page.getByLabel('Colour as #rrggbb').fill('#b8e0d8')
+  await page.getByLabel('Colour as #rrggbb').press('Enter')
+  await page.keyboard.press('Escape')
+  await page.getByRole('radio', { name: '9:16' }).click()
+  await page.getByRole('button', { name: /otherwise than in/ }).click()
+  await take('shapes')
+  await page.keyboard.press('Escape')
 
   // A hand-off of every flavour, on a copy, so that the demo stays as it ships.
   const send = (method, path, body) =>
@@ -214,33 +201,20 @@ try {
   await page.getByText('Guest').first().waitFor()
   await take('import')
 
-  const [{ version }] = await send('GET', '/sheets?template=speaker')
-  const friday = await send('POST', '/sheets', {
-    version,
-    name: 'Friday crew',
+  const score = await send('POST', '/templates/score/versions', { note: 'With a palette' })
+  const heats = await send('POST', '/sheets', {
+    version: score.id,
+    name: 'Heats',
     table: [
-      ['First', 'Last', 'Job title', 'Badge'],
-      ['IO', 'MARREC', 'harbour pilot', 'mill.png'],
-      ['MAXIMILIANA', 'VON HOLLENSTEIN', 'head of sediment', 'vado.png'],
-      ['AOIFE', 'NÍ LOINGSIGH', 'salt-marsh ecologist', 'reef.png'],
+      ['sponsor', 'event', 'crew_one', 'crew_two', 'score_one', 'score_two', 'palette'],
+      ['', 'Skiff race, heat one', 'Puerto Brisal', 'Upper Vado', '2', '0', ''],
+      ['#d8572f', 'Skiff race, heat two', 'Marsh Wardens of the Outer Mole', 'Io', '3', '1', ''],
+      ['midnightblue', 'Final', 'Puerto Brisal', 'Marsh Wardens', '4', '4', 'harbour'],
     ],
   })
-  await page.goto(`${base}/t/speaker/fill/${friday.id}`)
-  await page.getByRole('button', { name: /^Columns/ }).click()
-  await page.getByLabel('What fills Name').selectOption('First')
-  for (const [field, entry] of [
-    ['Name', 'Join another column'],
-    ['Name', /^Capitals/],
-    ['Role', /^Capitals/],
-  ]) {
-    await page.getByRole('button', { name: `More for ${field}` }).click()
-    await page.getByRole('menuitem', { name: entry }).click()
-  }
-  await page
-    .getByRole('listitem', { name: 'Role' })
-    .getByLabel('Capitals', { exact: true })
-    .selectOption('As a sentence')
-  await take('match')
+  await page.goto(`${base}/t/score/fill/${heats.id}`)
+  await page.getByText('Skiff race, heat two').first().click()
+  await take('colours')
   await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByText('22 fine').waitFor()
 
