@@ -1,22 +1,14 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { houseFonts, startInHouse } from './house.ts'
 
 // Right-aligned: grows leftward from the safe area, a line that keeps its length relative to the name.
 test('place', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Place')
-  await hand.frame({ note: 'Where we are: place and coordinates. Bottom right, grows to the left.' })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-  ])
-  await hand.font('Barlow Condensed', 'SemiBold')
-  await hand.font('Barlow Condensed', 'Medium')
+  await startInHouse(hand, 'Place', { note: 'Where we are: place and coordinates. Bottom right, grows to the left.' })
+  await houseFonts(hand)
   await hand.spans({ in: 18, hold: 88, out: 14 })
 
   await hand.add('box', 'Band')

@@ -1,22 +1,21 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { houseFonts, startInHouse } from './house.ts'
 
 // Two crews and how they stand, in the colour of whoever pays for it.
 test('score', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Score')
-  await hand.frame({ note: 'Two crews and how they stand, with a band in the colour of the sponsor. Top left.' })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-    ['Sponsor', '#e3a24a'],
-    ['On the sponsor', '#0b2329'],
-  ])
+  await startInHouse(
+    hand,
+    'Score',
+    { note: 'Two crews and how they stand, with a band in the colour of the sponsor. Top left.' },
+    [
+      ['Sponsor', '#e3a24a'],
+      ['On the sponsor', '#0b2329'],
+    ],
+  )
   const sponsor = await hand.openColour('Sponsor')
   await sponsor.getByText('Editors choose it').click()
   await page.keyboard.press('Escape')
@@ -26,8 +25,7 @@ test('score', async ({ page }) => {
   await on.getByLabel('One', { exact: true }).selectOption({ label: 'Deep water' })
   await on.getByLabel('Or other').selectOption({ label: 'Shell' })
   await page.keyboard.press('Escape')
-  await hand.font('Barlow Condensed', 'SemiBold')
-  await hand.font('Barlow Condensed', 'Medium')
+  await houseFonts(hand)
   await hand.spans({ in: 18, hold: 150, out: 15 })
 
   await hand.add('box', 'Board')

@@ -1,23 +1,16 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { startInHouse } from './house.ts'
 
 // The speaker the other way round: stands on the right, grows to the left, says what it says right to left.
 test('speaker, right to left', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Speaker RTL')
-  await hand.frame({
+  await startInHouse(hand, 'Speaker RTL', {
     language: 'ar',
     note: 'Lower third for the Arabic broadcast of Estuary Week. Bottom right, grows to the left.',
   })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-  ])
   await hand.spans({ in: 15, hold: 95, out: 15 })
   await hand.carry('demo/templates/speaker/media/vado.png', 'demo/templates/speaker/media/lamp.png')
 

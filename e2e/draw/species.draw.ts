@@ -1,20 +1,15 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { startInHouse } from './house.ts'
 
 // A picture cut to a round mount, the Latin name in italics, the common name below.
 test('species', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Species')
-  await hand.frame({ note: 'What swims, flies or grows here. Bottom left, picture in a round mount.' })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-  ])
+  await startInHouse(hand, 'Species', {
+    note: 'What swims, flies or grows here. Bottom left, picture in a round mount.',
+  })
   await hand.font('IBM Plex Serif', 'Italic')
   await hand.font('Barlow Condensed', 'SemiBold')
   await hand.spans({ in: 20, hold: 105, out: 15 })

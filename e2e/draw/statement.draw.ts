@@ -1,22 +1,16 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { houseFonts, startInHouse } from './house.ts'
 
 // A quote that is as large as its panel allows, whatever its length.
 test('statement', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Statement')
-  await hand.frame({ note: 'What somebody said, as large as its panel allows. Left, the lower half; upright across.' })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-  ])
-  await hand.font('Barlow Condensed', 'SemiBold')
-  await hand.font('Barlow Condensed', 'Medium')
+  await startInHouse(hand, 'Statement', {
+    note: 'What somebody said, as large as its panel allows. Left, the lower half; upright across.',
+  })
+  await houseFonts(hand)
   await hand.spans({ in: 20, hold: 150, out: 15 })
 
   await hand.add('box', 'Panel')

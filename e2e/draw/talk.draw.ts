@@ -1,22 +1,16 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { houseFonts, startInHouse } from './house.ts'
 
 // A two-line title uncovered by a rule that passes over it, however long it is.
 test('talk', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Talk')
-  await hand.frame({ note: 'Title of a talk in two lines, uncovered by a rule. Left, upper third of the lower half.' })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-  ])
-  await hand.font('Barlow Condensed', 'SemiBold')
-  await hand.font('Barlow Condensed', 'Medium')
+  await startInHouse(hand, 'Talk', {
+    note: 'Title of a talk in two lines, uncovered by a rule. Left, upper third of the lower half.',
+  })
+  await houseFonts(hand)
   await hand.spans({ in: 24, hold: 101, out: 18 })
 
   await hand.add('box', 'Plate')

@@ -1,22 +1,14 @@
 import { Hand } from '../hand.ts'
 import { test } from '../test.ts'
 import { complaints, expect, exportTo } from './export.ts'
+import { houseFonts, startInHouse } from './house.ts'
 
 // A card with the last day's curve along its foot; it shrinks when the boats line is switched off.
 test('tide', async ({ page }) => {
   const wrong = complaints(page)
   const hand = new Hand(page)
-  await hand.startTemplate('Tide')
-  await hand.frame({ note: 'Tide at a station: height, trend, and whether the boats run. Upper left.' })
-  await hand.palette([
-    ['Night tide', '#12343b'],
-    ['Deep water', '#0b2329'],
-    ['Shell', '#f4ead5'],
-    ['Lamp amber', '#e3a24a'],
-    ['Low tide', '#58a39b'],
-  ])
-  await hand.font('Barlow Condensed', 'SemiBold')
-  await hand.font('Barlow Condensed', 'Medium')
+  await startInHouse(hand, 'Tide', { note: 'Tide at a station: height, trend, and whether the boats run. Upper left.' })
+  await houseFonts(hand)
   await hand.spans({ in: 20, hold: 110, out: 15 })
 
   await hand.add('box', 'Card')
