@@ -65,8 +65,9 @@ test('as parts it is drawn as the specification composes it (W3C Compositing and
   )
   const scene = new Scene(templateOf([part]), { ...assets, picture: (name) => byName.get(name) })
   const at = drawn(scene.restFrame(scene.layout({})))
-  const near = (got: number[], wanted: number[]) =>
-    got.forEach((v, i) => expect(Math.abs(v - wanted[i]!)).toBeLessThan(2))
+  const near = (got: number[], wanted: number[]) => {
+    for (const [i, value] of got.entries()) expect(Math.abs(value - wanted[i]!)).toBeLessThan(2)
+  }
   near(at(12, 22), [240, 200, 120, 255])
   // Multiplied, and so much of it: 0.8 (240 x 0, 200 x 128/255, 120 x 255/255) + 0.2 of the ground.
   near(at(20, 40), [48, 0.8 * ((200 * 128) / 255) + 40, 120, 255])
