@@ -10,7 +10,7 @@ async function asAnother(route: Route): Promise<void> {
     const response = await route.fetch()
     await route.fulfill({ response, headers: { ...response.headers(), 'x-hoja-build': 'another' } })
   } catch (error) {
-    if (!/disposed|closed|handled|navigat/i.test((error as Error).message)) throw error
+    if (!/disposed|closed|handled|navigat|ended/i.test((error as Error).message)) throw error
   }
 }
 

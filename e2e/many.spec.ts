@@ -9,10 +9,10 @@ const nameSize = async (page: Page) => {
   const texts = (list: typeof parts): typeof parts =>
     list.flatMap((part) => [part, ...(part.parts ? texts(part.parts) : [])])
   const first = texts(parts).find(({ name }) => name === 'Name')!
-  const upright = shapes
-    ?.find(({ name }) => name === '9:16')
+  const square = shapes
+    ?.find(({ name }) => name === '1:1')
     ?.sets.find(({ part, property }) => part === first.id && property === 'size')
-  return [(first.style as { size: number }).size, upright?.value]
+  return [(first.style as { size: number }).size, square?.value]
 }
 
 // Walks docs/how-to/many-titles.md: its headings are the steps, and what it says is what is done.
@@ -50,8 +50,8 @@ test('docs/how-to/many-titles.md, step by step', async ({ page }, testInfo) => {
 
   await step('3. Give it another shape', async () => {
     await page.getByRole('button', { name: 'Another shape of the frame' }).click()
-    await page.getByRole('menuitem', { name: '9:16' }).click()
-    await expect(page.getByRole('button', { name: '1080 × 1920' })).toBeVisible()
+    await page.getByRole('menuitem', { name: '1:1' }).click()
+    await expect(page.getByRole('button', { name: '1080 × 1080' })).toBeVisible()
     await expect(page.getByText('nothing is otherwise than in 16:9')).toBeVisible()
     await choose(page, 'Name')
     await page.getByRole('tab', { name: 'Style' }).click()
@@ -60,7 +60,7 @@ test('docs/how-to/many-titles.md, step by step', async ({ page }, testInfo) => {
     await expect.poll(() => nameSize(page)).toEqual([78, 96])
     await look(page, '16:9')
     await expect(size(page)).toHaveValue('78')
-    await look(page, '9:16')
+    await look(page, '1:1')
     await expect(size(page)).toHaveValue('96')
     await page.getByRole('button', { name: '1 otherwise than in 16:9' }).click()
     await page.getByRole('button', { name: 'Take back: Size of Name: 78 px → 96 px' }).click()
@@ -77,7 +77,7 @@ test('docs/how-to/many-titles.md, step by step', async ({ page }, testInfo) => {
     await expect(page.getByText(/Editors choose the side/)).toBeVisible()
     const { fields, shapes } = await stored(page)
     expect(fields.find(({ key }) => key === 'side')!.options).toHaveLength(2)
-    expect(shapes![0]!.sets).toHaveLength(1)
+    expect(shapes![1]!.sets).toHaveLength(1)
   })
 
   await step('5. Fill it', async () => {
@@ -98,24 +98,24 @@ test('docs/how-to/many-titles.md, step by step', async ({ page }, testInfo) => {
     await expect(page.getByRole('region', { name: 'Row 1' })).toContainText('Nothing to say about row 1')
     // A row that fits in the wide frame alone is told so.
     await page.getByTestId('grid').locator('.dsg-cell').filter({ hasText: 'Maximiliana' }).click()
-    await expect(page.getByRole('region', { name: 'Row 2' })).toContainText(/stop.*In 9:16: Name/)
-    await look(page, '9:16')
-    await expect(page.getByRole('radio', { name: '9:16' })).toBeChecked()
+    await expect(page.getByRole('region', { name: 'Row 2' })).toContainText(/stop.*In 1:1: Name/)
+    await look(page, '1:1')
+    await expect(page.getByRole('radio', { name: '1:1' })).toBeChecked()
   })
 
   await step('6. Render the shapes', async () => {
     await page.getByRole('button', { name: 'Render 1 row' }).click()
     await page.getByRole('radio', { name: /^SVG/ }).click()
     const shapes = page.getByRole('group', { name: 'Shapes of the frame' })
-    await shapes.getByLabel('9:16').check()
+    await shapes.getByLabel('1:1').check()
     await expect(page.getByText('Each as it is drawn.')).toBeVisible()
     await expect(page.getByText('001_Io_16x9.svg')).toBeVisible()
     await page.getByRole('button', { name: 'Render 2 rows in 2 shapes' }).click()
     const outputs = page.getByRole('complementary')
     await expect(outputs.getByRole('button', { name: /two\.csv.*16:9.*2 of 2 done/ })).toBeVisible()
-    await outputs.getByRole('button', { name: /two\.csv.*9:16/ }).click()
-    await expect(page.getByRole('heading', { name: 'two.csv as SVG still, 9:16' })).toBeVisible()
-    await expect(page.getByText('001_Io_9x16.svg')).toBeVisible()
+    await outputs.getByRole('button', { name: /two\.csv.*1:1/ }).click()
+    await expect(page.getByRole('heading', { name: 'two.csv as SVG still, 1:1' })).toBeVisible()
+    await expect(page.getByText('001_Io_1x1.svg')).toBeVisible()
     await expect(page.getByText('1 held by their checks')).toBeVisible()
   })
   expect(walked).toEqual(headings)

@@ -1,6 +1,15 @@
 import { stanceOf } from '../motion/index.ts'
 import { Scene } from '../scene/index.ts'
-import { type Change, edit, findPart, newShape, type Part, type Template, type Values } from '../template/index.ts'
+import {
+  type Change,
+  edit,
+  findPart,
+  newShape,
+  type Part,
+  shapeOf,
+  type Template,
+  type Values,
+} from '../template/index.ts'
 import { axis, box, fixed, part, text, tie } from '../testing/parts.ts'
 import { assets, demoNames, demoScene, templateOf } from '../testing/speaker.ts'
 import { boxOf, mirrorAcross, sideChoice } from './index.ts'
@@ -33,7 +42,7 @@ const changed = (scene: Scene, make: Made) =>
   )
 
 test('in every shape of the frame, with what differs there', async () => {
-  const plain = (await demoScene('speaker')).template
+  const plain = shapeOf((await demoScene('speaker')).template)
   const shaped = edit(plain, { kind: 'shapes', shapes: [newShape(plain, { width: 1080, height: 1920 })] })
   const own = { ...findPart(shaped, 'name')!.x, ties: [], place: 300 }
   const drawn = new Scene(

@@ -1,11 +1,11 @@
 import { demand } from '../refusal/index.ts'
-import { shapeNamed, shapeWord, type Template } from '../template/index.ts'
+import { firstShape, shapeNamed, shapeWord, type Template } from '../template/index.ts'
 import { patternFor, shapedPattern } from './names.ts'
 import type { OutputSettings } from './settings.ts'
 
 /**
- * The settings of an order by the shapes that it asks for: those of one output each, whose files say in which shape they are
- * where there are several.
+ * The settings of an order by the shapes that it asks for: those of one output each. Its files say in which shape they are
+ * where there are several, and where it is another than the first and nobody named them.
  * @throws Refusal for a shape that is not there, or a size that would be that of several shapes
  */
 export function settingsByShape({ shapes = [], ...settings }: OutputSettings, template: Template): OutputSettings[] {
@@ -13,7 +13,11 @@ export function settingsByShape({ shapes = [], ...settings }: OutputSettings, te
     ...new Map(shapes.map((word) => shapeNamed(template, word)).map((shape) => [shape.id, shape])).values(),
   ]
   if (chosen.length === 0) return [settings]
-  if (chosen.length === 1) return [{ ...settings, shape: chosen[0]!.id }]
+  const [one] = chosen
+  if (chosen.length === 1) {
+    const isNamed = one!.id === firstShape || settings.pattern !== undefined
+    return [{ ...settings, shape: one!.id, ...(isNamed ? {} : { pattern: shapedPattern(patternFor(template)) }) }]
+  }
   demand(
     !settings.size,
     'output.size',

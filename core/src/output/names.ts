@@ -7,10 +7,9 @@ import { frameOf, type OutputSettings } from './settings.ts'
 export const patternWords = ['row', 'sheet', 'template', 'version', 'format', 'size', 'shape'] as const
 
 /** What files are called when nobody says otherwise: by row and the template's first text. */
-export function patternFor({ fields, shapes }: Pick<Template, 'fields' | 'shapes'>): string {
+export function patternFor({ fields }: Pick<Template, 'fields'>): string {
   const first = fields.find(({ type }) => type === 'text') ?? fields[0]
-  const plain = first ? `{row:000}_{${first.key}}` : '{row:000}'
-  return shapes ? `${plain}_{shape}` : plain
+  return first ? `{row:000}_{${first.key}}` : '{row:000}'
 }
 
 /** A pattern for files of several shapes: it says which. */

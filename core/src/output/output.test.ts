@@ -40,7 +40,9 @@ test('an order in several shapes is one of each, and its files say in which shap
   expect(nameOf(settingsByShape({ ...order, pattern: '{name}' }, two)[1])).toBe('Io_9x16')
   expect(nameOf(settingsByShape({ ...order, pattern: '{shape}/{name}' }, two)[1])).toBe('9x16_Io')
   expect(settingsByShape({ format: 'png' }, two)).toEqual([{ format: 'png' }])
-  expect(settingsByShape({ format: 'png', shapes: ['9:16'] }, two)).toEqual([{ format: 'png', shape: '9x16' }])
+  expect(settingsByShape({ format: 'png', shapes: ['16:9'] }, two)).toEqual([{ format: 'png', shape: 'first' }])
+  const pattern = '{row:000}_{name}_{shape}'
+  expect(settingsByShape({ format: 'png', shapes: ['9:16'] }, two)).toEqual([{ format: 'png', shape: '9x16', pattern }])
   expect(() => settingsByShape({ ...order, size: { width: 640, height: 360 } }, two)).toThrow('one shape at a time')
   expect(() => settingsByShape({ format: 'png', shapes: ['4:5'] }, two)).toThrow('There is no shape "4:5"')
   // A size is that of the shape that is asked for.

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { createCanvas, loadImage } from '@napi-rs/canvas'
 import type { Pixels } from '../paint/index.ts'
 import { type Assets, Scene } from '../scene/index.ts'
-import { type Part, readTemplate, type Template } from '../template/index.ts'
+import { type Part, readTemplate, shapeOf, type Template } from '../template/index.ts'
 import { Font } from '../text/index.ts'
 
 const demo = new URL('../../../demo/templates/', import.meta.url)
@@ -17,8 +17,8 @@ export const fontFiles = readdirSync(new URL('fonts/', folder)).map((file) => ({
 }))
 const read = (from: URL): Template => readTemplate(JSON.parse(readFileSync(new URL('template.json', from), 'utf8')))
 
-/** The demo template as it ships, for tests. */
-export const speaker = read(folder)
+/** The demo template as it ships, for tests: in the first of its shapes. */
+export const speaker = shapeOf(read(folder))
 
 /** A demo template with its own fonts and pictures. */
 export async function demoScene(name: string): Promise<Scene> {

@@ -1,5 +1,5 @@
 import { type Finding, type Row, stateOf } from '@hoja/core/data'
-import type { Frame } from '@hoja/core/template'
+import { type Frame, firstShape, type ShapeId, shapeOf, type Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import type { SheetWorker } from '../preview/SheetWorker.ts'
@@ -15,7 +15,8 @@ const gap = 10
 
 /** Every row at its settled frame. Only what is in sight is drawn. */
 export function ContactSheet({
-  frame,
+  template,
+  shape,
   rows: all,
   shown: order,
   findings,
@@ -23,7 +24,9 @@ export function ContactSheet({
   chosen,
   onChoose,
 }: {
-  frame: Frame
+  template: Template
+  /** The shape of the frame that is looked at. */
+  shape: ShapeId
   rows: readonly Row[]
   /** Indices of the rows that the grid shows, in its order. */
   shown: readonly number[]
@@ -32,6 +35,8 @@ export function ContactSheet({
   chosen: number
   onChoose: (row: number) => void
 }) {
+  const known = template.shapes?.some(({ id }) => id === shape) ? shape : firstShape
+  const { frame } = shapeOf(template, known)
   const [ref, size] = useSize<HTMLDivElement>()
   const [top, setTop] = useState(0)
   const [isFlaggedFirst, setFlaggedFirst] = useState(true)
@@ -107,7 +112,7 @@ export function ContactSheet({
                     )}
                     style={{ height }}
                   >
-                    <Thumb frame={frame} worker={worker} row={own} width={width - 4} height={height} />
+                    <Thumb frame={frame} shape={known} worker={worker} row={own} width={width - 4} height={height} />
                   </span>
                   <span className="mt-0.5 flex gap-2 text-xs">
                     <span>{i + 1}</span>
@@ -131,12 +136,14 @@ function shortly(finding: Finding): string {
 
 function Thumb({
   frame,
+  shape,
   worker,
   row,
   width,
   height,
 }: {
   frame: Frame
+  shape: ShapeId
   worker: SheetWorker | undefined
   row: Row
   width: number
@@ -148,7 +155,7 @@ function Thumb({
     if (!worker || width < 10) return
     let gone = false
     const ratio = devicePixelRatio
-    void worker.thumb(row, Math.round(width * ratio), Math.round(height * ratio)).then((result) => {
+    void worker.thumb(row, shape, Math.round(width * ratio), Math.round(height * ratio)).then((result) => {
       if (!result || gone || !ref.current) return
       ref.current.width = result.picture.width
       ref.current.height = result.picture.height
@@ -158,7 +165,7 @@ function Thumb({
     return () => {
       gone = true
     }
-  }, [worker, row, width, height])
+  }, [worker, row, shape, width, height])
   return (
     <>
       {crop && <Backdrop crop={crop} frame={frame} />}

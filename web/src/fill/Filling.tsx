@@ -2,7 +2,7 @@ import { address, type Version } from '@hoja/core/api'
 import { cellOf, doubtAbout, givenText, type Match, type Row } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { inPlace } from '@hoja/core/session'
-import { type Template, withPictures } from '@hoja/core/template'
+import { firstShape, type ShapeId, type Template, withPictures } from '@hoja/core/template'
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
@@ -79,6 +79,7 @@ export function Filling({
   const [pictures, setPictures] = useState(sheet.pictures)
   const [link, setLink] = useState(sheet.link)
   const [chosen, setChosen] = useState(0)
+  const [shape, setShape] = useState<ShapeId>(firstShape)
   const [open, setOpen] = useState<Open>()
   const [below, setBelow] = useState<'contact' | 'fit' | 'before'>('contact')
   const [tall, setTall] = useState(false)
@@ -339,6 +340,8 @@ export function Filling({
               linked={isLinked}
               versions={versions}
               version={sheet.version}
+              asked={shape}
+              onShape={setShape}
               onRow={(next, step) => edit(inPlace(new Map([[row, next]])), `row ${row + 1}`, step)}
               onUndo={undo}
               onRedo={redo}
@@ -365,7 +368,8 @@ export function Filling({
           </span>
           {below === 'contact' ? (
             <ContactSheet
-              frame={template.frame}
+              template={template}
+              shape={shape}
               rows={rows}
               shown={order}
               findings={findings}

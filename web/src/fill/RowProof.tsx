@@ -24,7 +24,7 @@ import {
   type Template,
 } from '@hoja/core/template'
 import { lengthWords, type Rate } from '@hoja/core/time'
-import { useMemo, useState } from 'react'
+import { useMemo } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { usePlayer } from '../preview/usePlayer.ts'
@@ -48,6 +48,8 @@ export function RowProof({
   linked,
   versions,
   version,
+  asked,
+  onShape,
   onRow,
   onUndo,
   onRedo,
@@ -62,6 +64,9 @@ export function RowProof({
   /** The versions that this row may stay on, and the one of its sheet. */
   versions: readonly { id: number; number: number }[]
   version: number
+  /** The shape of the frame that is looked at, where the row's version has it. */
+  asked: ShapeId
+  onShape: (shape: ShapeId) => void
   /** @param step what belongs to one step of undo */
   onRow: (row: Row, step?: string) => void
   onUndo: () => void
@@ -69,7 +74,6 @@ export function RowProof({
 }) {
   const { template } = scene
   const shapes = shapesOf(template)
-  const [asked, setShape] = useState<ShapeId>(firstShape)
   const shape = shapes.some(({ id }) => id === asked) ? asked : firstShape
   const shaped = scene.inShape(shape)
   const { frame } = shaped.template
@@ -132,7 +136,7 @@ export function RowProof({
       </div>
       {shapes.length > 1 && (
         <div className="border-b border-rule px-3.5 py-2">
-          <ShapeChoice shapes={shapes} shape={shape} onShape={setShape} />
+          <ShapeChoice shapes={shapes} shape={shape} onShape={onShape} />
         </div>
       )}
       <div className="border-b border-rule px-3.5 py-2">

@@ -1,4 +1,5 @@
 import { edgeWord, mirroredMotion } from '@hoja/core/layout'
+import { moves, withMove } from '@hoja/core/motion'
 import {
   type Axis,
   allParts,
@@ -6,8 +7,10 @@ import {
   described,
   type Edge,
   type Field,
+  type Fill,
   findPart,
   fullStyle,
+  type Motion,
   type Part,
   placeOf,
   propertiesOf,
@@ -24,6 +27,7 @@ import {
 import { type ReactNode, useState } from 'react'
 import { ColourInput } from '../ui/ColourInput.tsx'
 import { Button, Select, TextInput } from '../ui/controls.tsx'
+import { FillInput } from '../ui/FillInput.tsx'
 import { NumberInput } from '../ui/NumberInput.tsx'
 import { PropertyInput } from '../ui/PropertyInput.tsx'
 
@@ -323,6 +327,7 @@ function SettingInput({
         label={label}
         own={own}
         mirrored={property === 'motion' ? mirroredMotion(part.motion) : undefined}
+        others={property === 'motion' ? readyMotions(template, part) : []}
         value={value}
         onValue={onValue}
       />
@@ -338,32 +343,35 @@ function SettingInput({
       />
     )
   if (known.type === 'fill')
-    return typeof value === 'string' ? (
-      <ColourInput template={template} label={label} value={value} onValue={(v) => onValue(v, true)} />
-    ) : (
-      <Button small onClick={() => onValue('#808080')} aria-label={`${label}: one flat colour`}>
-        {value === null ? 'none' : 'as drawn'}: make it flat
-      </Button>
-    )
+    return <FillInput template={template} label={label} value={value as Fill} onValue={onValue} />
   return <PropertyInput template={template} property={known} label={label} value={value} onValue={onValue} />
 }
 
-/** A movement or a room that an option gives: as drawn, its mirror, or one of its own. */
+/** The moves that a part can arrive by, each as the movement that it makes. */
+const readyMotions = (template: Template, part: Part): [id: string, name: string, motion: Motion][] =>
+  moves
+    .filter(({ kinds }) => kinds.includes(part.kind))
+    .map((move) => [move.id, move.name.toLowerCase(), withMove(part.motion, move, part.kind, template.spans, 'in')])
+
+/** A movement or a room that an option gives: as drawn, its mirror, one that is ready, or one of its own. */
 function WholeInput({
   label,
   own,
   mirrored,
+  others,
   value,
   onValue,
 }: {
   label: string
   own: unknown
   mirrored: unknown
+  others: readonly [id: string, name: string, value: unknown][]
   value: unknown
   onValue: (value: unknown) => void
 }) {
   const is = (other: unknown) => JSON.stringify(value) === JSON.stringify(other)
-  const now = is(own) ? 'drawn' : mirrored !== undefined && is(mirrored) ? 'mirrored' : 'own'
+  const ready = others.find(([, , other]) => is(other))
+  const now = is(own) ? 'drawn' : mirrored !== undefined && is(mirrored) ? 'mirrored' : (ready?.[0] ?? 'own')
   return (
     <Select
       aria-label={label}
@@ -372,8 +380,12 @@ function WholeInput({
         ['drawn', 'as drawn'],
         ...(mirrored === undefined ? [] : [['mirrored', 'mirrored across'] as [string, string]]),
         ...(now === 'own' ? [['own', 'of its own'] as [string, string]] : []),
+        ...others.map(([id, name]): [string, string] => [id, name]),
       ]}
-      onChange={(event) => onValue(event.target.value === 'mirrored' ? mirrored : own)}
+      onChange={({ target }) => {
+        const chosen = others.find(([id]) => id === target.value)
+        if (target.value !== 'own') onValue(chosen ? chosen[2] : target.value === 'mirrored' ? mirrored : own)
+      }}
     />
   )
 }

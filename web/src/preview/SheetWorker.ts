@@ -1,6 +1,6 @@
 import type { Finding, Match, RoomUse, Row, Splice } from '@hoja/core/data'
 import type { Box } from '@hoja/core/geometry'
-import type { Template } from '@hoja/core/template'
+import type { ShapeId, Template } from '@hoja/core/template'
 import type { OtherVersion, Question, Reply } from './sheetWork.ts'
 import { TicketedWorker } from './TicketedWorker.ts'
 
@@ -54,9 +54,14 @@ export class SheetWorker extends TicketedWorker<Question, Reply> {
     return reply.kind === 'room' ? reply.results : []
   }
 
-  /** A row at its settled frame, `width` x `height` px, the share of the frame around what it touches. */
-  async thumb(row: Row, width: number, height: number): Promise<{ picture: ImageBitmap; crop: Box } | undefined> {
-    const reply = await this.ask({ kind: 'thumb', row, width, height } as Question)
+  /** A row in a shape at its settled frame, `width` x `height` px, the share of the frame around what it touches. */
+  async thumb(
+    row: Row,
+    shape: ShapeId,
+    width: number,
+    height: number,
+  ): Promise<{ picture: ImageBitmap; crop: Box } | undefined> {
+    const reply = await this.ask({ kind: 'thumb', row, shape, width, height } as Question)
     return reply.kind === 'thumb' ? reply : undefined
   }
 }

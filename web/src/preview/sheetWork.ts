@@ -13,7 +13,7 @@ import {
 import type { Box } from '@hoja/core/geometry'
 import { paint } from '@hoja/core/paint'
 import { cropSize, cropStart, Scene, touchedBy } from '@hoja/core/scene'
-import type { Template } from '@hoja/core/template'
+import { firstShape, type ShapeId, type Template } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
 import { resources, surfaceOf } from './rasterBackend.ts'
 import { timed } from './timed.ts'
@@ -32,7 +32,7 @@ export type Question =
   /** All rows are there: they can be compared with one another. */
   | { kind: 'loaded' }
   | { kind: 'room'; ticket: number }
-  | { kind: 'thumb'; ticket: number; row: Row; width: number; height: number }
+  | { kind: 'thumb'; ticket: number; row: Row; shape: ShapeId; width: number; height: number }
 
 export type Reply =
   /** Sent once, when the worker can hear. */
@@ -148,7 +148,9 @@ async function answer(question: Question): Promise<void> {
       return reply({ kind: 'room', ticket: question.ticket, results })
     }
     case 'thumb': {
-      const { scene, match } = own.filled(question.row)
+      const { scene: every, match } = own.filled(question.row)
+      // A row may stay on a version that has no such shape.
+      const scene = every.others.find(({ shape }) => shape.id === question.shape)?.scene ?? every.inShape(firstShape)
       const { values } = valuesOf(scene.template, match, question.row)
       const { frame } = scene.template
       const crop = contactCrop(frame, touchedBy(scene, values), question.width / question.height)

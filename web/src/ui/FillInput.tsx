@@ -1,16 +1,19 @@
 import { described, type Fill, type Gradient, type Template } from '@hoja/core/template'
-import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, Select } from '../../ui/controls.tsx'
-import { NumberInput } from '../../ui/NumberInput.tsx'
+import { ColourInput } from './ColourInput.tsx'
+import { Button, Select } from './controls.tsx'
+import { NumberInput } from './NumberInput.tsx'
 
 /** None, one colour, a gradient with its stops, or a picture. */
 export function FillInput({
   id,
+  label,
   template,
   value,
   onValue,
 }: {
-  id: string
+  id?: string
+  /** Its name, where no label stands beside it. */
+  label?: string
   template: Template
   value: Fill
   onValue: (value: Fill, drag?: boolean) => void
@@ -36,7 +39,8 @@ export function FillInput({
   return (
     <div className="flex flex-col gap-1">
       <Select
-        id={id}
+        {...(id === undefined ? {} : { id })}
+        {...(label === undefined ? {} : { 'aria-label': label })}
         value={kind}
         options={[
           ['none', 'none'],
@@ -48,7 +52,12 @@ export function FillInput({
         onChange={(event) => setKind(event.target.value)}
       />
       {typeof value === 'string' && (
-        <ColourInput template={template} label="Fill colour" value={value} onValue={(v) => onValue(v, true)} />
+        <ColourInput
+          template={template}
+          label={label ? `${label}, colour` : 'Fill colour'}
+          value={value}
+          onValue={(v) => onValue(v, true)}
+        />
       )}
       {value && typeof value === 'object' && value.kind === 'picture' && (
         <span className="flex gap-1">
