@@ -157,7 +157,7 @@ test('guides come out of the rulers, the view zooms and pans, backgrounds and cr
   await page.getByRole('menuitemcheckbox', { name: '9:16 crop' }).click()
   await page.getByRole('menuitemcheckbox', { name: 'frames of In, faint' }).click()
   await page.keyboard.press('Escape')
-  await expect(page.getByText('9:16', { exact: true })).toBeVisible()
+  await expect(page.getByTestId('frame').getByText('9:16', { exact: true })).toBeVisible()
   await expect(page.getByRole('img', { name: 'The settled pose, faint' })).toBeVisible()
   expect(wrong).toEqual([])
 })
