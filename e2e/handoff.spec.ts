@@ -227,14 +227,23 @@ test('a choice sets several properties: a side moves the title to the other side
   await editor.getByLabel('Property of Plate that the options set').selectOption('Opacity')
   await editor.getByRole('textbox', { name: 'Plate: Opacity, Right' }).fill('60')
   await editor.getByRole('textbox', { name: 'Plate: Opacity, Right' }).press('Enter')
+  // A gradient of its own, and another way to arrive.
+  const property = editor.getByLabel('Property of Plate that the options set')
+  await property.selectOption('Fill')
+  await editor.getByLabel('Plate: Fill, Right', { exact: true }).selectOption('radial gradient')
+  await property.selectOption('Movement')
+  await editor.getByLabel('Plate: Movement, Right').selectOption('rise')
   await saved(page)
   const side = (await stored(page, id)).fields.find((field) => field.key === 'side')!
   expect(
     side.options!.map((option) => [option.value, option.name, option.sets.map((set) => `${set.part} ${set.property}`)]),
   ).toEqual([
-    ['start', 'start', ['role align', 'edge x', 'plate opacity']],
-    ['end', 'Right', ['role align', 'edge x', 'plate opacity']],
+    ['start', 'start', ['role align', 'edge x', 'plate opacity', 'plate fill', 'plate motion']],
+    ['end', 'Right', ['role align', 'edge x', 'plate opacity', 'plate fill', 'plate motion']],
   ])
+  const setBy = (property: string) => side.options![1]!.sets.find((set) => set.property === property)!.value
+  expect(setBy('fill')).toMatchObject({ kind: 'radial' })
+  expect(Object.keys((setBy('motion') as { tracks: object }).tracks)).toContain('shiftY')
   // Tried in the form: the frame follows.
   const box = page.getByRole('main').locator('svg g > rect').first()
   await form.getByRole('textbox', { name: 'Name', exact: true }).click()
