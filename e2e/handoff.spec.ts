@@ -227,6 +227,9 @@ test('a choice sets several properties: a side moves the title to the other side
   await editor.getByLabel('Property of Plate that the options set').selectOption('Opacity')
   await editor.getByRole('textbox', { name: 'Plate: Opacity, Right' }).fill('60')
   await editor.getByRole('textbox', { name: 'Plate: Opacity, Right' }).press('Enter')
+  await expect(editor.getByRole('region', { name: 'What the options change' })).toContainText(
+    'Opacity of Plate: 100 % → 60 %',
+  )
   // A gradient of its own, and another way to arrive.
   const property = editor.getByLabel('Property of Plate that the options set')
   await property.selectOption('Fill')

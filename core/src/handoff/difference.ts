@@ -77,11 +77,17 @@ export function shapeDifferences(template: Template, shape: Shape): ShapeDiffere
   const place = new Map(allParts(first.parts).map((part, i) => [part.id, i]))
   return [...shape.sets]
     .sort((one, other) => place.get(one.part)! - place.get(other.part)!)
-    .map((setting) => {
-      const said = partsDifference(first, withSettings(first, [setting])).map(({ sentence }) => sentence)
-      return { setting, sentence: said.join('; ') || `${named(first, setting.part)} is as in the first shape` }
-    })
+    .map((setting) => ({
+      setting,
+      sentence: settingWords(first, setting) || `${named(first, setting.part)} is as in the first shape`,
+    }))
 }
+
+/** What a setting changes of a template, before and after, in words; empty: nothing. */
+export const settingWords = (template: Template, setting: Setting): string =>
+  partsDifference(template, withSettings(template, [setting]))
+    .map(({ sentence }) => sentence)
+    .join('; ')
 
 function partsDifference(before: Template, after: Template): Difference[] {
   const [were, are] = [allParts(before.parts), allParts(after.parts)]

@@ -1,3 +1,4 @@
+import { settingWords } from '@hoja/core/handoff'
 import { edgeWord, mirroredMotion } from '@hoja/core/layout'
 import { moves, withMove } from '@hoja/core/motion'
 import {
@@ -24,7 +25,7 @@ import {
   type Tie,
   wordsOf,
 } from '@hoja/core/template'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useMemo, useState } from 'react'
 import { ColourInput } from '../ui/ColourInput.tsx'
 import { Button, Select, TextInput } from '../ui/controls.tsx'
 import { FillInput } from '../ui/FillInput.tsx'
@@ -206,7 +207,39 @@ export function ChoiceEditor({
         </tbody>
       </table>
       <AddLine template={template} taken={lines} onAdd={add} />
+      <OptionWords template={template} options={options} />
     </div>
+  )
+}
+
+/** What each option changes, before and after, in words. */
+function OptionWords({ template, options }: { template: Template; options: readonly ChoiceOption[] }) {
+  const told = useMemo(
+    () =>
+      options.map((option) => ({
+        option,
+        sentences: option.sets.flatMap((setting) => settingWords(template, setting) || []),
+      })),
+    [template, options],
+  )
+  if (told.every(({ sentences }) => sentences.length === 0)) return null
+  return (
+    <section aria-label="What the options change" className="mt-3 border-t border-rule pt-2">
+      {told.map(({ option, sentences }) => (
+        <div key={option.value} className="grid grid-cols-[96px_minmax(0,1fr)] gap-x-3 py-0.5">
+          <h4 className="truncate font-medium">{option.name}</h4>
+          {sentences.length === 0 ? (
+            <p className="text-soft">as drawn</p>
+          ) : (
+            <ul>
+              {sentences.map((sentence) => (
+                <li key={sentence}>{sentence}</li>
+              ))}
+            </ul>
+          )}
+        </div>
+      ))}
+    </section>
   )
 }
 
