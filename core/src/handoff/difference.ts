@@ -8,6 +8,7 @@ import {
   checkKinds,
   type Field,
   fullStyle,
+  inSameWords,
   type Part,
   type Property,
   propertiesOf,
@@ -28,7 +29,6 @@ export interface Difference {
   field?: string
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 const round = (n: number) => Number(n.toFixed(3))
 
 /** What changed from one state of a template to another: parts, ties, style, motion, fields, and the rest. */
@@ -57,8 +57,8 @@ function shapesDifference(before: Template, after: Template): Difference[] {
     if (was.name !== shape.name) say(`The shape ${was.name} is called ${shape.name} now`)
     const size = ({ width, height }: Shape) => `${width} x ${height}`
     if (size(was) !== size(shape)) say(`The shape ${shape.name}: ${size(was)} → ${size(shape)}`)
-    if (!same(was.safe, shape.safe)) say(`The safe areas of ${shape.name} are others`)
-    if (!same(was.options, shape.options)) say(`Options set other values in ${shape.name}`)
+    if (!inSameWords(was.safe, shape.safe)) say(`The safe areas of ${shape.name} are others`)
+    if (!inSameWords(was.options, shape.options)) say(`Options set other values in ${shape.name}`)
     for (const one of partsDifference(shapeOf(before, was.id), shapeOf(after, shape.id)))
       if (!everywhere.has(one.sentence)) list.push({ ...one, sentence: `In ${shape.name}: ${one.sentence}` })
   }
@@ -102,7 +102,7 @@ function partsDifference(before: Template, after: Template): Difference[] {
     else list.push(...partDifference(before, after, was, part))
   }
   const common = (parts: Part[]) => parts.filter((part) => old.has(part.id) && now.has(part.id)).map((part) => part.id)
-  if (!same(common(were), common(are))) list.push({ about: 'parts', sentence: 'The layer order is another' })
+  if (!inSameWords(common(were), common(are))) list.push({ about: 'parts', sentence: 'The layer order is another' })
   return list
 }
 
@@ -114,12 +114,13 @@ function partDifference(before: Template, after: Template, was: Part, is: Part):
   for (const axis of ['x', 'y'] as const)
     for (const [line, from, to] of axisChanges(before, after, was, is, axis))
       say('ties', `${line[0]!.toUpperCase()}${line.slice(1)} of ${is.name}: ${from} → ${to}`)
-  if (!same(was.room, is.room)) say('ties', `Room of ${is.name}: ${roomWords(before, was)} → ${roomWords(after, is)}`)
+  if (!inSameWords(was.room, is.room))
+    say('ties', `Room of ${is.name}: ${roomWords(before, was)} → ${roomWords(after, is)}`)
   if (was.kind === is.kind) {
     const styles = [was, is].map((part) => fullStyle(part.kind, part.style as never) as Record<string, unknown>)
     for (const [key, property] of propertiesOf(is.kind)) {
       const [from, to] = styles.map((style) => style[key])
-      if (same(from, to)) continue
+      if (inSameWords(from, to)) continue
       const words = [valueWords(before, property, from), valueWords(after, property, to)]
       say(
         'style',
@@ -127,7 +128,7 @@ function partDifference(before: Template, after: Template, was: Part, is: Part):
       )
     }
   }
-  if (!same(was.matte, is.matte))
+  if (!inSameWords(was.matte, is.matte))
     say(
       'style',
       is.matte ? `${is.name} is cut to ${named(after, is.matte.part)}` : `${is.name} is no longer cut by a matte`,
@@ -166,7 +167,7 @@ function axisChanges(
   is: Part,
   axis: AxisName,
 ): [string, string, string][] {
-  if (same(was[axis], is[axis])) return []
+  if (inSameWords(was[axis], is[axis])) return []
   const [from, to] = [axisLines(before, axis, was[axis]), axisLines(after, axis, is[axis])]
   const changed = [...new Set([...from.keys(), ...to.keys()])].flatMap((line): [string, string, string][] =>
     from.get(line) === to.get(line) ? [] : [[line, from.get(line) ?? 'not tied', to.get(line) ?? 'not tied']],
@@ -242,7 +243,7 @@ function valueWords(template: Template, property: Property, value: unknown): str
 }
 
 function motionChanges(before: Template, after: Template, was: Part, is: Part): string[] {
-  if (same(was.motion, is.motion)) return []
+  if (inSameWords(was.motion, is.motion)) return []
   const list: string[] = []
   const lanes = (part: Part) =>
     new Map(lanesOf(part).map(({ lane, track }) => [`${lane.set} ${lane.channel}`, { lane, track }]))
@@ -253,7 +254,7 @@ function motionChanges(before: Template, after: Template, was: Part, is: Part): 
   }
   for (const key of new Set([...from.keys(), ...to.keys()])) {
     const [a, b] = [from.get(key)?.track, to.get(key)?.track]
-    if (same(a, b)) continue
+    if (inSameWords(a, b)) continue
     const keys = (n: number) => `${n} ${n === 1 ? 'key' : 'keys'}`
     list.push(
       `${nameOf(key)} of ${is.name} ${!a ? `is keyed (${keys(b!.keys.length)})` : !b ? 'is no longer keyed' : a.keys.length === b.keys.length ? 'is keyed otherwise' : `has ${keys(b.keys.length)}, it had ${keys(a.keys.length)}`}`,
@@ -263,7 +264,7 @@ function motionChanges(before: Template, after: Template, was: Part, is: Part): 
   const { segments: segmentsAre } = is.motion
   const segments = (u: Part['motion']['segments']) =>
     u && { by: u.by, order: u.order, overlap: u.overlap, seed: u.seed }
-  if (!same(segments(segmentsWere), segments(segmentsAre)))
+  if (!inSameWords(segments(segmentsWere), segments(segmentsAre)))
     list.push(
       `${is.name} moves ${segmentsAre ? `${segmentsAre.by} by ${segmentsAre.by}, ${segmentsAre.order}` : 'in one piece'}`,
     )
@@ -275,7 +276,7 @@ function motionChanges(before: Template, after: Template, was: Part, is: Part): 
         ? `${is.name} rides ${named(after, is.motion.ride)}`
         : `${is.name} rides ${named(before, was.motion.ride!)} no longer`,
     )
-  if (!same(was.motion.anchor, is.motion.anchor)) list.push(`The anchor of ${is.name} is at another place`)
+  if (!inSameWords(was.motion.anchor, is.motion.anchor)) list.push(`The anchor of ${is.name} is at another place`)
   return list
 }
 
@@ -331,16 +332,17 @@ function fieldsDifference(before: Template, after: Template): Difference[] {
     for (const [aspect, value] of to)
       if (from.get(aspect) !== value) say(field, `${field.name}, ${aspect}: ${from.get(aspect)} → ${value}`)
     const sets = (f: Field) => (f.options ?? []).map((option) => [option.sets, option.colours ?? []])
-    if (!same(sets(was), sets(field))) say(field, `${field.name}: its options set other values`)
-    if (!same(reachedBy(before, was), reachedBy(after, field))) say(field, `${field.name} drives other properties`)
+    if (!inSameWords(sets(was), sets(field))) say(field, `${field.name}: its options set other values`)
+    if (!inSameWords(reachedBy(before, was), reachedBy(after, field)))
+      say(field, `${field.name} drives other properties`)
   }
   const order = (one: Template, other: Template) =>
     one.fields.filter((f) => other.fields.some((g) => g.id === f.id)).map((f) => f.id)
-  if (!same(order(before, after), order(after, before)))
+  if (!inSameWords(order(before, after), order(after, before)))
     list.push({ about: 'fields', sentence: 'The order of the fields is another' })
-  if (!same(before.comments, after.comments))
+  if (!inSameWords(before.comments, after.comments))
     list.push({ about: 'fields', sentence: 'The comments between the fields are others' })
-  if (!same(before.sections, after.sections)) list.push({ about: 'fields', sentence: 'The sections are others' })
+  if (!inSameWords(before.sections, after.sections)) list.push({ about: 'fields', sentence: 'The sections are others' })
   return list
 }
 
@@ -349,15 +351,15 @@ function templateDifference(before: Template, after: Template): Difference[] {
   const say = (sentence: string) => list.push({ about: 'template', sentence })
   if (before.name !== after.name) say(`"${before.name}" is called "${after.name}" now`)
   if (before.note !== after.note) say('The note is another')
-  if (!same(before.tags, after.tags))
+  if (!inSameWords(before.tags, after.tags))
     say(`Tags: ${before.tags.join(', ') || 'none'} → ${after.tags.join(', ') || 'none'}`)
   const frame = ({ frame: f }: Template) => `${f.width} x ${f.height} at ${round(f.rate.num / f.rate.den)} fps`
   if (frame(before) !== frame(after)) say(`The frame: ${frame(before)} → ${frame(after)}`)
-  else if (!same(before.frame, after.frame)) say('The safe areas are others')
+  else if (!inSameWords(before.frame, after.frame)) say('The safe areas are others')
   for (const span of ['in', 'out'] as const)
     if (before.spans[span] !== after.spans[span])
       say(`${span === 'in' ? 'In' : 'Out'}: ${before.spans[span]} → ${after.spans[span]} frames`)
-  if (!same(before.spans.hold, after.spans.hold))
+  if (!inSameWords(before.spans.hold, after.spans.hold))
     say(
       `Hold: ${before.spans.hold.frames} frames, ${before.spans.hold.gives} → ${after.spans.hold.frames} frames, ${after.spans.hold.gives}`,
     )
@@ -365,7 +367,7 @@ function templateDifference(before: Template, after: Template): Difference[] {
     const now = after.palette.find((other) => other.id === entry.id)
     if (!now) say(`The colour ${entry.name} is gone`)
     else if (now.colour !== entry.colour) say(`The colour ${now.name}: ${entry.colour} → ${now.colour}`)
-    if (now && !same(now.from, entry.from))
+    if (now && !inSameWords(now.from, entry.from))
       say(`The colour ${now.name} follows ${now.from ? 'others in another way' : 'no other any more'}`)
   }
   for (const entry of after.palette)
@@ -378,15 +380,15 @@ function templateDifference(before: Template, after: Template): Difference[] {
   for (const name of had) if (!has.includes(name)) say(`It no longer carries ${name}`)
   for (const name of has) if (!had.includes(name)) say(`It carries ${name}`)
   const hashes = (t: Template) => [...t.fonts, ...t.media, ...t.sounds].map((f) => `${f.id} ${f.sha256}`)
-  if (same(had, has) && !same(hashes(before), hashes(after)))
+  if (inSameWords(had, has) && !inSameWords(hashes(before), hashes(after)))
     say('A file that it carries is another one under the same name')
   const played = (t: Template) => t.sounds.map(({ name, span, at, level }) => ({ name, span, at, level }))
-  if (!same(played(before), played(after)) && same(had, has)) say('Its sounds begin or play otherwise')
-  if (!same(before.fallbacks, after.fallbacks)) say('The fallback fonts are others')
+  if (!inSameWords(played(before), played(after)) && inSameWords(had, has)) say('Its sounds begin or play otherwise')
+  if (!inSameWords(before.fallbacks, after.fallbacks)) say('The fallback fonts are others')
   for (const [code, { label, level }] of Object.entries(checkKinds)) {
     const [was, is] = [before.levels?.[code] ?? level, after.levels?.[code] ?? level]
     if (was !== is) say(`The check "${label}" weighs ${is} instead of ${was}`)
   }
-  if (!same(before.poster, after.poster)) say('The poster is another')
+  if (!inSameWords(before.poster, after.poster)) say('The poster is another')
   return list
 }

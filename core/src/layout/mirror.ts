@@ -257,21 +257,19 @@ function shapeMirrored(template: Template, rest: Rest): Change {
 const standing = (part: Part, style: object, property: string): unknown =>
   (style as Record<string, unknown>)[property] ?? propertyOf(part.kind, property)?.default
 
-/** All that differs in the mirror, and how it is as drawn. */
-function mirroredSettings(template: Template, rest: Rest): { drawn: Setting; mirrored: Setting }[] {
+/** All that differs in the mirror. */
+function mirroredSettings(template: Template, rest: Rest): Setting[] {
   const mirrored = mirroredParts(template, rest)
   return rest.order.parts.flatMap((part) => {
     const { x, style, motion, room } = mirrored.get(part.id)!
-    const both = (property: string, drawn: unknown, there: unknown) =>
-      inSameWords(drawn, there)
-        ? []
-        : [{ drawn: { part: part.id, property, value: drawn }, mirrored: { part: part.id, property, value: there } }]
+    const asMirrored = (property: string, drawn: unknown, value: unknown): Setting[] =>
+      inSameWords(drawn, value) ? [] : [{ part: part.id, property, value }]
     const keys = new Set([...Object.keys(part.style), ...Object.keys(style)])
     return [
-      ...both('x', part.x, x),
-      ...[...keys].flatMap((key) => both(key, standing(part, part.style, key), standing(part, style, key))),
-      ...both('motion', part.motion, motion),
-      ...both('room', part.room, room),
+      ...asMirrored('x', part.x, x),
+      ...[...keys].flatMap((key) => asMirrored(key, standing(part, part.style, key), standing(part, style, key))),
+      ...asMirrored('motion', part.motion, motion),
+      ...asMirrored('room', part.room, room),
     ]
   })
 }
@@ -286,13 +284,13 @@ export function sideChoice(template: Template, restOf: RestOf): Change {
     template: shaped,
     settings: mirroredSettings(shaped, restOf(shaped)),
   }))
-  const differing = shapes.flatMap(({ settings }) => settings.map(({ mirrored }) => mirrored))
+  const differing = shapes.flatMap(({ settings }) => settings)
   const places = differing.filter((one, i) => differing.findIndex((other) => setsSame(one, other)) === i)
   // What differs in one shape alone is set as drawn in the others.
   const setsOf = ({ template: shaped, settings }: (typeof shapes)[number]): Setting[] =>
     places.map((place) => {
-      const own = settings.find(({ mirrored }) => setsSame(mirrored, place))
-      if (own) return own.mirrored
+      const own = settings.find((setting) => setsSame(setting, place))
+      if (own) return own
       const part = findPart(shaped, place.part)!
       const value = standingAt(part, place.property) ?? propertyOf(part.kind, place.property)?.default
       return { ...place, value: value ?? { kind: 'free' } }

@@ -13,7 +13,8 @@ import {
   standingAt,
 } from './shapes.ts'
 import type { Axis, AxisName, Field, Frame, Part, Setting, Shape, ShapeId, Template } from './types.ts'
-import { allParts, findPart } from './walk.ts'
+import type { Run } from './values.ts'
+import { allParts, findPart, runsOf } from './walk.ts'
 
 /** What stands by hand is rounded to so many parts of a px. */
 const fineness = 1000
@@ -83,7 +84,9 @@ function madeIn(template: Template, id: ShapeId, change: Change): Change {
   const differ = (part: string, property: string, value: unknown) => differing(template, id, { part, property, value })
   switch (change.kind) {
     case 'style':
-      return differ(change.part, change.key, change.value)
+      return change.key === 'content' && !saysTheSame(shapeOf(template, id), change)
+        ? said(template, change)
+        : differ(change.part, change.key, change.value)
     case 'axis':
       return differ(change.part, change.axis, change.value)
     case 'room':
@@ -109,6 +112,27 @@ function madeIn(template: Template, id: ShapeId, change: Change): Change {
       return change
   }
 }
+
+type StyleChange = Extract<Change, { kind: 'style' }>
+
+/** What runs say, however they are styled. */
+const wordsIn = (runs: readonly Run[]): string =>
+  runs.map(({ field, text }) => (field === undefined ? text : `\u0000${field}\u0000`)).join('')
+
+/** Whether a change of a text's runs leaves what it says, so that it is a matter of how it looks. */
+function saysTheSame(view: Template, { part, value }: StyleChange): boolean {
+  const own = findPart(view, part)
+  return own !== undefined && Array.isArray(value) && wordsIn(runsOf(own)) === wordsIn(value as Run[])
+}
+
+/** Words are the same in every shape. */
+const said = (template: Template, change: StyleChange): Change =>
+  several([
+    change,
+    ...(template.shapes ?? [])
+      .filter(({ sets }) => sets.some((setting) => setsSame(setting, { part: change.part, property: 'content' })))
+      .map(({ id }): Change => ({ kind: 'differ', shape: id, part: change.part, property: 'content' })),
+  ])
 
 const several = (changes: Change[]): Change => ({ kind: 'several', changes })
 

@@ -10,6 +10,7 @@ import {
   commonShapes,
   edit,
   everyShape,
+  expose,
   findPart,
   fullStyle,
   inShape,
@@ -153,6 +154,26 @@ test('a new part stands in every shape, as it was drawn in the one that somebody
   expect([first.x.place, first.y.place]).toEqual([960, 540])
   const gone = edit(done, inShape(done, '9x16', { kind: 'removePart', part: 'new' }))
   expect(gone).toEqual(two)
+})
+
+test('words are the same in every shape, written in whichever; how they look is that shape’s own', () => {
+  const { id } = texts[0]!
+  const content = (template: Template, shape: string) =>
+    findPart(shapeOf(template, shape), id)!.style as { content: object }
+  const put = (template: Template, value: object[]) =>
+    edit(template, inShape(template, '9x16', { kind: 'style', part: id, key: 'content', value }))
+  const written = put(two, [{ text: 'Ebb' }])
+  for (const shape of ['first', '9x16', '1x1']) expect(content(written, shape).content).toEqual([{ text: 'Ebb' }])
+  const styled = put(written, [{ text: 'E', size: 90 }, { text: 'bb' }])
+  expect(content(styled, '9x16').content).toHaveLength(2)
+  expect(content(styled, 'first').content).toEqual([{ text: 'Ebb' }])
+  const again = put(styled, [{ text: 'Flood' }])
+  for (const shape of ['first', '9x16', '1x1']) expect(content(again, shape).content).toEqual([{ text: 'Flood' }])
+  expect(again.shapes![0]!.sets).toEqual([])
+  // A text that becomes a field in one shape is one in all of them.
+  const exposed = edit(again, inShape(again, '9x16', expose(again, id, 'content').change))
+  for (const shape of ['first', '9x16', '1x1'])
+    expect(content(exposed, shape).content).toEqual([{ field: exposed.fields.at(-1)!.id }])
 })
 
 test('options set in a shape what they set otherwise there, and go along with their names', () => {

@@ -11,10 +11,11 @@ import {
   settingsByShape,
   templateFor,
 } from '@hoja/core/output'
-import type { Template } from '@hoja/core/template'
+import { shapesOf, type Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { toast } from 'sonner'
 import { api, type SheetDetail, wholeSheet } from '../api.ts'
 import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
@@ -135,6 +136,16 @@ function Order({
       },
     },
   )
+  // Settings under a name may come from a template of other shapes.
+  const take = ({ shapes, ...taken }: OutputSettings) => {
+    const known = shapesOf(template).map(({ id }) => id)
+    const left = shapes?.filter((shape) => known.includes(shape)) ?? []
+    if (shapes && left.length < shapes.length)
+      toast(
+        `${template.name} has no shape ${shapes.filter((shape) => !known.includes(shape)).join(', ')}; it is left out.`,
+      )
+    setSettings({ ...taken, ...(left.length > 0 ? { shapes: left } : {}) })
+  }
   const order = () => ordering.mutate(orderedFrom(settings, chosen))
   const busy = ordering.isPending || ordering.isSuccess
   const count = numbers.length
@@ -160,7 +171,7 @@ function Order({
             {sheet ? sheet.name : `Parts of ${template.name}`} as {facts.name}
           </h1>
           <div className="py-2">
-            <PresetBar settings={orderedFrom(changed(settings, { keep: undefined }), undefined)} onTake={setSettings} />
+            <PresetBar settings={orderedFrom(changed(settings, { keep: undefined }), undefined)} onTake={take} />
           </div>
           {sheet ? (
             <RowsSection
