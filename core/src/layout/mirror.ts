@@ -305,7 +305,11 @@ export function sideChoice(template: Template, restOf: RestOf): Change {
       { value: 'mirrored', name: 'Mirrored', sets },
     ],
   })
-  const own = others.map((shape) => setsOf(shape).filter((setting, i) => !inSameWords(setting, sets[i])))
+  const own = others.map((shape, n) => {
+    // What a shape has of its own is said in any case: left as drawn it would stay as the shape draws it.
+    const hasOwn = (setting: Setting) => template.shapes![n]!.sets.some((other) => setsSame(other, setting))
+    return setsOf(shape).filter((setting, i) => hasOwn(setting) || !inSameWords(setting, sets[i]))
+  })
   return {
     kind: 'several',
     changes: [

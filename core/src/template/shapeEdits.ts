@@ -3,6 +3,8 @@ import { applied, type Change } from './edits.ts'
 import { propertyOf } from './properties.ts'
 import {
   demandShape,
+  drawnValue,
+  fieldIn,
   firstShape,
   inSameWords,
   ratioWords,
@@ -200,21 +202,33 @@ function added(template: Template, id: ShapeId, change: Extract<Change, { kind: 
 function fieldSet(template: Template, id: ShapeId, change: Extract<Change, { kind: 'field' }>): Change {
   const first = template.fields.find((field) => field.id === change.field.id)
   const { options } = change.field
-  if (!first || !options) return change
+  if (!options) return change
+  const shape = demandShape(template, id)
+  const view = shapeOf(template, id)
   const own: Shape['options'] = []
   const field: Field = {
     ...change.field,
     options: options.map((option, n) => {
-      const before = first.options?.find(({ value }) => value === option.value) ?? first.options?.[n]
-      const kept = option.sets.map((setting) => before?.sets.find((one) => setsSame(one, setting)) ?? setting)
-      const sets = option.sets.filter((setting, i) => !inSameWords(setting, kept[i]))
-      if (sets.length > 0) own.push({ field: first.id, option: option.value, sets })
+      const before = first?.options?.find(({ value }) => value === option.value) ?? first?.options?.[n]
+      // What comes new as this shape draws it is as the first one draws it there.
+      const asFirst = (setting: Setting): Setting =>
+        inSameWords(setting.value, drawnValue(view, setting))
+          ? { ...setting, value: drawnValue(template, setting) ?? setting.value }
+          : setting
+      const kept = option.sets.map((setting) => before?.sets.find((one) => setsSame(one, setting)) ?? asFirst(setting))
+      const shown = fieldIn(
+        template,
+        { ...change.field, options: [{ ...option, sets: kept }] },
+        { ...shape, options: [] },
+      )
+      const sets = option.sets.filter((setting, i) => !inSameWords(setting, shown.options![0]!.sets[i]))
+      if (sets.length > 0) own.push({ field: change.field.id, option: option.value, sets })
       return { ...option, sets: kept }
     }),
   }
-  const others = (shape: Shape) => shape.options.filter((one) => one.field !== first.id)
+  const others = (of: Shape) => of.options.filter((one) => one.field !== change.field.id)
   return several([
     { ...change, field },
-    withShape(template, id, (shape) => ({ ...shape, options: [...others(shape), ...own] })),
+    withShape(template, id, (now) => ({ ...now, options: [...others(now), ...own] })),
   ])
 }

@@ -14,6 +14,7 @@ import {
   findPart,
   fullStyle,
   inShape,
+  newChoice,
   newShape,
   type Part,
   readTemplate,
@@ -25,6 +26,7 @@ import {
   shapeWord,
   stillMotion,
   type Template,
+  variantOf,
 } from './index.ts'
 
 const upright = { width: 1080, height: 1920 }
@@ -204,6 +206,29 @@ test('options set in a shape what they set otherwise there, and go along with th
   renamed.options[1]!.value = 'far'
   expect(sizes(edit(done, { kind: 'field', field: renamed as never }))).toEqual([40, 72, 40])
   expect(edit(done, { kind: 'removeField', field: 'side' })).toEqual(two)
+})
+
+test('an option that leaves something as it is drawn leaves it so in every shape', () => {
+  const { id } = texts[0]!
+  const sized = edit(two, inShape(two, '9x16', { kind: 'style', part: id, key: 'size', value: 96 }))
+  const drawn = fullStyle('text', texts[0]!.style as never).size
+  const choice = (value: number) => ({
+    ...newChoice(sized),
+    options: [
+      { value: 'first', name: 'First', sets: [{ part: id, property: 'size', value }] },
+      { value: 'second', name: 'Second', sets: [] },
+    ],
+  })
+  const sizeIn = (template: Template, shape: string) =>
+    fullStyle('text', findPart(variantOf(shapeOf(template, shape), {}), id)!.style as never).size
+  // Added while the first shape is looked at, and while the other one is: neither looks otherwise than before.
+  for (const made of [
+    edit(sized, { kind: 'field', field: choice(drawn) }),
+    edit(sized, inShape(sized, '9x16', { kind: 'field', field: choice(96) })),
+  ]) {
+    expect([sizeIn(made, 'first'), sizeIn(made, '9x16'), sizeIn(made, '1x1')]).toEqual([drawn, 96, drawn])
+    expect(made.shapes![0]!.options).toEqual([])
+  }
 })
 
 test('what cannot be in a shape is refused with its name', () => {

@@ -1,5 +1,6 @@
 import { cached } from '../cache/index.ts'
 import { demand } from '../refusal/index.ts'
+import { propertyOf } from './properties.ts'
 import type { Field, Frame, Part, PartId, Setting, Shape, ShapeId, Template } from './types.ts'
 import { isOfPart, withSettings } from './variants.ts'
 import { allParts } from './walk.ts'
@@ -73,12 +74,14 @@ export function shapeOf(template: Template, id: ShapeId = firstShape): Template 
 export const everyShape = (template: Template): { shape: NamedShape; template: Template }[] =>
   shapesOf(template).map((shape) => ({ shape, template: shapeOf(template, shape.id) }))
 
-function inFrame(template: Template, { width, height, safe, guides, sets, options }: Shape): Template {
+function inFrame(template: Template, shape: Shape): Template {
+  const { width, height, safe, guides, sets, options } = shape
+  const isPlain = sets.length === 0 && options.length === 0
   return {
     ...withSettings(template, sets),
     frame: { ...template.frame, width, height, safe },
     guides,
-    fields: options.length === 0 ? template.fields : template.fields.map((field) => fieldIn(field, options)),
+    fields: isPlain ? template.fields : template.fields.map((field) => fieldIn(template, field, shape)),
   }
 }
 
@@ -86,19 +89,33 @@ function inFrame(template: Template, { width, height, safe, guides, sets, option
 export const setsSame = (one: Setting, other: Pick<Setting, 'part' | 'property'>): boolean =>
   one.part === other.part && one.property === other.property
 
-/** A field whose options set what a shape has otherwise. */
-function fieldIn(field: Field, differing: Shape['options']): Field {
-  if (!differing.some((one) => one.field === field.id)) return field
+/**
+ * A field as a shape has it: its options set what that sets otherwise, and what they leave as it is drawn is as the shape
+ * draws it.
+ */
+export function fieldIn(template: Template, field: Field, { sets, options }: Shape): Field {
+  if (!field.options?.some((option) => option.sets.length > 0)) return field
   return {
     ...field,
-    options: field.options?.map((option) => {
-      const own = differing.find((one) => one.field === field.id && one.option === option.value)?.sets ?? []
-      return {
-        ...option,
-        sets: option.sets.map((setting) => own.find((other) => setsSame(other, setting)) ?? setting),
-      }
+    options: field.options.map((option) => {
+      const own = options.find((one) => one.field === field.id && one.option === option.value)?.sets ?? []
+      return { ...option, sets: option.sets.map((setting) => settingIn(template, setting, own, sets)) }
     }),
-  } as Field
+  }
+}
+
+function settingIn(template: Template, setting: Setting, own: readonly Setting[], sets: readonly Setting[]): Setting {
+  const otherwise = own.find((other) => setsSame(other, setting))
+  if (otherwise) return otherwise
+  const drawn = sets.find((other) => setsSame(other, setting))
+  const isAsDrawn = drawn && inSameWords(setting.value, drawnValue(template, setting))
+  return isAsDrawn ? { ...setting, value: drawn.value } : setting
+}
+
+/** What stands at the place of a setting as a template is drawn; undefined: nothing that could be set so. */
+export function drawnValue(template: Template, { part: id, property }: Pick<Setting, 'part' | 'property'>): unknown {
+  const part = allParts(template.parts).find((one) => one.id === id)
+  return part && (standingAt(part, property) ?? propertyOf(part.kind, property)?.default)
 }
 
 /** What a setting sets, as a part has it; undefined: nothing, so that its default stands. */
