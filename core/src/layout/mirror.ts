@@ -1,11 +1,11 @@
 import {
   type Axis,
   type Change,
+  drawnValue,
   type Edge,
   edit,
   everyShape,
   type Fill,
-  findPart,
   inSameWords,
   inShape,
   type Motion,
@@ -17,7 +17,6 @@ import {
   type Setting,
   type Shadow,
   setsSame,
-  standingAt,
   type Template,
   type Tie,
   type Track,
@@ -291,9 +290,7 @@ export function sideChoice(template: Template, restOf: RestOf): Change {
     places.map((place) => {
       const own = settings.find((setting) => setsSame(setting, place))
       if (own) return own
-      const part = findPart(shaped, place.part)!
-      const value = standingAt(part, place.property) ?? propertyOf(part.kind, place.property)?.default
-      return { ...place, value: value ?? { kind: 'free' } }
+      return { ...place, value: drawnValue(shaped, place) ?? { kind: 'free' } }
     })
   const [first, ...others] = shapes
   const sets = setsOf(first!)

@@ -148,8 +148,7 @@ function differing(template: Template, shape: ShapeId, { part: id, property, val
   const part = findPart(template, id)
   // Who takes a property back in a shape wants its default there.
   const given = value === undefined && part ? propertyOf(part.kind, property)?.default : value
-  const first = part && (standingAt(part, property) ?? propertyOf(part.kind, property)?.default)
-  return inSameWords(first, given)
+  return inSameWords(drawnValue(template, { part: id, property }), given)
     ? { kind: 'differ', shape, part: id, property }
     : { kind: 'differ', shape, part: id, property, value: given }
 }

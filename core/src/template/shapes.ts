@@ -1,7 +1,7 @@
 import { cached } from '../cache/index.ts'
 import { demand } from '../refusal/index.ts'
 import { propertyOf } from './properties.ts'
-import type { Field, Frame, Part, PartId, Setting, Shape, ShapeId, Template } from './types.ts'
+import type { Field, Frame, Part, Setting, Shape, ShapeId, Template } from './types.ts'
 import { isOfPart, withSettings } from './variants.ts'
 import { allParts } from './walk.ts'
 
@@ -121,13 +121,6 @@ export function drawnValue(template: Template, { part: id, property }: Pick<Sett
 /** What a setting sets, as a part has it; undefined: nothing, so that its default stands. */
 export function standingAt(part: Part, property: string): unknown {
   return isOfPart(property) ? part[property as 'x'] : (part.style as Record<string, unknown>)[property]
-}
-
-/** How many things of each part are otherwise in a shape. */
-export function differingParts({ sets }: Pick<Shape, 'sets'>): Map<PartId, number> {
-  const counts = new Map<PartId, number>()
-  for (const { part } of sets) counts.set(part, (counts.get(part) ?? 0) + 1)
-  return counts
 }
 
 /** The parts that the other shapes of a template have otherwise than the first, each as it is there. */
