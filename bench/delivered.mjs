@@ -22,10 +22,10 @@ export async function benchDelivered() {
   let row = 0
   const movie = (frames) => {
     const name = `Maren Oduya ${String(row++).padStart(3, '0')}`
-    return movieOf(planTitle(scene, scene.layout({ name }), scene.timing(frames)), raster, scene)
+    return movieOf(planTitle(scene, scene.layout({ name }), scene.timing(scene.layout({}), frames)), raster, scene)
   }
   const whole = { x: 0, y: 0, width, height }
-  const plan = planTitle(scene, scene.layout({ name: 'Maren Oduya 999' }), scene.timing())
+  const plan = planTitle(scene, scene.layout({ name: 'Maren Oduya 999' }), scene.timing(scene.layout({})))
   const pictures = plan.lists.map((list) => Buffer.from(raster.draw(list, whole)))
   const deep = plan.lists.map((list) => Buffer.from(raster.drawDeep(list, whole).buffer))
   /** Pictures as an encoder of movies over time needs them: each run once. */

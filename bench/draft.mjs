@@ -37,7 +37,7 @@ async function eightProofs(name, changed = dragged, given = () => ({})) {
     const start = performance.now()
     const template = changed(base.template, (step + 60) % 30)
     if (template !== scene?.template) scene = new Scene(template, base.assets)
-    const timing = scene.timing()
+    const timing = scene.timing(scene.layout({}))
     for (const own of fillings) {
       const values = { ...own, ...given(step + 60) }
       const layout = scene.layout(values)

@@ -20,10 +20,10 @@ export async function benchMovies() {
   /** Planned anew each time, with another name of one length: nothing is kept from before. */
   const movie = (frames) => {
     const name = `Maren Oduya ${String(row++).padStart(3, '0')}`
-    return movieOf(planTitle(scene, scene.layout({ name }), scene.timing(frames)), raster, scene)
+    return movieOf(planTitle(scene, scene.layout({ name }), scene.timing(scene.layout({}), frames)), raster, scene)
   }
   const whole = { x: 0, y: 0, width, height }
-  const sample = planTitle(scene, scene.layout({ name: 'Maren Oduya 999' }), scene.timing())
+  const sample = planTitle(scene, scene.layout({ name: 'Maren Oduya 999' }), scene.timing(scene.layout({})))
   const pictures = sample.lists.map((list) => Buffer.from(raster.draw(list, whole)))
 
   const alone = (frames, args, path) => encoderAlone({ width, height }, frames, 8, args, path)

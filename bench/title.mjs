@@ -9,7 +9,7 @@ import { sideBySide, speakerScene } from './kit.mjs'
 /** A PNG sequence of one 5 s title against screenshots of its frames, and against encoding every full frame. */
 export async function benchTitle() {
   const scene = await speakerScene()
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout({}))
   const raster = new Raster()
   const size = scene.template.frame
   let row = 0

@@ -68,7 +68,7 @@ async function serverHashes(pack: Package, template: Template, values: Values[],
   return values.flatMap((row) =>
     at.map((frame) =>
       createHash('sha256')
-        .update(raster.draw(scene.frame(scene.layout(row), scene.timing(), frame), full))
+        .update(raster.draw(scene.frame(scene.layout(row), scene.timing(scene.layout({})), frame), full))
         .digest('hex'),
     ),
   )

@@ -29,7 +29,7 @@ async function paintedHashes(template: Template, rows: Values[], frames: number[
     for (const frame of frames) {
       const canvas = new OffscreenCanvas(width, height)
       const surface = surfaceOf(canvas)
-      paint(scene.frame(scene.layout(values), scene.timing(), frame), surface, resources)
+      paint(scene.frame(scene.layout(values), scene.timing(scene.layout({})), frame), surface, resources)
       const digest = await crypto.subtle.digest(
         'SHA-256',
         surface.context.getImageData(0, 0, width, height).data as Uint8ClampedArray<ArrayBuffer>,

@@ -12,7 +12,7 @@ const content = { kind: 'content' as const }
 /** What is said of a filling of some parts, by the relations as drawn. */
 function said(parts: Part[], values: Values, more: Partial<Template> = {}): string[] {
   const scene = sceneOf(parts, { fields: [name], ...more })
-  return checkLayout(scene, scene.layout(values), scene.timing())
+  return checkLayout(scene, scene.layout(values), scene.timing(scene.layout({})))
     .filter(({ code }) => relationCodes.has(code))
     .map(({ code, message }) => `${code}: ${message}`)
 }
@@ -166,7 +166,9 @@ test('the designer weighs these as any other check', () => {
   const weigh = (leaves: 'stop' | 'off') => {
     const scene = sceneOf([plate, onIt], { fields: [name], levels: { leaves } })
     const layout = scene.layout({ name: 'Maximiliana Theodora von Hollenstein' })
-    return checkLayout(scene, layout, scene.timing()).flatMap((f) => (f.code === 'leaves' ? [f.level] : []))
+    return checkLayout(scene, layout, scene.timing(scene.layout({}))).flatMap((f) =>
+      f.code === 'leaves' ? [f.level] : [],
+    )
   }
   expect([weigh('stop'), weigh('off')]).toEqual([['stop'], []])
 })
@@ -182,7 +184,7 @@ test('the demo: as drawn nothing is said; in all of its proofs only what a desig
       ...template.proofs,
       ...generatedProofs(template),
     ])
-      for (const { code, message } of checkLayout(scene, scene.layout(values), scene.timing()))
+      for (const { code, message } of checkLayout(scene, scene.layout(values), scene.timing(scene.layout({}))))
         if (relationCodes.has(code) && code !== 'collide') found.push(`${template.id}, ${proof}: ${message}`)
   }
   expect(found).toEqual([
@@ -206,7 +208,7 @@ test('proofs and Fill say the same about the same filling', () => {
       const cells = Object.fromEntries(template.fields.map((f) => [f.key, writeCell(template, f, whole[f.key]!)]))
       const match = Object.fromEntries(template.fields.map(({ key }) => [key, key]))
       expect(checkRow(scene, match, { cells }, 1).findings).toEqual(
-        checkLayout(scene, scene.layout(whole), scene.timing()),
+        checkLayout(scene, scene.layout(whole), scene.timing(scene.layout({}))),
       )
     }
   }

@@ -7,7 +7,9 @@ import { cellsOf, checkLayout, checkRow, inThatShape, readCell, refuseFieldValue
 
 const codes = (parts: Part[]) => {
   const scene = sceneOf(parts)
-  return checkLayout(scene, scene.layout({}), scene.timing()).map((f) => `${f.part} ${f.level} ${f.code}`)
+  return checkLayout(scene, scene.layout({}), scene.timing(scene.layout({}))).map(
+    (f) => `${f.part} ${f.level} ${f.code}`,
+  )
 }
 
 test('a box outside action-safe is looked at, a text outside title-safe is stopped, a matte is neither', () => {
@@ -208,7 +210,7 @@ test('a fit step from nine tenths on is looked at; at its bound, with none behin
       },
     )
     const scene = sceneOf([own])
-    return checkLayout(scene, scene.layout({}), scene.timing())
+    return checkLayout(scene, scene.layout({}), scene.timing(scene.layout({})))
       .filter(({ code }) => code.startsWith('fit') || code === 'overflow')
       .map(({ level, code }) => `${level} ${code}`)
   }

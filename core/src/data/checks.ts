@@ -1,13 +1,14 @@
 import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
-import { shortestDuration, type Timing, timingOf } from '../motion/index.ts'
-import { type Layout, missingPictures, type Scene, styleOf } from '../scene/index.ts'
+import { readingSpeed, type Timing } from '../motion/index.ts'
+import { charactersOf, type Layout, missingPictures, type Scene, styleOf } from '../scene/index.ts'
 import { drivenBy, type Field, type Part, paintedBy, shapesOf, type Template, type Values } from '../template/index.ts'
-import { type Block, characterCount } from '../text/index.ts'
+import type { Block } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { checkAsDrawn } from './asDrawn.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { fillingProblems, valuesOf } from './convert.ts'
+import { entryFindings, ofSeveral } from './entryChecks.ts'
 import type { Finding } from './finding.ts'
 import { lockedData } from './locked.ts'
 import type { Problem } from './problem.ts'
@@ -20,8 +21,6 @@ import { weighed } from './weighed.ts'
 /** Use of a fit step from which a person should look, and at which it has reached its bound. */
 const lookAt = 0.9
 const spent = 0.999
-/** Characters a second that a viewer reads with ease: the BBC Subtitle Guidelines' 160 to 180 words a minute, taken at 170 words of 6 characters with their space. */
-const readingSpeed = (170 * 6) / 60
 
 export interface CheckedRow {
   values: Values
@@ -43,16 +42,16 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
   const { problem } = rowTimes(match, row, rate)
   if (problem) findings.push({ row: n, level: 'stop', code: 'time', message: problem })
   const asked = frames ?? framesOfRow(match, row, rate)
-  const least = shortestDuration(template.spans)
+  const least = scene.shortest(layout)
   const isShort = asked !== undefined && asked < least
   if (isShort)
     findings.push({
       row: n,
       level: 'stop',
       code: 'short',
-      message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: In and Out need ${least}; give it ${least - asked} more.`,
+      message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: ${template.spans.in + template.spans.out < least ? 'In, Out and texts in turn' : 'In and Out'} need ${least}; give it ${least - asked} more.`,
     })
-  findings.push(...shapedFindings(scene, layout, timingOf(template, isShort ? undefined : asked), n))
+  findings.push(...shapedFindings(scene, layout, scene.timing(layout, isShort ? undefined : asked), n))
   return { values, layout, findings: weighed(template, findings) }
 }
 
@@ -73,31 +72,45 @@ function shapedFindings(scene: Scene, layout: Layout, timing: Timing, row: numbe
       findings: layoutFindings(other, other.layoutInPassing(layout.values), timing, row),
     })),
   ]
-  const wordsOf = ({ code, part, message }: Finding) => JSON.stringify([code, part, message])
-  const counts = new Map<string, number>()
-  for (const { findings } of everywhere)
-    for (const words of new Set(findings.map(wordsOf))) counts.set(words, (counts.get(words) ?? 0) + 1)
-  const isEverywhere = (finding: Finding) => counts.get(wordsOf(finding)) === everywhere.length
-  return [
-    ...first.filter(isEverywhere),
-    ...everywhere.flatMap(({ shape, findings }) =>
-      findings
-        .filter((finding) => !isEverywhere(finding))
-        .map((finding) => ({ ...finding, shape: shape.id, message: `In ${shape.name}: ${finding.message}` })),
-    ),
-  ]
+  return ofSeveral(everywhere.map(({ shape, findings }) => ({ name: `In ${shape.name}`, findings, shape: shape.id })))
 }
 
+/** What is wrong with a title in one shape: as it stands, and with what it goes through in turn or runs by. */
 function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {
-  const findings: Finding[] = []
-  const { template } = scene
+  const texts = (own: Layout, indices: ReadonlySet<number>) => textFindings(scene, own, indices, row)
+  const findings = entryFindings({ scene, layout, timing, row }, (own) => standingFindings(scene, own, row), texts)
+  checkReading(layout, timing, scene, row, findings)
+  return findings
+}
+
+/** Tells findings about the parts of a template, each with the field that reaches it. */
+function telling({ template }: Scene, row: number, findings: Finding[]): (part: Part) => Add {
   const fieldOf = (part: Part) =>
     template.fields.find((field) => drivenBy(template, field).some((d) => d.part === part.id))?.key
+  return (part) => (level, code, message) => {
+    const field = fieldOf(part)
+    findings.push({ row, ...(field ? { field } : {}), part: part.id, level, code, message })
+  }
+}
+
+/** What is wrong with some texts of a filling themselves, by part index. */
+function textFindings(scene: Scene, layout: Layout, indices: ReadonlySet<number>, row: number): Finding[] {
+  const findings: Finding[] = []
+  const about = telling(scene, row, findings)
+  for (const i of indices) {
+    const [part, block] = [layout.rest.order.parts[i]!, layout.blocks[i]]
+    if (!block || layout.rest.gone[i]) continue
+    checkText(scene, part, block, scene.drawings(layout).wayOf(part, layout.rest) !== undefined, about(part))
+  }
+  return findings
+}
+
+/** What is wrong with a filling as it stands. */
+function standingFindings(scene: Scene, layout: Layout, row: number): Finding[] {
+  const findings: Finding[] = []
+  const about = telling(scene, row, findings)
   layout.rest.order.parts.forEach((part, i) => {
-    const add = (level: Finding['level'], code: string, message: string) => {
-      const field = fieldOf(part)
-      findings.push({ row, ...(field ? { field } : {}), part: part.id, level, code, message })
-    }
+    const add = about(part)
     const style = layout.content.styles[i]!
     if (
       style.kind === 'picture' &&
@@ -120,20 +133,14 @@ function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: numbe
       )
     if (part.kind === 'picture') checkPicture(scene, layout, i, add)
     const block = layout.blocks[i]
+    const way = scene.drawings(layout).wayOf(part, layout.rest)
     if (block) {
-      checkText(scene, part, block, add)
+      checkText(scene, part, block, way !== undefined, add)
       checkLegible(scene, layout, i, block, add)
     }
-    const way = scene.drawings(layout).wayOf(part, layout.rest)
-    if (way && block && block.fit.width > way.path.length + 0.5)
-      add(
-        'stop',
-        'along',
-        `${part.name} runs ${Math.ceil(block.fit.width - way.path.length)} px past the end of its path; shorten it or draw the path longer.`,
-      )
     if (!way) checkSafe(scene, layout, i, add)
   })
-  for (const { field, picture } of missingPictures(template, scene.assets, layout.values))
+  for (const { field, picture } of missingPictures(scene.template, scene.assets, layout.values))
     if (field.fallback !== undefined && scene.assets.picture(field.fallback))
       findings.push({
         row,
@@ -154,7 +161,6 @@ function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: numbe
           : `The two ties on ${note.axis} cross; the part has no size.`,
     })
   findings.push(...checkAsDrawn(scene, layout, row))
-  checkReading(layout, timing, scene, row, findings)
   return findings
 }
 
@@ -173,13 +179,16 @@ function missingWords({ assets }: Scene, part: Part, { missing }: Block): string
   return `${words}; ${known.join(' and ')} ${known.length === 1 ? 'has' : 'have'}${some || ' it'}: change it, or have that font added in Draft.`
 }
 
-function checkText(scene: Scene, part: Part, block: Block, add: Add): void {
+/** @param along whether it runs along a way, which is its room then */
+function checkText(scene: Scene, part: Part, block: Block, along: boolean, add: Add): void {
   if (block.missing.length > 0) add('stop', 'missing', missingWords(scene, part, block))
   if (block.fit.overflow > 0)
     add(
       'stop',
-      'overflow',
-      `${part.name} runs ${Math.ceil(block.fit.overflow)} px past its room after every fit step; shorten it.`,
+      along ? 'along' : 'overflow',
+      along
+        ? `${part.name} runs ${Math.ceil(block.fit.overflow)} px past the end of its path after every fit step; shorten it or draw the path longer.`
+        : `${part.name} runs ${Math.ceil(block.fit.overflow)} px past its room after every fit step; shorten it.`,
     )
   if (block.fit.cut > 0) add('look', 'cut', `${part.name} is cut by ${block.fit.cut} characters.`)
   for (const [i, use] of block.fit.steps.entries()) {
@@ -302,10 +311,12 @@ function checkSafe(scene: Scene, layout: Layout, i: number, add: Add): void {
     )
 }
 
+/** Whether what stands all the while can be read; what comes in turn or runs has its own time. */
 function checkReading(layout: Layout, timing: Timing, scene: Scene, row: number, findings: Finding[]): void {
-  const characters = layout.blocks.reduce(
-    (sum, block, i) => sum + (block && !layout.rest.gone[i] ? characterCount(block.text.replaceAll('\u00ad', '')) : 0),
-    0,
+  const { read } = scene.entries(layout)
+  const characters = charactersOf(
+    layout,
+    layout.blocks.flatMap((block, i) => (block && !read.has(i) ? [i] : [])),
   )
   const seconds = secondsOf(timing.total - Math.floor((timing.in + timing.out) / 2), scene.template.frame.rate)
   const needed = characters / readingSpeed

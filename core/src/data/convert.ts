@@ -12,6 +12,7 @@ import {
   readNumber,
   type ShiftValue,
   type StyleValue,
+  steppedLists,
   type Template,
   type Values,
 } from '../template/index.ts'
@@ -33,16 +34,21 @@ const no = new Set(
   ),
 ).add('')
 
-/** A list in a cell: JSON, or entries parted by `;`, `|`, line ends, or whatever of `last` is found first. */
-function entriesOf(text: string, last: RegExp[]): string[] {
+/**
+ * A list in a cell: JSON, or entries parted by line ends, `;`, `|`, or whatever of `last` is found first.
+ * @param keepsEmpty an empty line among others is an entry
+ */
+function entriesOf(text: string, last: RegExp[], keepsEmpty = false): string[] {
   if (text.startsWith('['))
     try {
       return (JSON.parse(text) as unknown[]).map(String)
     } catch {
       // No JSON after all: read like any other cell.
     }
-  const by = [/\r?\n/, /;/, /\|/, ...last].find((mark) => mark.test(text))
-  return (by ? text.split(by) : [text]).map((entry) => entry.trim()).filter((entry) => entry !== '')
+  const lines = /\r?\n/
+  const by = [lines, /;/, /\|/, ...last].find((mark) => mark.test(text))
+  const entries = (by ? text.split(by) : [text]).map((entry) => entry.trim())
+  return keepsEmpty && by === lines ? entries : entries.filter((entry) => entry !== '')
 }
 
 function objectOf(text: string): Record<string, unknown> | undefined {
@@ -83,7 +89,7 @@ export function readCell(template: Template, field: Field, cell: string, marks?:
     case 'moment':
       return text.replace(' ', 'T')
     case 'texts':
-      return entriesOf(text, [])
+      return entriesOf(text, [], steppedLists(template).has(field.id))
     case 'numbers': {
       const numbers = entriesOf(text, [/\s/, /,/]).map((one) => numberIn(one, marks)?.value ?? Number.NaN)
       return numbers.some(Number.isNaN) ? text : numbers
@@ -106,6 +112,14 @@ export function readCell(template: Template, field: Field, cell: string, marks?:
   }
 }
 
+/** A list of texts as a cell has it: a line each, or JSON where that would be read as another list. */
+function writeList(entries: readonly string[]): string {
+  const isPlain = entries.every((entry) => entry === entry.trim() && !/[\r\n]/.test(entry))
+  const isFull =
+    entries.length > 1 ? entries[0] !== '' && entries.at(-1) !== '' : entries.every((one) => !/[;|]/.test(one))
+  return isPlain && isFull && !entries[0]?.startsWith('[') ? entries.join('\n') : JSON.stringify(entries)
+}
+
 /** A number as a cell has it, so that it is read as what it is and nothing else. */
 function writeNumber(value: number, marks: Marks = '.'): string {
   const text = String(value)
@@ -123,7 +137,7 @@ export function writeCell(template: Template, field: Field, value: FieldValue, m
     case 'switch':
       return value === true ? 'yes' : 'no'
     case 'texts':
-      return (value as string[]).join('\n')
+      return writeList(value as string[])
     case 'numbers':
       return (value as number[]).map((one) => writeNumber(one, marks)).join('; ')
     case 'number':

@@ -71,7 +71,7 @@ test('texts past their room, at the bound of a step, and outside title-safe', ()
     const part = text('a', 'Maximiliana Theodora', x, { size: 90, ...style }, more)
     part.y = axis([], { kind: 'content' }, { place: 300 })
     const scene = sceneOf([part])
-    return checkLayout(scene, scene.layout({}), scene.timing()).map((f) => `${f.level} ${f.code}`)
+    return checkLayout(scene, scene.layout({}), scene.timing(scene.layout({}))).map((f) => `${f.level} ${f.code}`)
   }
   const width = { room: { kind: 'width', value: 500 } }
   expect(find({}, {})).toEqual([])
@@ -95,7 +95,9 @@ test('texts past their room, at the bound of a step, and outside title-safe', ()
 test('a title too short to read is looked at, with the frames it lacks', () => {
   const scene = new Scene(speaker, assets)
   const layout = scene.layout({ name: 'n'.repeat(40), role: 'r'.repeat(50) })
-  const [finding] = checkLayout(scene, layout, scene.timing(), 1).filter((f) => f.code === 'reading')
+  const [finding] = checkLayout(scene, layout, scene.timing(scene.layout({})), 1).filter((f) => f.code === 'reading')
   expect(finding!.message).toMatch(/90 characters take about 5\.3 s .* hold 23 frames longer/)
-  expect(checkLayout(scene, layout, scene.timing(148), 1).filter((f) => f.code === 'reading')).toEqual([])
+  expect(
+    checkLayout(scene, layout, scene.timing(scene.layout({}), 148), 1).filter((f) => f.code === 'reading'),
+  ).toEqual([])
 })

@@ -182,7 +182,7 @@ test('whatever stands in a row, it is measured and checked, and its state is one
         expect(finding.message).toMatch(/[.]$/)
       }
       for (const list of layout.rest.size) for (const value of list) expect(Number.isFinite(value)).toBe(true)
-      expect(() => scene.frame(layout, scene.timing(), 9)).not.toThrow()
+      expect(() => scene.frame(layout, scene.timing(scene.layout({})), 9)).not.toThrow()
     }),
     { numRuns: 250 },
   )

@@ -69,7 +69,7 @@ const showing = (template: Template, field: Field) =>
 /** Whether the layout holds a text of so many characters, the other fields at their defaults. */
 function holds(scene: Scene, field: Field, parts: Set<string>, count: number): boolean {
   const layout = scene.layout({ [field.key]: textOfLength(field, count) })
-  return !checkLayout(scene, layout, scene.timing()).some(
+  return !checkLayout(scene, layout, scene.timing(layout)).some(
     (finding) =>
       finding.part !== undefined &&
       parts.has(finding.part) &&
@@ -222,7 +222,7 @@ function aboutFonts(scene: Scene): Advice[] {
 
 function aboutPoster(scene: Scene): Advice[] {
   const { poster, frame } = scene.template
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout(poster.values))
   if (poster.frame >= timing.total)
     return [
       {

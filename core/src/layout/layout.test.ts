@@ -194,7 +194,7 @@ test('ties that follow the movement take the animated bounds, the others the set
     box('live', axis([tie('start', to('bar'), 'end', 0, { follow: 'moving' })], fixed(7))),
     box('still', axis([tie('start', to('bar'), 'end')], fixed(7))),
   ])
-  const list = scene.frame(scene.layout({}), scene.timing(), 5)
+  const list = scene.frame(scene.layout({}), scene.timing(scene.layout({})), 5)
   const x = list.items.map((item) =>
     item.kind === 'layer' && item.items[0]?.kind === 'layer' ? item.items[0].matrix[4] : Number.NaN,
   )

@@ -96,7 +96,7 @@ describe.each(demoNames)('%s in the mirror', (name) => {
     const layout = mirrored.layout({})
     const other = chosen.layout({ side: 'mirrored' })
     for (const frame of [0, 4, 9, 60]) {
-      const timing = mirrored.timing()
+      const timing = mirrored.timing(mirrored.layout({}))
       expect(chosen.frame(other, timing, frame)).toEqual(mirrored.frame(layout, timing, frame))
     }
   })

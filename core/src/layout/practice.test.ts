@@ -65,7 +65,7 @@ test('marks counted from the right edge stay where they are on every frame while
   ]
   const scene = sceneOf(parts, { spans: { in: 35, out: 35, hold: { frames: 20, gives: 'freeze' } } })
   const layout = scene.layout({})
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout({}))
   for (let frame = 0; frame < timing.total; frame++) {
     const posed = scene.posed(layout, timing, frame)
     expect([frame, posed.placeOf('one')!.box.x, posed.placeOf('two')!.box.x]).toEqual([

@@ -104,7 +104,7 @@ test('slide from: the end follows the text, the bar itself keeps one width and s
     expect(bar.x + bar.width).toBeCloseTo(a.x + a.width + 40, 6)
     expect(bar.x).toBeLessThanOrEqual(0)
     const scene = new Scene(made, assets)
-    const first = scene.frame(scene.layout({}), scene.timing(), 0).items[1] as LayerItem
+    const first = scene.frame(scene.layout({}), scene.timing(scene.layout({})), 0).items[1] as LayerItem
     expect(bar.x + bar.width + first.matrix[4]!).toBeLessThanOrEqual(0.01)
     return bar.width
   })
@@ -118,7 +118,7 @@ test('a glint crosses the whole of a bar, short or long, and is not seen while t
     const scene = new Scene(made, assets)
     const layout = scene.layout({})
     const shown = (frame: number) => {
-      const layer = scene.frame(layout, scene.timing(), frame).items[1] as LayerItem
+      const layer = scene.frame(layout, scene.timing(scene.layout({})), frame).items[1] as LayerItem
       return boundsOf([layer])!
     }
     expect(shown(0).x + shown(0).width).toBeLessThanOrEqual(100)

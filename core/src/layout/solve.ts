@@ -24,6 +24,8 @@ export interface Measure {
    */
   text(index: number, room: number | undefined, height?: number): { width: number; height: number }
   picture(index: number): { width: number; height: number }
+  /** px that a text has which runs along a part's outline; undefined: it does not. */
+  along?(index: number, way: number, width: number, height: number): number | undefined
 }
 
 /** What of a part's own properties decides where it rests. */
@@ -163,7 +165,7 @@ class Solver {
     const held = axis.ties.map((tie) => this.held(tie, i, a))
     const free = held.length === 2 ? this.between(axis, held, part, a) : undefined
     const size = this.clamp(free ?? this.ownSize(i, a, held) * scale, axis, part, a)
-    if (held.length === 2 && part.kind === 'text' && a === 0) this.input.measure.text(i, size / scale, this.heightOf(i))
+    if (held.length === 2 && part.kind === 'text' && a === 0) this.setInto(i, size / scale)
     this.place(i, a, size, size / scale, held)
   }
 
@@ -220,14 +222,25 @@ class Solver {
     const scale = this.style(i).scale ?? 1
     if (axis.size.kind !== 'content') {
       const size = axis.size.kind === 'fixed' ? axis.size.value : this.share(axis.size, i, a) / scale
-      if (part.kind === 'text' && a === 0) this.input.measure.text(i, size, this.heightOf(i))
+      if (part.kind === 'text' && a === 0) this.setInto(i, size)
       return size
     }
-    if (part.kind === 'text')
-      return a === 0 ? this.input.measure.text(i, this.room(i, held), this.heightOf(i)).width : this.textHeight(i)
+    if (part.kind === 'text') return a === 0 ? this.setInto(i, this.room(i, held)).width : this.textHeight(i)
     if (part.kind === 'picture')
       return a === 0 ? this.input.measure.picture(i).width : this.input.measure.picture(i).height
     return part.kind === 'group' ? this.union(i, a)[1] / scale : 0
+  }
+
+  /** Sets a text in so many px, or in as many as the way has along which it runs. */
+  private setInto(i: number, room: number | undefined): { width: number; height: number } {
+    return this.input.measure.text(i, this.alongRoom(i) ?? room, this.heightOf(i))
+  }
+
+  private alongRoom(i: number): number | undefined {
+    const part = this.order.parts[i]!
+    const way = part.kind === 'text' && part.style.along ? this.order.index.get(part.style.along) : undefined
+    if (way === undefined) return undefined
+    return this.input.measure.along?.(i, way, this.rest.own[0][way]!, this.rest.own[1][way]!)
   }
 
   /** px before its own scale of the height that a text fills; undefined: none. */
@@ -240,15 +253,12 @@ class Solver {
     const part = this.order.parts[i]!
     const known = this.rest.own[0][i]!
     const fixed = part.x.ties.length === 2 || part.x.size.kind !== 'content'
-    return this.input.measure.text(
-      i,
-      fixed
-        ? known
-        : this.room(
-            i,
-            part.x.ties.map((tie) => this.held(tie, i, 0)),
-          ),
-    ).height
+    const room = () =>
+      this.room(
+        i,
+        part.x.ties.map((tie) => this.held(tie, i, 0)),
+      )
+    return this.input.measure.text(i, this.alongRoom(i) ?? (fixed ? known : room())).height
   }
 
   private share(size: { of: Target; factor: number; plus: number }, i: number, a: 0 | 1): number {

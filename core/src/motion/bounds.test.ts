@@ -42,7 +42,7 @@ test('the bounds that moving ties take are the bounds that are drawn', () => {
         } as Part
         const scene = sceneOf([part])
         const layout = scene.layout({})
-        const drawn = boundsOf(scene.frame(layout, scene.timing(), 3).items)!
+        const drawn = boundsOf(scene.frame(layout, scene.timing(scene.layout({})), 3).items)!
         const rest = { x: 500, y: 400, width: 200, height: 90 }
         const context = {
           frame: scene.template.frame,

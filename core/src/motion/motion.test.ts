@@ -115,7 +115,7 @@ test.each(['freeze', 'loop', 'stretch'] as const)('no duration changes a frame o
   const scene = new Scene(template, assets)
   const layout = scene.layout({})
   const keys = (duration: number) => {
-    const timing = scene.timing(duration)
+    const timing = scene.timing(scene.layout({}), duration)
     const frame = (f: number) => scene.posed(layout, timing, f).key
     return {
       in: Array.from({ length: 15 }, (_, f) => frame(f)),
@@ -132,7 +132,7 @@ test.each(['freeze', 'loop', 'stretch'] as const)('no duration changes a frame o
 test('a mirrored Out is In frame by frame backwards, ending in the reverse order', () => {
   const scene = new Scene(speaker, assets)
   const layout = scene.layout({})
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout({}))
   for (let f = 0; f < 15; f++)
     expect(scene.posed(layout, timing, timing.total - 1 - f).key).toBe(scene.posed(layout, timing, f).key)
   // Common practice: the first to arrive is the last to leave.
@@ -224,8 +224,8 @@ test('every move, on In or backwards on Out, leaves its part at rest while Hold 
           .replace(/"d":"[^"]*"/g, '')
           .replaceAll(',"blur":0', '')
       if (!moved.parts[0]!.motion.segments) expect(flat(scene)).toBe(flat(sceneOf([still])))
-      const key = (frame: number) => scene.posed(scene.layout({}), scene.timing(), frame).key
-      expect(key(where === 'in' ? 0 : scene.timing().total - 1) === key(15)).toBe(move.id === 'still')
+      const key = (frame: number) => scene.posed(scene.layout({}), scene.timing(scene.layout({})), frame).key
+      expect(key(where === 'in' ? 0 : scene.timing(scene.layout({})).total - 1) === key(15)).toBe(move.id === 'still')
       if (where === 'out') expect(key(0)).toBe(key(15))
     }
 })
@@ -255,9 +255,10 @@ test('In and Out may uncover from different sides: Out works by its own settings
   const { reveal } = template.parts[0]!.motion.tracks
   expect(reveal).toMatchObject({ from: 'left', leaving: { from: 'right' } })
   const scene = sceneOf(template.parts)
-  const clip = (frame: number) => JSON.stringify(scene.frame(scene.layout({}), scene.timing(), frame).items)
+  const clip = (frame: number) =>
+    JSON.stringify(scene.frame(scene.layout({}), scene.timing(scene.layout({})), frame).items)
   expect(clip(5)).toContain('clip')
-  expect(clip(scene.timing().total - 5)).not.toBe(clip(4))
+  expect(clip(scene.timing(scene.layout({})).total - 5)).not.toBe(clip(4))
 })
 
 test('letting Out go keeps what it showed, frame by frame within one; linking it again drops its keys', () => {

@@ -42,6 +42,8 @@ export interface Pose {
   axes: AxisValues
   /** share of a path's length that is drawn, 0..1 */
   trim: number
+  /** share of the way along which a text runs that it has travelled from where it rests */
+  travel: number
   /** What reveal, grow, colour and trim work by at this moment. */
   by: Pick<Tracks, 'reveal' | 'grow' | 'colour' | 'trim'>
   segments?: Pose[]
@@ -93,6 +95,7 @@ function poseOf(tracks: Tracks, moment: Moment, box: Box, frame: Frame): Pose {
     track: read(tracks.track, moment, 0),
     axes: axesOf(tracks, moment),
     trim: Math.min(1, Math.max(0, read(tracks.trim, moment, 1))),
+    travel: read(tracks.travel, moment, 0),
     by: moment.span === 'out' ? leavingOf(tracks) : tracks,
   }
 }

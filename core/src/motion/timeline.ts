@@ -1,5 +1,6 @@
 import { demand } from '../refusal/index.ts'
 import type { SoundFile, SpanName, Spans, Template } from '../template/index.ts'
+import type { Turn } from './turns.ts'
 
 /** One title's time: In and Out as drawn, Hold what is left. Frames. */
 export interface Timing {
@@ -7,6 +8,8 @@ export interface Timing {
   hold: number
   out: number
   total: number
+  /** Where in Hold texts stand that come in turn; absent: none do. */
+  turns?: readonly Turn[]
 }
 
 /** A frame, told by its span and the frames since that span began. */

@@ -49,6 +49,7 @@ export const channels: Record<
     kinds: ['path', 'curve'],
     settings: { from: 'start' },
   },
+  travel: { label: 'Travel along', rest: 0, away: -1, unit: '× way', step: 0.05, kinds: ['text'], settings: {} },
 }
 
 /** Channels that a part's characters, words or lines can have by themselves. */

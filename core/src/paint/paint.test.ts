@@ -291,7 +291,7 @@ test('the grid is a power of two, so whole pixels added to it are exact in singl
 test('a frame as SVG looks like the frame on canvas', async () => {
   const scene = new Scene(speaker, assets)
   for (const frame of [8, 40]) {
-    const list: DrawList = scene.frame(scene.layout({ mark: 'eel.png' }), scene.timing(), frame)
+    const list: DrawList = scene.frame(scene.layout({ mark: 'eel.png' }), scene.timing(scene.layout({})), frame)
     const svg = paintSvg(list, (pixels) => Buffer.from(writePng(pixels)).toString('base64')).replace(
       / filter="[^"]*"/g,
       '',

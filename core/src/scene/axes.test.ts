@@ -57,7 +57,7 @@ describe('axes that move', () => {
   const drawn = (style: Partial<Style<'text'>>, tracks: object) => {
     const one = scene([title(style, moving(tracks)), plate])
     const layout = one.layout({})
-    return (frame: number) => one.frame(layout, one.timing(), frame)
+    return (frame: number) => one.frame(layout, one.timing(one.layout({})), frame)
   }
   const still = drawn({}, {})(60)
 
@@ -90,11 +90,11 @@ describe('axes that move', () => {
   test('each frame of the way is a picture of its own, and a frame is the same whatever was asked before', () => {
     const one = scene([title({}, moving({ weight: keys(-300) }))])
     const layout = one.layout({})
-    const key = (frame: number) => one.posed(layout, one.timing(), frame).key
+    const key = (frame: number) => one.posed(layout, one.timing(one.layout({})), frame).key
     expect(new Set([0, 1, 2, 3, 4].map(key)).size).toBe(5)
-    const third = one.frame(layout, one.timing(), 3)
-    for (let frame = 0; frame < 15; frame++) one.frame(layout, one.timing(), frame)
-    expect(one.frame(layout, one.timing(), 3)).toEqual(third)
+    const third = one.frame(layout, one.timing(one.layout({})), 3)
+    for (let frame = 0; frame < 15; frame++) one.frame(layout, one.timing(one.layout({})), frame)
+    expect(one.frame(layout, one.timing(one.layout({})), 3)).toEqual(third)
   })
 
   test('lines, letters by themselves, and a curve under the text go along', () => {
@@ -110,7 +110,9 @@ describe('axes that move', () => {
     for (const style of [{}, { along: 'wave' }] as const) {
       const one = scene([title(style, { motion }), wave])
       const layout = one.layout({})
-      expect(outlines(one.frame(layout, one.timing(), 9).items)).not.toBe(outlines(one.restFrame(layout).items))
+      expect(outlines(one.frame(layout, one.timing(one.layout({})), 9).items)).not.toBe(
+        outlines(one.restFrame(layout).items),
+      )
     }
   })
 })

@@ -17,14 +17,15 @@ import {
   scaledPicture,
   translation,
 } from '../paint/index.ts'
-import { areaOf, MeasuredPath, parsePathData, type Segment, segmentsOf, writePathData } from '../path/index.ts'
+import { areaOf, MeasuredPath, type Segment, segmentsOf, writePathData } from '../path/index.ts'
 import { fillsHeight, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
 import type { Block, PlacedGlyph } from '../text/index.ts'
+import { isWayStyle, middleOf, outlineData, standingOn, type Way, wayAlong } from './along.ts'
 import type { Assets } from './assets.ts'
 import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
 import { type Content, type PartStyle, styleOf } from './resolve.ts'
-import { boxPath, brushOver, ellipsePath, leaningBoxPath } from './shapes.ts'
+import { boxPath, brushOver } from './shapes.ts'
 import { type Colour, coloursOf, outlineOf, textSegmentsOf } from './textSegments.ts'
 
 /** A text's characters as they stand in their lines: what tracking spreads them by. */
@@ -45,7 +46,6 @@ interface Made {
   shifted: WeakMap<Block, LastFew<string, Block>>
   pictures: Map<number, { width: number; height: number; items: Item[] }>
   shapes: Map<number, Outlined>
-  measured: Map<number, { key: string; path: MeasuredPath }>
 }
 /** Of a text whose axes move; a frame asks for one. */
 const keptShifted = 4
@@ -56,7 +56,6 @@ const newMade = (): Made => ({
   shifted: new WeakMap(),
   pictures: new Map(),
   shapes: new Map(),
-  measured: new Map(),
 })
 
 /**
@@ -232,7 +231,8 @@ export class Drawings {
     p: Pose,
   ): { d: string; bounds: Box; area: Box } {
     const area = grownArea({ x: 0, y: 0, width, height }, p)
-    if (part.kind !== 'path') return { d: this.outline(i, area), bounds: area, area }
+    if (part.kind !== 'path')
+      return { d: outlineData(styleOf(this.content, i, 'box', 'ellipse'), area), bounds: area, area }
     const key = `${area.x},${area.y},${area.width},${area.height},${p.trim},${p.by.trim?.from}`
     let known = this.made.shapes.get(i)
     if (known?.key !== key) {
@@ -241,14 +241,6 @@ export class Drawings {
       this.made.shapes.set(i, known)
     }
     return { ...known, area }
-  }
-
-  /** The outline of a box or an ellipse over an area of its own coordinates, as path data. */
-  private outline(i: number, b: Box): string {
-    const style = styleOf(this.content, i, 'box', 'ellipse')
-    if (style.kind === 'ellipse') return ellipsePath(b.x, b.y, b.width, b.height)
-    const radii = [style.radiusTopLeft, style.radiusTopRight, style.radiusBottomRight, style.radiusBottomLeft] as const
-    return leaningBoxPath(b.x, b.y, b.width, b.height, radii, style.leanLeft, style.leanRight)
   }
 
   private segments(i: number, area: Box): Segment[] {
@@ -265,21 +257,14 @@ export class Drawings {
   }
 
   /** The way that a text runs along, and the map that puts it where it rests; undefined for what stands in its box. */
-  wayOf(part: Part, rest: Rest): { path: MeasuredPath; map: Matrix } | undefined {
-    const j = part.kind === 'text' && part.style.along ? rest.order.index.get(part.style.along) : undefined
-    if (j === undefined) return undefined
-    const other = this.parts[j]!
-    if (other.kind !== 'path' && other.kind !== 'box' && other.kind !== 'ellipse') return undefined
-    const { scale, rotation } = this.content.styles[j]!
-    const area = { x: 0, y: 0, width: rest.own[0][j]!, height: rest.own[1][j]! }
-    const key = `${area.width},${area.height}`
-    let known = this.made.measured.get(j)
-    if (known?.key !== key) {
-      const segments = other.kind === 'path' ? this.segments(j, area) : parsePathData(this.outline(j, area))
-      known = { key, path: new MeasuredPath(segments) }
-      this.made.measured.set(j, known)
-    }
-    return { path: known.path, map: placement(rest, j, scale, rotation) }
+  wayOf(part: Part, rest: Rest): { way: Way; map: Matrix } | undefined {
+    const { index } = rest.order
+    const j = part.kind === 'text' && part.style.along ? index.get(part.style.along) : undefined
+    const style = j === undefined ? undefined : this.content.styles[j]!
+    if (j === undefined || !style || !isWayStyle(style)) return undefined
+    const [width, height] = [rest.own[0][j]!, rest.own[1][j]!]
+    const way = wayAlong(style, width, height, this.textStyle(index.get(part.id)!))
+    return { way, map: placement(rest, j, style.scale, style.rotation) }
   }
 
   /** A path filled with a picture: cut out of it, the stroke above, the shadows below. */
@@ -360,7 +345,7 @@ export class Drawings {
   }
 
   /** A text whose baseline runs along a way; in the way's coordinates. */
-  textAlong(part: Part, i: number, way: MeasuredPath, p: Pose): Item[] {
+  textAlong(part: Part, i: number, way: Way, p: Pose): Item[] {
     return this.blocks[i] ? this.textItems(part, i, p, way) : []
   }
 
@@ -368,7 +353,7 @@ export class Drawings {
     return styleOf(this.content, i, 'text')
   }
 
-  private textItems(part: Part, i: number, p: Pose, way?: MeasuredPath): Item[] {
+  private textItems(part: Part, i: number, p: Pose, way?: Way): Item[] {
     const block = this.blockIn(i, p)
     if (!p.segments || !part.motion.segments) return this.glyphItems(i, block, block.glyphs, p, way)
     return textSegmentsOf(block, part.motion.segments.by).flatMap((unit, n): Item[] => {
@@ -382,12 +367,11 @@ export class Drawings {
   }
 
   /** Glyphs as one path per colour where they stand as set, else each by itself: spread by tracking, or along a way. */
-  private glyphItems(i: number, block: Block, glyphs: PlacedGlyph[], p: Pose, way?: MeasuredPath): Item[] {
+  private glyphItems(i: number, block: Block, glyphs: PlacedGlyph[], p: Pose, way?: Way): Item[] {
     if (p.track === 0 && !way) return this.glyphPaths(i, block, glyphs)
     const style = this.textStyle(i)
     const ranks = this.ranksOf(block)
     const share = toEnd(style, block)
-    const offset = way ? (way.length - block.fit.width) * share : 0
     return glyphs.flatMap((glyph): LayerItem[] => {
       const alone = this.made.single.get(glyph) ?? [glyph]
       this.made.single.set(glyph, alone)
@@ -396,8 +380,9 @@ export class Drawings {
       const { rank, count } = ranks.get(glyph)!
       const spread = ((p.track * glyph.scaleY) / 1000) * (rank - (count - 1) * share)
       if (!way) return [{ kind: 'layer', matrix: translation(spread, 0), opacity: 1, items }]
-      const middle = glyph.x + glyph.advance / 2
-      const { x, y, angle } = way.at(offset + middle + spread)
+      const middle = middleOf(glyph)
+      const at = { middle: middle + spread, line: block.fit.width, share, travel: p.travel }
+      const { x, y, angle } = standingOn(way, style, at)
       const matrix = multiply(
         translation(x, y),
         multiply(rotationMatrix((angle * 180) / Math.PI), translation(-middle, 0)),

@@ -1,6 +1,8 @@
 export * from './asPath.ts'
 export * from './assets.ts'
 export * from './crop.ts'
+export { charactersOf, type Entries, type EntryStrip } from './entries.ts'
+export type { Layout } from './layout.ts'
 export * from './places.ts'
 export type { Posed } from './posed.ts'
 export * from './resolve.ts'

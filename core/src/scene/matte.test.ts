@@ -15,7 +15,7 @@ const sheet = (matte: Partial<Matte> = {}): Part =>
   square('a', 0, 0, 200, { fill: '#00ff00' }, { matte: { part: 'm', by: 'alpha', invert: false, ...matte } })
 const list = (parts: Part[], frameAt = 0) => {
   const scene = sceneOf(parts, { frame })
-  return scene.frame(scene.layout({}), scene.timing(), frameAt)
+  return scene.frame(scene.layout({}), scene.timing(scene.layout({})), frameAt)
 }
 /** Opacity inside the matte's own shape (40 to 80), in its shadow (100 to 140), and beside both. */
 const seen = (parts: Part[]) => {

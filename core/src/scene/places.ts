@@ -2,7 +2,8 @@ import type { Box } from '../geometry/index.ts'
 import type { Timing } from '../motion/index.ts'
 import type { Matrix } from '../paint/index.ts'
 import type { PartId } from '../template/index.ts'
-import type { Layout, Scene } from './scene.ts'
+import type { Layout } from './layout.ts'
+import type { Scene } from './scene.ts'
 
 /** From a frame on until the next place: how a part has moved from where it rests. */
 export interface Place {

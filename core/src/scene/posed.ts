@@ -21,10 +21,26 @@ import {
 } from '../paint/index.ts'
 import { findPart, type Part, type PartId, type Template } from '../template/index.ts'
 import type { Drawings } from './drawings.ts'
+import type { Entries, RunClock } from './entries.ts'
 import { moved, placement } from './movement.ts'
-import { type Content, colourOf, type PartStyle } from './resolve.ts'
+import { type Content, colourOf, type EntryChoice, type PartStyle } from './resolve.ts'
 import { revealOf } from './reveal.ts'
 import { tinted } from './tint.ts'
+
+/** What a frame of a filling is made of. */
+export interface PosedOf {
+  template: Template
+  content: Content
+  chosen: EntryChoice
+  drawings: Drawings
+  rest: Rest
+  contextOf: (index: number) => PoseContext
+  /** Since the title began; what runs by the clock goes by it. */
+  seconds: number
+  /** What runs or comes in turn, and where its clock stands; absent: nothing does. */
+  entries?: Entries
+  clock?: RunClock
+}
 
 /** One frame of a filling: every part's pose, from which its key and its draw list follow. */
 export class Posed {
@@ -32,22 +48,39 @@ export class Posed {
   private readonly index: Map<PartId, number>
   private readonly parts: Part[]
 
-  constructor(
-    private readonly template: Template,
-    private readonly content: Content,
-    private readonly drawings: Drawings,
-    private readonly rest: Rest,
-    private readonly context: PoseContext,
-    /** Since the title began; what runs by the clock goes by it. */
-    private readonly seconds: number,
-  ) {
-    this.index = rest.order.index
-    this.parts = rest.order.parts
+  private readonly template: Template
+  private readonly content: Content
+  private readonly drawings: Drawings
+  private readonly rest: Rest
+  private change: { roots: ReadonlySet<number>; drawn: readonly Posed[] } | undefined
+
+  constructor(private readonly of: PosedOf) {
+    this.template = of.template
+    this.content = of.content
+    this.drawings = of.drawings
+    this.rest = of.rest
+    this.index = of.rest.order.index
+    this.parts = of.rest.order.parts
+  }
+
+  /** The same frame, in which some parts are drawn as other frames have them: texts that leave and come. */
+  inChange(roots: ReadonlySet<number>, drawn: readonly Posed[]): this {
+    this.change = { roots, drawn }
+    return this
+  }
+
+  /** Some parts of the frame, in the coordinates of their group. */
+  itemsOf(parts: readonly Part[]): Item[] {
+    return this.list(parts)
   }
 
   /** What distinguishes this frame from others of its filling: every number that time changes. */
   get key(): string {
-    let key = this.drawings.runs ? this.drawings.clockKey(this.seconds) : ''
+    const { entries, clock, chosen, seconds } = this.of
+    let key = `${chosen.turn},`
+    if (this.drawings.runs) key += this.drawings.clockKey(seconds)
+    if (entries?.runs) key += `${clock!.frame},`
+    if (this.change) key += this.change.drawn.map((posed) => (posed === this ? 'own' : posed.key)).join('~')
     this.parts.forEach((_, i) => {
       if (this.rest.gone[i]) return
       const p = this.poseOf(i)
@@ -67,8 +100,15 @@ export class Posed {
   private list(parts: readonly Part[]): Item[] {
     return parts.flatMap((part) => {
       if (this.styleOf(part).matteOnly) return []
-      return this.part(part) ?? []
+      return this.layersOf(part)
     })
+  }
+
+  /** A part as it is drawn: once, or, while texts change, as the one that leaves and the one that comes. */
+  private layersOf(part: Part, cutting?: readonly PartId[]): LayerItem[] {
+    const { change } = this
+    const drawn = change?.roots.has(this.index.get(part.id)!) ? change.drawn : [this]
+    return drawn.flatMap((posed) => posed.part(part, cutting) ?? [])
   }
 
   private styleOf(part: Part): PartStyle {
@@ -79,7 +119,7 @@ export class Posed {
     let p = this.poses[i]
     if (!p) {
       const box = boxOf(this.rest, i)
-      p = pose(this.parts[i]!.motion, box, this.context, this.drawings.segmentBoxes(i, box))
+      p = pose(this.parts[i]!.motion, box, this.of.contextOf(i), this.drawings.segmentBoxes(i, box))
       this.poses[i] = p
     }
     return p
@@ -113,9 +153,9 @@ export class Posed {
   /** Cuts a part's layer. `cutting`: the parts being cut on the way here, each of which is cut once. */
   private addMatte(part: Part, matte: NonNullable<Part['matte']>, layer: LayerItem, cutting: readonly PartId[]): void {
     const other = findPart(this.template, matte.part)
-    const drawn = other && this.part(other, cutting)
-    const mask = drawn && this.among(part, other, matte.shadows ? drawn : withoutCasts(drawn))
-    layer.matte = { items: mask ? [mask] : [], by: matte.by, invert: matte.invert }
+    const drawn = other ? this.layersOf(other, cutting) : []
+    const items = drawn.flatMap((one) => this.among(part, other!, matte.shadows ? one : withoutCasts(one)) ?? [])
+    layer.matte = { items, by: matte.by, invert: matte.invert }
   }
 
   /** A part's layer as it stands in the coordinates of another part's group: carried by its own groups. */
@@ -160,17 +200,18 @@ export class Posed {
     const { scale, rotation } = this.styleOf(part)
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
-      const items = this.list(part.parts ?? [])
+      const strip = this.of.entries?.strips.get(i)
+      const items = strip ? strip.items(this.of.clock!) : this.list(part.parts ?? [])
       const map = this.turnOf(part, i)
       if (items.length === 0 || !map) return this.squeezed(items, box, p)
       return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], box, p)
     }
     const way = this.drawings.wayOf(part, this.rest)
     if (way) {
-      const items = this.drawings.textAlong(part, i, way.path, p)
+      const items = this.drawings.textAlong(part, i, way.way, p)
       return items.length > 0 ? this.squeezed([{ kind: 'layer', matrix: way.map, opacity: 1, items }], box, p) : []
     }
-    const items = this.drawings.draw(part, i, width, height, p, this.seconds)
+    const items = this.drawings.draw(part, i, width, height, p, this.of.seconds)
     if (items.length === 0) return []
     const placed: Item = { kind: 'layer', matrix: placement(this.rest, i, scale, rotation), opacity: 1, items }
     const isSurface = part.kind !== 'text' && part.kind !== 'picture'
@@ -292,5 +333,5 @@ function poseKey(p: Pose): string {
     reveal?.leaving || grow?.leaving || colour?.leaving || trim?.leaving
       ? JSON.stringify([reveal?.from, reveal?.slant, reveal?.soft, grow?.axis, grow?.from, colour?.to, trim?.from])
       : ''
-  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow},${p.blur},${p.tint},${p.track},${Object.entries(p.axes)},${p.trim}${leaving}`
+  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow},${p.blur},${p.tint},${p.track},${Object.entries(p.axes)},${p.trim},${p.travel}${leaving}`
 }

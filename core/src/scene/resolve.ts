@@ -1,6 +1,8 @@
 import { cached } from '../cache/index.ts'
 import {
   type Colour,
+  entryOf,
+  entryParts,
   type Field,
   type FieldValue,
   type Fill,
@@ -11,6 +13,7 @@ import {
   type Part,
   type PartKind,
   type PropertyType,
+  pageBreak,
   propertyOf,
   type Run,
   runsOf,
@@ -91,8 +94,18 @@ function groundworkOf(template: Template): Groundwork {
   })
 }
 
+/**
+ * Which entry of its lists each part shows that goes through them, from 0: those in turn, and those in a strip; -1: the
+ * first that says something.
+ */
+export interface EntryChoice {
+  turn: number
+  item: number
+}
+export const firstEntries: EntryChoice = { turn: 0, item: -1 }
+
 /** Puts a filling into a template. Only fields reach parts: nothing in `values` but a field's key has any effect. */
-export function resolve(template: Template, values: Values): Content {
+export function resolve(template: Template, values: Values, chosen: EntryChoice = firstEntries): Content {
   const fields = new Map(template.fields.map((field) => [field.id, fieldValue(field, values)]))
   const overrides = new Map<string, [string, unknown][]>()
   for (const field of template.fields)
@@ -106,6 +119,7 @@ export function resolve(template: Template, values: Values): Content {
   const language = String((ground.languageField && fields.get(ground.languageField.id)) || languageOf(template))
   const texts = new Map(template.fields.map((field) => [field.id, shownText(field, fields.get(field.id)!, language)]))
   const said: Said = { texts, languages: ground.languages }
+  const stepping = steppingIn(template, fields, said, language, chosen)
   const { parts } = tieOrder(template)
   const styles = [...ground.styles]
   for (const i of ground.reached) {
@@ -113,7 +127,8 @@ export function resolve(template: Template, values: Values): Content {
     const style: Record<string, unknown> = { ...styles[i] }
     for (const [key, value] of overrides.get(part.id) ?? [])
       style[key] = resolveValue(template, propertyOf(part.kind, key)?.type, value, said)
-    if (part.kind === 'text') style.content = resolveValue(template, 'runs', part.style.content ?? [], said)
+    if (part.kind === 'text')
+      style.content = resolveValue(template, 'runs', part.style.content ?? [], stepping.get(i) ?? said)
     styles[i] = style as unknown as PartStyle
   }
   return { styles, reached: ground.reached, fields, language }
@@ -123,6 +138,32 @@ export function resolve(template: Template, values: Values): Content {
 interface Said {
   texts: ReadonlyMap<string, string>
   languages: ReadonlyMap<string, string>
+}
+/** What fields say in the parts that go through lists: one entry of each. */
+function steppingIn(
+  template: Template,
+  values: ReadonlyMap<string, FieldValue>,
+  said: Said,
+  language: string,
+  { turn, item }: EntryChoice,
+): ReadonlyMap<number, Said> {
+  const stepping = new Map<number, Said>()
+  for (const { way, holds, lists } of entryParts(template)) {
+    if (lists.size === 0) continue
+    const texts = new Map(said.texts)
+    const own = template.fields.filter(({ id }) => lists.has(id))
+    const at = way === 'turn' ? turn : item < 0 ? firstSaid(own, values) : item
+    for (const field of own) texts.set(field.id, shownText(field, entryOf(field, values.get(field.id)!, at), language))
+    for (const i of holds) stepping.set(i, { ...said, texts })
+  }
+  return stepping
+}
+/** The first entry of which some list says something. */
+function firstSaid(lists: readonly Field[], values: ReadonlyMap<string, FieldValue>): number {
+  const firsts = lists.map((field) =>
+    ((values.get(field.id) as string[] | undefined) ?? []).findIndex((one) => one !== '' && one !== pageBreak),
+  )
+  return Math.max(0, Math.min(...firsts.map((at) => (at < 0 ? Number.POSITIVE_INFINITY : at)), 1e9) % 1e9)
 }
 const nothingSaid: Said = { texts: new Map(), languages: new Map() }
 

@@ -33,7 +33,9 @@ function seen(playing: string, frames: number[], more: object = {}): (string | u
   const scene = sceneWith([picture])
   const layout = scene.layout({})
   return frames.map((frame) => {
-    const item = flat(scene.frame(layout, scene.timing(), frame).items).find((one) => one.kind === 'picture')
+    const item = flat(scene.frame(layout, scene.timing(scene.layout({})), frame).items).find(
+      (one) => one.kind === 'picture',
+    )
     return item?.kind === 'picture' ? item.pixels.id.split('@')[0] : undefined
   })
 }
@@ -62,7 +64,7 @@ test('frames that show the same of a movie have equal keys, others have not', ()
   const picture = part('picture', 'p', axis([], fixed(2)), axis([], fixed(2)), { picture: 'boats.mov' })
   const scene = sceneWith([picture])
   const layout = scene.layout({})
-  const key = (frame: number) => scene.posed(layout, scene.timing(), frame).key
+  const key = (frame: number) => scene.posed(layout, scene.timing(scene.layout({})), frame).key
   expect(key(3)).toBe(key(4))
   expect(key(4)).not.toBe(key(5))
   expect(key(40)).toBe(key(60))
@@ -80,7 +82,9 @@ describe('a crawl', () => {
   const at = (speed: number, frame: number) => {
     const scene = sceneWith([crawl(speed)])
     const layout = scene.layout({})
-    const clipped = flat(scene.frame(layout, scene.timing(), frame).items).find((i) => i.kind === 'layer' && i.clip)
+    const clipped = flat(scene.frame(layout, scene.timing(scene.layout({})), frame).items).find(
+      (i) => i.kind === 'layer' && i.clip,
+    )
     if (clipped?.kind !== 'layer' || clipped.items[0]?.kind !== 'layer') throw new Error('no crawl')
     const block = layout.blocks[0]!
     return { x: clipped.items[0].matrix[4] + block.boxes.line.x, way: 500 + block.boxes.line.width, clip: clipped.clip }
@@ -104,7 +108,10 @@ describe('a crawl', () => {
     const layout = scene.layout({})
     expect(layout.blocks[0]!.fit.overflow).toBe(0)
     expect(layout.blocks[0]!.lineCount).toBe(1)
-    const keys = Array.from({ length: 125 }, (_, frame) => scene.posed(layout, scene.timing(), frame).key)
+    const keys = Array.from(
+      { length: 125 },
+      (_, frame) => scene.posed(layout, scene.timing(scene.layout({})), frame).key,
+    )
     expect(new Set(keys).size).toBe(125)
   })
 })
@@ -112,7 +119,9 @@ describe('a crawl', () => {
 test('without anything that runs, a frozen Hold is one picture', () => {
   const scene = sceneWith([part('curve', 'c', axis([], fixed(10)), axis([], fixed(10)))])
   const layout = scene.layout({})
-  expect(scene.posed(layout, scene.timing(), 20)).toBe(scene.posed(layout, scene.timing(), 80))
+  expect(scene.posed(layout, scene.timing(scene.layout({})), 20)).toBe(
+    scene.posed(layout, scene.timing(scene.layout({})), 80),
+  )
 })
 
 describe('a curve', () => {

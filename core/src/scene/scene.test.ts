@@ -25,17 +25,17 @@ test('same template, values and frame: the same draw list, in any order (invaria
   const values: Values[] = [{ name: 'Io' }, { name: 'ليلى', role: '' }, { mark: 'mill.png' }]
   const first = values.map(
     (v) =>
-      JSON.stringify(one.frame(one.layout(v), one.timing(), 9).items.length) +
-      one.posed(one.layout(v), one.timing(), 9).key,
+      JSON.stringify(one.frame(one.layout(v), one.timing(one.layout({})), 9).items.length) +
+      one.posed(one.layout(v), one.timing(one.layout({})), 9).key,
   )
   const two = new Scene(speaker, assets)
   fc.assert(
     fc.property(fc.shuffledSubarray([0, 1, 2], { minLength: 3 }), fc.integer({ min: 0, max: 124 }), (order, other) => {
       for (const i of order) {
-        two.frame(two.layout(values[i]!), two.timing(), other)
+        two.frame(two.layout(values[i]!), two.timing(two.layout({})), other)
         expect(
-          JSON.stringify(two.frame(two.layout(values[i]!), two.timing(), 9).items.length) +
-            two.posed(two.layout(values[i]!), two.timing(), 9).key,
+          JSON.stringify(two.frame(two.layout(values[i]!), two.timing(two.layout({})), 9).items.length) +
+            two.posed(two.layout(values[i]!), two.timing(two.layout({})), 9).key,
         ).toBe(first[i])
       }
     }),
@@ -45,7 +45,7 @@ test('same template, values and frame: the same draw list, in any order (invaria
 
 test('a frame that does not exist is refused', () => {
   const scene = new Scene(speaker, assets)
-  expect(() => scene.frame(scene.layout({}), scene.timing(), 125)).toThrow('frames 0 to 124')
+  expect(() => scene.frame(scene.layout({}), scene.timing(scene.layout({})), 125)).toThrow('frames 0 to 124')
 })
 
 test('palette colours are looked up, so a recolour is one change', () => {
@@ -121,7 +121,7 @@ test('a reveal uncovers from nothing to all, on every side, hard and soft', () =
         { ...box('a', axis([], fixed(200), { place: 100 }), axis([], fixed(80), { place: 100 })), motion } as never,
       ])
       const layout = scene.layout({})
-      const at = (f: number) => scene.frame(layout, scene.timing(), f).items[0]
+      const at = (f: number) => scene.frame(layout, scene.timing(scene.layout({})), f).items[0]
       expect(at(0)).toBeUndefined()
       expect(at(5)).toMatchObject(soft ? { soft: expect.anything() } : { clip: expect.stringMatching(/^M/) })
       expect(at(10)).not.toHaveProperty('clip')
@@ -180,7 +180,10 @@ test('bounds are never too small under any map', () => {
 
 test('a frame as SVG is well-formed and says what the canvas draws', () => {
   const scene = new Scene(speaker, assets)
-  const svg = paintSvg(scene.frame(scene.layout({ name: 'Ana "A" <b>' }), scene.timing(), 9), () => 'AAAA')
+  const svg = paintSvg(
+    scene.frame(scene.layout({ name: 'Ana "A" <b>' }), scene.timing(scene.layout({})), 9),
+    () => 'AAAA',
+  )
   expect(svg.match(/<g[ >]/g)!.length).toBe(svg.match(/<\/g>/g)!.length)
   for (const piece of [
     'viewBox="0 0 1920 1080"',

@@ -3,12 +3,19 @@ import type { Box } from '../geometry/index.ts'
 import { goneParts, type Measure, type Rest, solve, wholeVariant } from '../layout/index.ts'
 import {
   animatedBounds,
+  distanceOf,
+  eased,
   type PoseContext,
   pose,
   restFrame,
+  shortestDuration,
   shownMoment,
+  spanStart,
   type Timing,
   timingOf,
+  travelEase,
+  turnAt,
+  turnsIn,
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
@@ -26,35 +33,29 @@ import {
   upperCase,
 } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
+import { isWayStyle, wayAlong } from './along.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
+import { Entries, type RunClock } from './entries.ts'
+import type { Layout, Room } from './layout.ts'
 import { Posed } from './posed.ts'
-import { type Content, fieldValue, type PartStyle, resolve, styleOf } from './resolve.ts'
+import {
+  type Content,
+  type EntryChoice,
+  fieldValue,
+  firstEntries,
+  type PartStyle,
+  resolve,
+  styleOf,
+} from './resolve.ts'
 import { setOnce, shapedOnce } from './setTexts.ts'
-
-/** A filling measured and at rest: everything about a title that does not depend on time. Nothing in it changes. */
-export interface Layout {
-  readonly values: Values
-  /** The template as the filling's choices make it. */
-  readonly template: Template
-  readonly content: Content
-  readonly rest: Rest
-  /** Set texts, by part index. */
-  readonly blocks: readonly (Block | undefined)[]
-  /** Shaped texts, and the room (px; undefined: free, null: never asked) that each was set in; by part index. */
-  readonly shapes: readonly (Shape | undefined)[]
-  readonly rooms: readonly Room[]
-  /** px of the boxes that texts fill, and at most how many times their own size they are; by part index. */
-  readonly heights: readonly (number | undefined)[]
-  readonly most: ReadonlyMap<number, number>
-}
-
-/** px; undefined: free; null: nobody asked. */
-type Room = number | undefined | null
 
 /** What is kept beside a filling, so that it is not made anew for every frame. */
 interface Kept {
   drawings: Drawings
+  /** The same filling with other entries of its lists. */
+  others: LastFew<string, Layout>
+  entries?: Entries
   /** The frame asked for last, and the moment it shows: a hold asks for the same one over and over. */
   last?: { moment: string; posed: Posed }
 }
@@ -66,8 +67,9 @@ interface Setting {
   heights: (number | undefined)[]
 }
 
-/** How many fillings a scene keeps laid out. */
+/** How many fillings a scene keeps laid out, and of each how many other entries of its lists. */
 const keep = 24
+const keepEntries = 128
 
 /**
  * The one entry to the pipeline: resolve -> shape -> solve -> pose -> compose. The interface previews with it, the checks
@@ -100,7 +102,27 @@ export class Scene {
 
   /** Resolves, shapes and solves a filling; cached. */
   layout(values: Values): Layout {
-    return cached(this.layouts, JSON.stringify(values), () => this.work(values, true))
+    return cached(this.layouts, JSON.stringify(values), () => this.work(values, firstEntries, true))
+  }
+
+  /** A filling with other entries of the lists that it goes through. */
+  entry(layout: Layout, chosen: EntryChoice): Layout {
+    if (chosen.turn === layout.chosen.turn && chosen.item === layout.chosen.item) return layout
+    const { others } = this.keptFor(layout)
+    return cached(others, `${chosen.turn},${chosen.item}`, () => this.work(layout.values, chosen, false))
+  }
+
+  /** How a filling goes through the lists in its texts. */
+  entries(layout: Layout): Entries {
+    const kept = this.keptFor(layout)
+    kept.entries ??= new Entries(
+      {
+        entry: (turn, item) => this.entry(layout, { turn, item }),
+        drawn: (own, parts) => this.still(own).itemsOf(parts),
+      },
+      layout,
+    )
+    return kept.entries
   }
 
   /**
@@ -108,12 +130,25 @@ export class Scene {
    * ever saves.
    */
   layoutInPassing(values: Values): Layout {
-    return this.work(values, false)
+    return this.work(values, firstEntries, false)
   }
 
-  /** @throws Refusal when `duration` (frames) is shorter than In + Out. */
-  timing(duration?: number): Timing {
-    return timingOf(this.template, duration)
+  /**
+   * A filling's time: so many frames, or as long as its lists take, or as designed.
+   * @throws Refusal when `duration` (frames) is shorter than In + Out and what is gone through in turn
+   */
+  timing(layout: Layout, duration?: number): Timing {
+    const { spans } = this.template
+    const entries = this.entries(layout)
+    const asked = duration ?? spans.in + (entries.hold ?? spans.hold.frames) + spans.out
+    const timing = timingOf(this.template, asked)
+    if (entries.turns === 1) return timing
+    return { ...timing, turns: turnsIn(entries.stands, entries.change.frames, spans.hold.frames, timing.hold) }
+  }
+
+  /** The fewest frames that a filling can last. */
+  shortest(layout: Layout): number {
+    return shortestDuration(this.template.spans) + this.entries(layout).least
   }
 
   /** What the parts of a filling look like in their own coordinates. */
@@ -125,6 +160,7 @@ export class Scene {
     const { template, content, blocks, rest } = layout
     return cached(this.kept, layout, () => ({
       drawings: new Drawings(template, this.assets, content, blocks, rest.gone),
+      others: new LastFew<string, Layout>(keepEntries),
     }))
   }
 
@@ -135,19 +171,79 @@ export class Scene {
       'frame.range',
       `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
     )
-    const { template, content } = layout
     const kept = this.keptFor(layout)
-    const { spans } = template
+    const entries = this.entries(layout)
+    const { spans } = layout.template
     const moment = shownMoment(spans, timing, frame)
     // What runs by the clock, a crawl or a movie, is another one at every frame, a frozen Hold's too.
-    const seconds = kept.drawings.runs ? secondsOf(frame, template.frame.rate) : 0
-    const name = `${moment.span} ${moment.at} ${timing.hold} ${seconds}`
+    const runs = kept.drawings.runs || entries.runs
+    const seconds = runs ? secondsOf(frame, layout.template.frame.rate) : 0
+    const at = frame - spanStart(timing, 'hold')
+    const { turn, changing } = turnAt(timing.turns ?? [{ from: 0, to: 0 }], at)
+    const name = `${moment.span} ${moment.at} ${timing.hold} ${seconds} ${turn} ${changing}`
     if (kept.last?.moment !== name) {
-      const context: PoseContext = { frame: template.frame, spans, hold: timing.hold, moment }
-      const { rest, drawings } = this.restAt(layout, context)
-      kept.last = { moment: name, posed: new Posed(template, content, drawings, rest, context, seconds) }
+      const context: PoseContext = { frame: layout.template.frame, spans, hold: timing.hold, moment }
+      const clock = { frame: at, hold: timing.hold, turn }
+      const posed =
+        changing === undefined
+          ? this.standing(this.entry(layout, { turn, item: -1 }), { entries, clock, seconds, contextOf: () => context })
+          : this.changing(layout, changing, { entries, clock, seconds, contextOf: () => context })
+      kept.last = { moment: name, posed }
     }
     return kept.last.posed
+  }
+
+  private standing(layout: Layout, shown: Shown): Posed {
+    const { rest, drawings } = this.restAt(layout, shown.contextOf)
+    return new Posed({ ...layout, drawings, rest, ...shown })
+  }
+
+  /** A filling at rest, as what holds it draws it. */
+  private still(layout: Layout): Posed {
+    const { frame, spans } = layout.template
+    const moment = { span: 'hold' as const, at: 0 }
+    const context: PoseContext = { frame, spans, hold: spans.hold.frames, moment }
+    const { drawings, rest } = { drawings: this.drawings(layout), rest: layout.rest }
+    return new Posed({ ...layout, drawings, rest, seconds: 0, contextOf: () => context })
+  }
+
+  /** One text leaves and the next comes, by their own movement; what stands round them goes from where it was to where it will be. */
+  private changing(layout: Layout, changing: number, shown: Shown): Posed {
+    const { entries, clock, contextOf } = shown
+    const { turning, turningRoots, change } = entries!
+    const [before, after] = [0, 1].map((by) => this.entry(layout, { turn: clock!.turn + by, item: -1 })) as [
+      Layout,
+      Layout,
+    ]
+    const [leaving, coming] = [change.leaves[1] - change.leaves[0], change.comes[1] - change.comes[0]]
+    const start = change.frames - coming
+    const context = contextOf(0)
+    const going: PoseContext = { ...context, moment: { span: 'out', at: change.leaves[0] + changing } }
+    const arriving: PoseContext = { ...context, moment: { span: 'in', at: change.comes[0] + changing - start } }
+    const goes = (i: number) => (turning.has(i) ? going : context)
+    const comes = (i: number) => (turning.has(i) ? arriving : context)
+    const [one, other] = [this.restAt(before, goes), this.restAt(after, comes)]
+    const share = eased(travelEase, changing / change.frames)
+    const half = change.frames / 2
+    const isThere = leaving > 0 ? changing <= leaving : changing < half
+    const hasCome = coming > 0 ? changing >= start : changing >= half
+    const left = new Posed({
+      ...before,
+      ...shown,
+      drawings: one.drawings,
+      rest: between(one.rest, other.rest, (i) => (turning.has(i) ? 0 : share)),
+      contextOf: goes,
+    })
+    const next = new Posed({
+      ...after,
+      ...shown,
+      clock: { ...clock!, turn: clock!.turn + 1 },
+      drawings: other.drawings,
+      rest: between(other.rest, one.rest, (i) => (turning.has(i) ? 0 : 1 - share)),
+      contextOf: comes,
+    })
+    const drawn = [...(isThere ? [left] : []), ...(hasCome ? [next] : [])]
+    return (changing < half ? left : next).inChange(turningRoots, drawn)
   }
 
   /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
@@ -155,13 +251,33 @@ export class Scene {
     return this.posed(layout, timing, frame).drawList()
   }
 
-  /** What a title shows when every part has arrived. */
-  restFrame(layout: Layout, timing: Timing = this.timing()): DrawList {
-    return this.frame(layout, timing, restFrame(timing))
+  /**
+   * The frame at which a title is seen as it is: every part has arrived, and what rolls or crawls has filled its window, or
+   * stands in the middle of it.
+   */
+  settled(layout: Layout, timing: Timing = this.timing(layout)): number {
+    const runs = [...this.entries(layout).strips.values()].filter(({ of }) => of.way !== 'pages')
+    const filled = runs.map((strip) => {
+      const way = Math.min(strip.window, distanceOf(strip) / 2)
+      return Math.ceil(way / Math.max(1e-6, strip.step(timing.hold)))
+    })
+    return restFrame(timing) + Math.min(Math.max(0, timing.hold - 1), Math.max(0, ...filled))
+  }
+
+  /** The same; of texts in turn the frame at which the one with most to read stands. */
+  fullest(layout: Layout, timing: Timing = this.timing(layout)): number {
+    if (!timing.turns) return this.settled(layout, timing)
+    const { reads } = this.entries(layout)
+    return spanStart(timing, 'hold') + timing.turns[reads.indexOf(Math.max(...reads))]!.from
+  }
+
+  /** What a title shows when it is seen as it is. */
+  restFrame(layout: Layout, timing: Timing = this.timing(layout)): DrawList {
+    return this.frame(layout, timing, this.settled(layout, timing))
   }
 
   /** The rest, solved anew at this frame when some tie follows the movement, and the texts as they are set in it. */
-  private restAt(layout: Layout, context: PoseContext): { rest: Rest; drawings: Drawings } {
+  private restAt(layout: Layout, contextOf: Shown['contextOf']): { rest: Rest; drawings: Drawings } {
     const { template, content, rest } = layout
     const drawings = this.drawings(layout)
     if (!followsMovement(template)) return { rest, drawings }
@@ -171,21 +287,22 @@ export class Scene {
     // What moves is where the texts stand now, not where they stood when all had arrived.
     const moving = (index: number, box: Box) => {
       const segments = drawings.withBlocks(setting.blocks).segmentBoxes(index, box)
-      return animatedBounds(parts[index]!.motion, box, pose(parts[index]!.motion, box, context, segments), segments)
+      const posed = pose(parts[index]!.motion, box, contextOf(index), segments)
+      return animatedBounds(parts[index]!.motion, box, posed, segments)
     }
     const measure = this.measure({ content, shapes, setting, keeps: true, most: layout.most })
     const now = solve({ template, gone: rest.gone, measure, styles: content.styles, moving })
     return { rest: now, drawings: drawings.withBlocks(setting.blocks) }
   }
 
-  private work(values: Values, keeps: boolean): Layout {
+  private work(values: Values, chosen: EntryChoice, keeps: boolean): Layout {
     const drawn = variantOf(this.template, values)
-    const template = wholeVariant(drawn, values, (of, given) => this.solved(of, given, keeps).rest)
-    return this.solved(template, values, keeps)
+    const template = wholeVariant(drawn, values, (of, given) => this.solved(of, given, chosen, keeps).rest)
+    return this.solved(template, values, chosen, keeps)
   }
 
-  private solved(template: Template, values: Values, keeps: boolean): Layout {
-    const content = resolve(template, this.withFallbacks(values))
+  private solved(template: Template, values: Values, chosen: EntryChoice, keeps: boolean): Layout {
+    const content = resolve(template, this.withFallbacks(values), chosen)
     const { parts } = tieOrder(template)
     const shapes: (Shape | undefined)[] = parts.map((part, i) =>
       part.kind === 'text' ? this.shape(content, i, keeps) : undefined,
@@ -207,7 +324,7 @@ export class Scene {
     }
     const alone = settled(noBounds)
     const most = oneSizes(order, content, alone.blocks, gone)
-    return { values, template, content, shapes, ...(most.size > 0 ? settled(most) : alone) }
+    return { values, chosen, template, content, shapes, ...(most.size > 0 ? settled(most) : alone) }
   }
 
   /** What is drawn of a filling: where a picture is not there, the one that its field has for that. */
@@ -287,10 +404,37 @@ export class Scene {
         const shown = blocks[index]!.boxes[style.shows as 'line']
         return { width: shown.width, height: shown.height }
       },
+      along: (index: number, way: number, width: number, height: number) => {
+        const style = content.styles[way]!
+        return isWayStyle(style) ? wayAlong(style, width, height, styleOf(content, index, 'text')).room : undefined
+      },
       picture: (index: number) =>
         this.assets.picture(styleOf(content, index, 'picture').picture) ?? { width: 0, height: 0 },
     }
   }
+}
+
+/** How a filling is shown at a frame, besides where its parts rest. */
+interface Shown {
+  contextOf: (index: number) => PoseContext
+  /** Since the title began; what runs by the clock goes by it. */
+  seconds: number
+  entries?: Entries
+  clock?: RunClock
+}
+
+/** Where parts are on the way from one rest to another; what is gone in one is where the other has it. */
+function between(one: Rest, other: Rest, share: (index: number) => number): Rest {
+  const mixed = (from: Float64Array, to: Float64Array) =>
+    from.map((value, i) => {
+      if (other.gone[i]) return value
+      return one.gone[i] ? to[i]! : value + (to[i]! - value) * share(i)
+    })
+  const both = (of: 'start' | 'size' | 'own' | 'shift'): [Float64Array, Float64Array] => [
+    mixed(one[of][0], other[of][0]),
+    mixed(one[of][1], other[of][1]),
+  ]
+  return { ...one, start: both('start'), size: both('size'), own: both('own'), shift: both('shift') }
 }
 
 /** What texts are measured by. */

@@ -16,7 +16,7 @@ const keys = (from: number, rest: number): Keyframe[] => [
 ]
 const drawn = (parts: Part[], frame = 15) => {
   const scene = sceneOf(parts)
-  return scene.frame(scene.layout({}), scene.timing(), frame).items
+  return scene.frame(scene.layout({}), scene.timing(scene.layout({})), frame).items
 }
 const paths = (items: readonly Item[]): PathItem[] =>
   items.flatMap((item) => (item.kind === 'layer' ? paths(item.items) : item.kind === 'path' ? [item] : []))
@@ -142,7 +142,7 @@ test('a text along a path stands on it, glyph by glyph, and is turned as it goes
     ring,
     { ...words, style: { ...words.style, content: [{ text: 'round '.repeat(40) }] } } as Part,
   ])
-  const findings = checkLayout(scene, scene.layout({}), scene.timing())
+  const findings = checkLayout(scene, scene.layout({}), scene.timing(scene.layout({})))
   expect(findings.map((f) => f.code)).toContain('along')
   expect(findings.find((f) => f.code === 'along')!.message).toMatch(/runs \d+ px past the end of its path/)
 })
@@ -155,7 +155,7 @@ test('a picture in a fill is cut to the shape, follows its size, and is missed w
   expect((layers[0] as LayerItem).clip).toContain('A')
   const scene = sceneOf([part('box', 'a', at(300, 200), at(300, 100), { fill: fill('nowhere.png') })])
   expect(
-    checkLayout(scene, scene.layout({}), scene.timing())
+    checkLayout(scene, scene.layout({}), scene.timing(scene.layout({})))
       .map((f) => f.message)
       .join(),
   ).toContain('is filled with "nowhere.png"')
@@ -198,7 +198,7 @@ test('a mask around a text uncovers all of it, at three times the length too', (
     })
     const both = sceneOf([wiped, rule])
     const ruleAt = (frame: number) => {
-      const list = both.frame(both.layout({}), both.timing(), frame).items
+      const list = both.frame(both.layout({}), both.timing(both.layout({})), frame).items
       return boundsOf(list.slice(-1))!.x
     }
     const end = boxOf(both.layout({}).rest, 0)

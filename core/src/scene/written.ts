@@ -1,6 +1,6 @@
 import { fieldToken, fieldWritten, runsOf, type Template } from '../template/index.ts'
 import { characterStarts, drawnText, softHyphen } from '../text/index.ts'
-import type { Layout } from './scene.ts'
+import type { Layout } from './layout.ts'
 
 /** Which characters of a drawn text are which of the text as it is written. Offsets are UTF-16. */
 export interface Written {

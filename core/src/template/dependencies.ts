@@ -131,6 +131,11 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
     }
     for (const target of targetsOf(axis)) lookAt(target)
     if (a === 0 && part.room?.kind === 'limit') lookAt(part.room.to)
+    // A text has the room that the way has along which it runs.
+    if (a === 0 && part.kind === 'text' && part.style.along) {
+      const way = o.index.get(part.style.along)
+      if (way !== undefined) list.push(nodeOf(way, 0), nodeOf(way, 1))
+    }
     // How high a text is hangs on how it is set across; how large one is that fills its height, on how high that is.
     if (part.kind === 'text' && !isTurned(part) && fillsHeight(part) === (a === 0)) list.push(node ^ 1)
     if (part.kind === 'group' && axis.size.kind === 'content')

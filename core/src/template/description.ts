@@ -208,6 +208,7 @@ const arrival = {
       stretch: optional(track),
       axis: optional(settingsTrack(channelSettings.axis)),
       trim: optional(settingsTrack(channelSettings.trim)),
+      travel: optional(track),
     },
     withMeaning(meanings.channels),
   ),

@@ -310,7 +310,7 @@ test('500 generated templates hold to both schemas, come back from JSON as they 
         for (const list of [...layout.rest.start, ...layout.rest.size])
           for (const value of list) expect(Number.isFinite(value)).toBe(true)
         for (const size of layout.rest.size) for (const value of size) expect(value).toBeGreaterThanOrEqual(0)
-        expect(() => scene.frame(layout, scene.timing(), frame)).not.toThrow()
+        expect(() => scene.frame(layout, scene.timing(scene.layout({})), frame)).not.toThrow()
         expect(numberedParts(read)).toHaveLength(read.parts.length)
       },
     ),
@@ -331,7 +331,7 @@ test('a picture of any size is drawn, from no more pixels than the largest frame
       style: { picture: 'mill.png' },
     } as unknown as Part
     const scene = new Scene({ ...speaker, parts: [picture], fields: [] }, assets)
-    const drawn = JSON.stringify(scene.frame(scene.layout({}), scene.timing(), 40), (name, value) =>
+    const drawn = JSON.stringify(scene.frame(scene.layout({}), scene.timing(scene.layout({})), 40), (name, value) =>
       name === 'rgba' ? undefined : value,
     )
     const sizes = [...drawn.matchAll(/"pixels":\{[^}]*"width":(\d+),"height":(\d+)/g)].map(([, w, h]) => [+w!, +h!])

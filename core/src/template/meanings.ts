@@ -213,6 +213,7 @@ export const meanings = {
       from: 'start',
       keys,
     }),
+    travel: m('Texts that run along a way: how much further along it stands, as a share of the way.', { keys: away }),
   },
   key: {
     span: m('in, hold or out; keys stand in this order, and in that of their time.', 'in'),
@@ -398,6 +399,30 @@ export const propertyMeanings: Meanings = {
   opticalSize: m('The size that a variable font is drawn for (`opsz`); 0: its size in px.', 24),
   axes: m('Where a variable font stands on its other axes.', [{ tag: 'slnt', value: -8 }]),
   along: m('The id of a box, ellipse or path whose outline it runs along; empty: it stands in its box.', 'wave'),
+  alongStart: m('The share of the way at which it starts.', 0.1),
+  alongSide: m(
+    'The side of the way that it stands on: this side, or the other side, where it runs backwards.',
+    'other side',
+  ),
+  alongTurns: m('Its letters turn with the way, or stand upright.', 'stand upright'),
+  entries: m(
+    'How it goes through the entries of the lists in its texts: all together; in turn, each by the movement of In and Out in the time of Hold; groups also rolling (upwards), crawling (to the left) and in pages, with an entry `---` for a new page.',
+    'in turn',
+  ),
+  entryTime: m(
+    'In turn and in pages: how long each stands whole: as long as it takes to read (the title is as long as that takes), a set time (likewise), or its share of Hold.',
+    'a set time',
+  ),
+  entrySeconds: m('A set time, and the least that a reader is given; seconds.', 2.5),
+  entryOverlap: m('Frames by which the next comes before the last one has left.', 4),
+  entryTravel: m('Frames that what stands round it takes at least to go from one size to the next.', 10),
+  runPace: m(
+    'Rolling and crawling: at its speed (the title is as long as that takes), to end on time, or over and over.',
+    'over and over',
+  ),
+  runSpeed: m('px a second; less than 0: downwards, or to the right.', 150),
+  runSteps: m('As they come, or steady: whole px a frame, or one px in so many frames as go into a second.', 'steady'),
+  entryGap: m('px between two entries.', 40),
   crawl: m('px a second that it runs through its box without end; less than 0: to the right; 0: it stands.', 120),
   radiusTopLeft: m('How far its top left corner is rounded, px.', 12),
   radiusTopRight: m('How far its top right corner is rounded, px.', 12),

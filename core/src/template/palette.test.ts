@@ -97,7 +97,7 @@ const frames = [0, 4, 20]
 const drawn = (template: Template, values: Record<string, string>) => {
   const scene = new Scene(template, assets)
   const layout = scene.layout(values)
-  return frames.map((frame) => scene.frame(layout, scene.timing(), frame))
+  return frames.map((frame) => scene.frame(layout, scene.timing(scene.layout({})), frame))
 }
 
 test('a colour that a row gives reaches everything that uses it, as if the palette had been drawn with it', () => {

@@ -34,7 +34,7 @@ export interface Property<T extends PropertyType = PropertyType> {
   label: string
   type: T
   default: ValueTypes[T]
-  unit?: 'px' | 'px/s' | 'seconds' | 'degrees' | 'share' | 'em/1000' | 'lines'
+  unit?: 'px' | 'px/s' | 'seconds' | 'frames' | 'degrees' | 'share' | 'em/1000' | 'lines'
   min?: number
   max?: number
   /** By which a hand changes it. */
@@ -42,6 +42,8 @@ export interface Property<T extends PropertyType = PropertyType> {
   options?: readonly string[]
   /** No field may drive it: the order in which ties are solved, or what is painted at all, hangs on it. */
   locked?: true
+  /** It has an effect only where another property of the part is not this. */
+  unless?: readonly [property: string, value: unknown]
   /** May an operator change it while the title is on air? */
   onAir: boolean
 }
@@ -119,6 +121,98 @@ const surface = {
   shadows: p({ label: 'Shadows, glows', type: 'shadows', default: [], onAir: false }),
 }
 
+/** How a part goes through the entries of lists: each by itself, one after another. */
+const entryTimes = {
+  entryTime: p({
+    label: 'Each entry stands',
+    type: 'choice',
+    default: 'as long as it takes to read',
+    options: ['as long as it takes to read', 'a set time', 'its share of Hold'],
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+  entrySeconds: p({
+    label: 'Entry stands for',
+    type: 'number',
+    default: 2,
+    unit: 'seconds',
+    min: 0.04,
+    max: 3600,
+    step: 0.1,
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+  entryOverlap: p({
+    label: 'Next entry comes early',
+    type: 'number',
+    default: 0,
+    unit: 'frames',
+    min: 0,
+    max: 500,
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+  entryTravel: p({
+    label: 'What stands round travels for',
+    type: 'number',
+    default: 12,
+    unit: 'frames',
+    min: 0,
+    max: 500,
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+}
+
+/** How a group's entries run through it, as a roll, a crawl or pages. */
+const entryRun = {
+  runPace: p({
+    label: 'Runs',
+    type: 'choice',
+    default: 'at its speed',
+    options: ['at its speed', 'to end on time', 'over and over'],
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+  runSpeed: p({
+    label: 'Speed',
+    type: 'number',
+    default: 120,
+    unit: 'px/s',
+    min: -4000,
+    max: 4000,
+    step: 5,
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+  runSteps: p({
+    label: 'Steps',
+    type: 'choice',
+    default: 'as they come',
+    options: ['as they come', 'steady'],
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+  entryGap: p({
+    label: 'Between entries',
+    type: 'number',
+    default: 24,
+    unit: 'px',
+    min: 0,
+    max: 4000,
+    locked: true,
+    unless: ['entries', 'all together'],
+    onAir: false,
+  }),
+}
+
 const radius = (label: string) => p({ label, type: 'number', default: 0, unit: 'px', min: 0, max: 4000, onAir: false })
 /** A side that leans inside its box; clockwise, so that 20 leans like a slash. */
 const lean = (label: string) =>
@@ -182,7 +276,42 @@ export const properties = {
     strokeWidth: surface.strokeWidth,
     shadows: surface.shadows,
     features: p({ label: 'Features', type: 'features', default: [], onAir: false }),
-    along: p({ label: 'Runs along', type: 'part', default: '', onAir: false }),
+    along: p({ label: 'Runs along', type: 'part', default: '', locked: true, onAir: false }),
+    alongStart: p({
+      label: 'Starts along at',
+      type: 'number',
+      default: 0,
+      unit: 'share',
+      min: 0,
+      max: 1,
+      unless: ['along', ''],
+      onAir: false,
+    }),
+    alongSide: p({
+      label: 'Side of the way',
+      type: 'choice',
+      default: 'this side',
+      options: ['this side', 'other side'],
+      unless: ['along', ''],
+      onAir: false,
+    }),
+    alongTurns: p({
+      label: 'Letters along',
+      type: 'choice',
+      default: 'turn with the way',
+      options: ['turn with the way', 'stand upright'],
+      unless: ['along', ''],
+      onAir: false,
+    }),
+    entries: p({
+      label: 'List entries',
+      type: 'choice',
+      default: 'all together',
+      options: ['all together', 'in turn'],
+      locked: true,
+      onAir: false,
+    }),
+    ...entryTimes,
     crawl: p({
       label: 'Crawls',
       type: 'number',
@@ -322,6 +451,16 @@ export const properties = {
   group: {
     ...placed,
     oneSize: p({ label: 'Texts at one size', type: 'switch', default: false, onAir: false }),
+    entries: p({
+      label: 'List entries',
+      type: 'choice',
+      default: 'all together',
+      options: ['all together', 'in turn', 'rolling', 'crawling', 'in pages'],
+      locked: true,
+      onAir: false,
+    }),
+    ...entryTimes,
+    ...entryRun,
   },
 }
 
@@ -355,4 +494,12 @@ const defaults = Object.fromEntries(
 /** A part's style with every default filled in. */
 export function fullStyle<K extends PartKind>(kind: K, style: Style<K>): StyleValues<K> {
   return { ...defaults[kind], ...style }
+}
+
+/** Whether a property of a part changes anything, as the part is. */
+export function isInEffect({ kind, style }: { kind: PartKind; style: object }, key: string): boolean {
+  const rule = propertyOf(kind, key)?.unless
+  if (!rule) return true
+  const [other, value] = rule
+  return ((style as Record<string, unknown>)[other] ?? propertyOf(kind, other)?.default) !== value
 }

@@ -1,7 +1,7 @@
 import { type Schema, withNumbers } from '../schema/index.ts'
 import { described, valueSchema } from './description.ts'
 import type { Change } from './edits.ts'
-import { propertiesOf } from './properties.ts'
+import { isInEffect, propertiesOf } from './properties.ts'
 import type { Frame, Keyframe, Motion, Part, Template } from './types.ts'
 import { allParts } from './walk.ts'
 
@@ -70,7 +70,7 @@ interface Growth {
 /** Whatever a schema describes, its lengths and times grown. */
 const grown = <T>(schema: Schema, value: T, { k, rate }: Pick<Growth, 'k' | 'rate'>): T =>
   withNumbers(schema, value, (n, { unit }) =>
-    unit === 'px' ? short(n * k) : unit === 'frames' ? Math.round(n * rate) : n,
+    unit === 'px' || unit === 'px/s' ? short(n * k) : unit === 'frames' ? Math.round(n * rate) : n,
   )
 
 function grownPart(part: Part, growth: Growth): Change[] {
@@ -82,6 +82,7 @@ function grownPart(part: Part, growth: Growth): Change[] {
   }
   if (part.room) changes.push({ kind: 'room', part: part.id, room: grown(described.room, part.room, growth) })
   for (const [key, property] of propertiesOf(part.kind)) {
+    if (!isInEffect(part, key)) continue
     const value = (part.style as Record<string, unknown>)[key] ?? property.default
     const next = grown(valueSchema(property), value, growth)
     if (next !== value) changes.push({ kind: 'style', part: part.id, key, value: next })

@@ -21,7 +21,7 @@ import { vi } from 'date-fns/locale/vi'
 import { parseISO } from 'date-fns/parseISO'
 import { primaryOf, withDigits } from './language.ts'
 import type { Field } from './types.ts'
-import type { FieldValue, NumberFormat } from './values.ts'
+import { type FieldValue, type NumberFormat, pageBreak } from './values.ts'
 
 /** Languages of months and days, by their BCP 47 tag. */
 export const languages: Record<string, { name: string; locale: Locale }> = {
@@ -93,7 +93,9 @@ export function shownText(field: Field, value: FieldValue, title?: string): stri
     case 'moment':
       return withDigits(writeMoment(String(value), field.pattern, language), language)
     case 'texts':
-      return Array.isArray(value) ? value.join(field.between ?? '  ·  ') : String(value)
+      return Array.isArray(value)
+        ? (value as string[]).filter((one) => one !== '' && one !== pageBreak).join(field.between ?? '  ·  ')
+        : String(value)
     case 'text':
       return String(value)
     default:

@@ -142,6 +142,8 @@ export interface Tracks {
   axis?: AxisTrack
   /** Share of a path's length that is drawn. */
   trim?: TrimTrack
+  /** Shares of the way that a text runs along, by which it stands further on. */
+  travel?: Track
 }
 
 export type SegmentOrder = 'forward' | 'backward' | 'middle' | 'random'

@@ -138,6 +138,9 @@ export interface ShiftValue {
 /** `moment`: local date and time as ISO 8601 has them, `2026-11-26T18:30`. */
 export type FieldValue = string | number | boolean | number[] | string[] | PictureValue | StyleValue | ShiftValue
 
+/** What stands in a list of texts for a new page: the thematic break of CommonMark. */
+export const pageBreak = '---'
+
 /** How a number is written in a text. */
 export interface NumberFormat {
   decimals: number

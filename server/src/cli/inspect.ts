@@ -157,6 +157,7 @@ export async function frame(
   const scene = await openScene(path, options.shape)
   const rows = readRows(scene.template, data, options)
   const { values } = valuesOf(scene.template, rows.match, rowAt(rows, options.row ?? 1))
-  const list = scene.frame(scene.layout(values), scene.timing(), options.at)
+  const layout = scene.layout(values)
+  const list = scene.frame(layout, scene.timing(layout), options.at)
   writeWhole(options.out, kind === 'svg' ? frameSvg(list) : framePng(list, new Raster()))
 }

@@ -1,6 +1,5 @@
 import { checkLayout, generatedProofs, KnownNames, SheetChecker } from '@hoja/core/data'
 import type { Box } from '@hoja/core/geometry'
-import { restFrame } from '@hoja/core/motion'
 import { readableCrop, Scene } from '@hoja/core/scene'
 import type { PartId, Values } from '@hoja/core/template'
 import { loadAssets } from '../render/assets.ts'
@@ -27,16 +26,17 @@ export async function previewPackage({
   if (!pack) return { missing }
   const { template } = pack
   const scene = new Scene(template, await loadAssets(template, (entry) => pack.files[entry.file]!))
-  const timing = scene.timing()
-  const layout = restFrame(timing)
-  const proof = (name: string, values: Values, frame: number): DrawnProof => ({
-    name,
-    png: restPng(scene, values, frame, wholeFrame(scene.template, scale), raster),
-    findings: checkLayout(scene, scene.layout(values), timing),
-  })
+  const proof = (name: string, values: Values, frame?: number): DrawnProof => {
+    const layout = scene.layout(values)
+    return {
+      name,
+      png: restPng(scene, values, frame, wholeFrame(scene.template, scale), raster),
+      findings: checkLayout(scene, layout, scene.timing(layout)),
+    }
+  }
   const proofs = [
     proof('Poster', template.poster.values, template.poster.frame),
-    ...[...template.proofs, ...generatedProofs(template)].map((one) => proof(one.name, one.values, layout)),
+    ...[...template.proofs, ...generatedProofs(template)].map((one) => proof(one.name, one.values)),
   ]
   return { name: template.name, came: pack.files['poster.png'] ?? null, proofs }
 }

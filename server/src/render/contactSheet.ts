@@ -1,5 +1,4 @@
 import { type Match, type Row, valuesOf } from '@hoja/core/data'
-import { restFrame } from '@hoja/core/motion'
 import type { OutputSettings } from '@hoja/core/output'
 import type { Scene } from '@hoja/core/scene'
 import { createCanvas, ImageData } from '@napi-rs/canvas'
@@ -65,8 +64,8 @@ export function contactSheets(
       context.fillStyle = backdrop?.kind === 'colour' ? backdrop.colour : grey
       context.fillRect(x, y, wide, high)
       const layout = scene.layout(valuesOf(scene.template, match, row).values)
-      const timing = scene.timing()
-      const asked = at === 'poster' ? scene.template.poster.frame : (at ?? restFrame(timing))
+      const timing = scene.timing(layout)
+      const asked = at === 'poster' ? scene.template.poster.frame : (at ?? scene.settled(layout, timing))
       const list = scene.posed(layout, timing, Math.min(asked, timing.total - 1)).drawList()
       const rgba = raster.draw(list, { x: 0, y: 0, width: frame.width, height: frame.height }, scale)
       const small = createCanvas(wide, high)

@@ -26,7 +26,7 @@ const tilesOf = (rgba: ArrayLike<number>, width: number, height: number): number
 async function titleOf(name: string): Promise<Kept['titles'][string]> {
   const scene = await demoScene(name)
   const layout = scene.layout(scene.template.poster.values)
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout({}))
   const frames = [2, scene.template.spans.in, timing.total - 3]
   const hash = createHash('sha256')
   for (const frame of frames)

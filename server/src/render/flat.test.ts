@@ -31,7 +31,7 @@ function laidOver(under: Float64Array, rgba: Uint8Array): void {
 test.each(names)('%s taken apart and laid together again is the title', async (name) => {
   const scene = await opened(name)
   const { width, height } = scene.template.frame
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout({}))
   const layout = scene.layout(scene.template.poster.values)
   const list = scene.posed(layout, timing, timing.in).drawList()
   const want = Uint8Array.from(raster.draw(list, { x: 0, y: 0, width, height }, scale))
@@ -58,7 +58,7 @@ const overshoot = 24
 test.each(names)('%s: what is told of an editable part is where it is drawn, from frame to frame', async (name) => {
   const scene = await opened(name)
   const { template } = scene
-  const timing = scene.timing()
+  const timing = scene.timing(scene.layout({}))
   const layout = scene.layout(template.poster.values)
   const { width, height } = template.frame
   const across = Math.round(width * scale)

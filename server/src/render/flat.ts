@@ -20,9 +20,10 @@ export function flatPictures(scene: Scene, merged: boolean, scale: number, raste
 
 function poster(scene: Scene, frames?: number) {
   const { template } = scene
-  const timing = scene.timing(frames)
+  const layout = scene.layout(template.poster.values)
+  const timing = scene.timing(layout, frames)
   return {
-    layout: scene.layout(template.poster.values),
+    layout,
     timing: { ...timing, in: Math.min(timing.in, timing.total - 1) },
   }
 }
@@ -39,7 +40,7 @@ export function flatDescription(
 ): object {
   const { template } = scene
   const { layout } = poster(scene)
-  const timing = scene.timing(frames)
+  const timing = scene.timing(layout, frames)
   const { width, height, rate } = template.frame
   const layers = flatLayers(template, merged).map((layer) => {
     if (layer.kind === 'clip')

@@ -1,6 +1,5 @@
 import { deflateSync } from 'node:zlib'
 import { ApngWriter } from '@hoja/core/formats'
-import { timingOf } from '@hoja/core/motion'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import { planTitle } from './plan.ts'
@@ -9,12 +8,18 @@ import type { View } from './still.ts'
 
 /** Seconds that a preview holds a title at most: it shows how the title comes and goes. */
 const holdSeconds = 1.2
+/** Of what runs, or comes in turn, more has to be seen. */
+const runSeconds = 5
 
 /** A title from beginning to end as an animated PNG that runs over and over. */
 export function previewLoop(scene: Scene, values: Values, { region, scale, within }: View, raster: Raster): Uint8Array {
   const { frame, spans } = scene.template
-  const hold = Math.min(spans.hold.frames, Math.round((holdSeconds * frame.rate.num) / frame.rate.den))
-  const plan = planTitle(scene, scene.layout(values), timingOf(scene.template, spans.in + hold + spans.out))
+  const layout = scene.layout(values)
+  const entries = scene.entries(layout)
+  const changes = entries.runs || entries.turns > 1
+  const most = Math.round(((changes ? runSeconds : holdSeconds) * frame.rate.num) / frame.rate.den)
+  const hold = Math.max(Math.min(scene.timing(layout).hold, most), entries.least)
+  const plan = planTitle(scene, layout, scene.timing(layout, spans.in + hold + spans.out))
   const size = { width: Math.round(region.width * scale), height: Math.round(region.height * scale), rate: frame.rate }
   const writer = new ApngWriter(size, (raw) => deflateSync(raw, { level: 6 }))
   for (let from = 0; from < plan.frames.length; ) {

@@ -66,7 +66,7 @@ test('the region alone is drawn to the same bytes as the whole frame, and holds 
   ]
   for (const values of fillings) {
     const layout = scene.layout(values)
-    const plan = planTitle(scene, layout, scene.timing())
+    const plan = planTitle(scene, layout, scene.timing(scene.layout({})))
     const other = new Raster()
     for (const frame of [1, 5, 7, 9, 12, 15, 40, 118]) {
       const list = plan.lists[plan.frames[frame]!]!
@@ -97,7 +97,7 @@ test.each(['tide', 'species', 'place', 'talk', 'speaker-rtl'])(
     const own = new Scene(opened.template, await loadAssets(opened.template, (entry) => opened.files[entry.file]!))
     for (const { values } of [opened.template.poster, ...opened.template.proofs].slice(0, 3)) {
       const layout = own.layout(values)
-      const timing = own.timing()
+      const timing = own.timing(own.layout({}))
       const plan = planTitle(own, layout, timing)
       const frame = restFrame(timing)
       const still = PNG.sync.read(framePng(own.posed(layout, timing, frame).drawList(), raster))
@@ -108,7 +108,7 @@ test.each(['tide', 'species', 'place', 'talk', 'speaker-rtl'])(
 )
 
 test('a held frame and a mirrored Out are drawn once', () => {
-  const plan = planTitle(scene, scene.layout({}), scene.timing())
+  const plan = planTitle(scene, scene.layout({}), scene.timing(scene.layout({})))
   expect(plan.frames).toHaveLength(125)
   expect(plan.lists).toHaveLength(16)
   expect(new Set(plan.frames.slice(15, 110))).toEqual(new Set([15]))
@@ -117,13 +117,13 @@ test('a held frame and a mirrored Out are drawn once', () => {
 
 test('same input, same bytes, in any raster and order (invariant 2)', () => {
   const layout = scene.layout({ name: 'Gwyneth Pugh' })
-  const plan = planTitle(scene, layout, scene.timing(60))
+  const plan = planTitle(scene, layout, scene.timing(scene.layout({}), 60))
   const pictures = (one: Plan, on: Raster) => {
     const { png } = movieOf(one, on, scene)
     return one.lists.map((_, i) => Buffer.from(png(i)))
   }
   const first = pictures(plan, new Raster())
-  const again = pictures(planTitle(scene, layout, scene.timing(60)), raster)
+  const again = pictures(planTitle(scene, layout, scene.timing(scene.layout({}), 60)), raster)
   expect(again.every((bytes, i) => bytes.equals(first[i]!))).toBe(true)
 })
 

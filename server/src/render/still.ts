@@ -36,10 +36,15 @@ function viewPng(list: DrawList, { region, scale, within }: View, raster: Raster
 export const framePng = (list: DrawList, raster: Raster, scale = 1): Buffer =>
   viewPng(list, { region: { x: 0, y: 0, width: list.width, height: list.height }, scale }, raster)
 
-/** One frame of a filling as PNG. */
-export function restPng(scene: Scene, values: Values, frame: number, view: View, raster: Raster): Buffer {
-  const timing = scene.timing()
-  return viewPng(scene.frame(scene.layout(values), timing, Math.min(frame, timing.total - 1)), view, raster)
+/** One frame of a filling as PNG; without one, as it is seen when it stands. */
+export function restPng(scene: Scene, values: Values, frame: number | undefined, view: View, raster: Raster): Buffer {
+  const layout = scene.layout(values)
+  const timing = scene.timing(layout)
+  return viewPng(
+    scene.frame(layout, timing, Math.min(frame ?? scene.settled(layout, timing), timing.total - 1)),
+    view,
+    raster,
+  )
 }
 
 /** A row at its settled frame, cropped to what it touches, as PNG of a size. */

@@ -5,7 +5,7 @@ import { deflateSync } from 'node:zlib'
 import type { Match, Row } from '@hoja/core/data'
 import { ApngWriter } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
-import { restFrame, soundStarts, type Timing } from '@hoja/core/motion'
+import { soundStarts, type Timing } from '@hoja/core/motion'
 import {
   type OutputSettings,
   outputFormats,
@@ -67,7 +67,7 @@ export async function writeTitle(
 ): Promise<Written> {
   const { scene, settings } = order
   const { format } = settings
-  const timing = scene.timing(duration)
+  const timing = scene.timing(layout, duration)
   const only = order.only && new Set(order.only)
   if (outputFormats[format].still) return writeStill(order, layout, timing, work, raster)
   const whole = wholeTitle(order, layout, timing, raster, only)
@@ -122,9 +122,10 @@ function wholeTitle(
   const { handles } = settings
   const { rate } = scene.template.frame
   if (drawn === scene) return movieOf(planTitle(scene, layout, timing, handles, only), raster, scene)
-  const twice = drawn.timing(2 * timing.total)
+  const again = drawn.layout(layout.values)
+  const twice = drawn.timing(again, 2 * timing.total)
   const each = handles && { before: 2 * handles.before, after: 2 * handles.after }
-  const plan = planTitle(drawn, drawn.layout(layout.values), twice, each, only)
+  const plan = planTitle(drawn, again, twice, each, only)
   return woven(movieOf(plan, raster, drawn), settings.fields!, rate)
 }
 
@@ -208,7 +209,7 @@ async function writeStill(
 ): Promise<Written> {
   const { format, at, alpha } = settings
   const { width, height, rate } = scene.template.frame
-  const asked = at === 'poster' ? scene.template.poster.frame : (at ?? restFrame(timing))
+  const asked = at === 'poster' ? scene.template.poster.frame : (at ?? scene.settled(layout, timing))
   const frame = Math.min(asked, timing.total - 1)
   const list = scene.posed(layout, timing, frame).drawList(parts && new Set(parts))
   const [suffix] = outputFormats[format].endings

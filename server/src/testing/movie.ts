@@ -13,7 +13,8 @@ const assets = await loadAssets(opened.template, (entry) => opened.files[entry.f
 /** A title of the demo at 30000/1001 frames a second, as it goes to an encoder. */
 export function titleMovie(frames = 60, size = { width: 384, height: 216 }): Movie {
   const scene = new Scene(templateFor({ size, rate: { num: 30000, den: 1001 } }, opened.template), assets)
-  const plan = planTitle(scene, scene.layout({ name: 'Ngọc Ánh Trần' }), scene.timing(frames))
+  const layout = scene.layout({ name: 'Ngọc Ánh Trần' })
+  const plan = planTitle(scene, layout, scene.timing(layout, frames))
   return movieOf(plan, new Raster(), scene)
 }
 

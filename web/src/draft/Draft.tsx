@@ -35,6 +35,7 @@ import { Proofs } from './proofs/Proofs.tsx'
 import { SceneContext, SceneRef } from './sceneNow.ts'
 import { Tour } from './Tour.tsx'
 import { TimeView } from './time/TimeView.tsx'
+import { useSpans } from './time/useSpans.ts'
 import { TyingPanel } from './tying/TyingPanel.tsx'
 import { useTying } from './tying/tying.ts'
 
@@ -86,7 +87,7 @@ const Desk = memo(function Desk() {
   const [framing, setFraming] = useState(false)
   const pasting = useDesk((desk) => desk.pasting)
   const named = useDraft(useShallow(({ template }) => ({ id: template!.id, name: template!.name })))
-  const spans = useDraft((draft) => draft.template!.spans)
+  const spans = useSpans()
   const frame = useDraft((draft) => draft.template!.frame)
   const scene = useContext(SceneRef)
   const total = spans.in + spans.hold.frames + spans.out
@@ -138,7 +139,7 @@ const Desk = memo(function Desk() {
           time={<TimeView player={player} />}
           proofs={<Proofs frame={player.frame} playing={player.speed !== 0} />}
         />
-        <Drawn of={Sounding} player={player} />
+        <Drawn of={Timed} player={player} />
         <Shortcuts keyed={keyed} now={now} />
         <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
         <Tour />
@@ -166,9 +167,14 @@ function Drawn({ of: Shown, player }: { of: (props: Drawing) => ReactNode; playe
   return template && scene && <Shown template={template} scene={scene} player={player} />
 }
 
-/** The template's sounds, along with the player. */
-function Sounding({ template, scene, player }: Drawing) {
-  useSounds(template, scene.timing(), player)
+/** What goes by the time of the title in the frame: its sounds, and how long Hold is where its lists say so. */
+function Timed({ template, scene, player }: Drawing) {
+  const { values } = useDesk((desk) => desk.filling)
+  const layout = scene.layout(values)
+  const timing = scene.timing(layout)
+  const { hold } = scene.entries(layout)
+  useSounds(template, timing, player)
+  useEffect(() => useDesk.getState().set({ hold }), [hold])
   return null
 }
 

@@ -29,6 +29,7 @@ import { beginWriting } from './frame/useDraftWriting.tsx'
 import { zoomedTo } from './frame/view.ts'
 import { addShape, missingShapes } from './parts/Shapes.tsx'
 import { spanAt } from './time/spans.ts'
+import { spansNow } from './time/useSpans.ts'
 import { beginTying } from './tying/tying.ts'
 
 /** One thing that can be done in Draft: in the palette by its name, in the sheet of shortcuts by its keys. */
@@ -96,7 +97,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
   const tool = (one: Tool) => () => desk().set({ tool: one })
   const show = (key: keyof Shown) => () => desk().set({ show: { ...desk().show, [key]: !desk().show[key] } })
   const tab = (one: Tab) => () => desk().set({ tab: one })
-  const { spans } = template
+  const spans = spansNow()
   const here = spanAt(spans, player.frame)
   const keyTimes = () => [...new Set(ids().flatMap((id) => keyFrames(template, id)))].sort((a, b) => a - b)
   const remove = (chosen: PartId[]) => {
@@ -518,7 +519,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
 
 /** The frames of the title at which a part has keys. */
 function keyFrames(template: Template, id: PartId): number[] {
-  const { spans } = template
+  const spans = spansNow()
   const starts = { in: 0, hold: spans.in, out: spans.in + spans.hold.frames }
   return keysOf(findPart(template, id)!).map((key) => starts[key.span] + key.at)
 }

@@ -64,6 +64,8 @@ export interface Desk {
   solo: PartId[]
   /** The filling in the frame. */
   filling: { name: string; values: Values }
+  /** Frames of Hold that the lists of the filling take; undefined: as designed. */
+  hold: number | undefined
   pick: Pick | undefined
   tool: Tool
   /** What was read from the drawing, while it is looked through. */
@@ -104,6 +106,7 @@ export const untouched = {
   pasting: undefined,
   solo: [],
   filling: { name: 'as drawn', values: {} },
+  hold: undefined,
   pick: undefined,
   tool: 'choose',
   tying: undefined,

@@ -12,7 +12,6 @@ import {
   withText,
   writeCell,
 } from '@hoja/core/data'
-import { shortestDuration } from '@hoja/core/motion'
 import { fieldValue, readableCrop, type Scene } from '@hoja/core/scene'
 import {
   type Field,
@@ -77,14 +76,19 @@ export function RowProof({
   const shape = shapes.some(({ id }) => id === asked) ? asked : firstShape
   const shaped = scene.inShape(shape)
   const { frame } = shaped.template
-  const least = shortestDuration(template.spans)
+  const { values } = useMemo(() => valuesOf(template, match, row), [template, match, row])
+  const layout = scene.layout(values)
   const frames = framesOfRow(match, row, template.frame.rate)
-  const timing = scene.timing(frames !== undefined && frames >= least ? frames : undefined)
-  const player = usePlayer(timing.total, template.frame.rate.num / template.frame.rate.den, timing.in)
+  const least = scene.shortest(layout)
+  const timing = scene.timing(layout, frames !== undefined && frames >= least ? frames : undefined)
+  const player = usePlayer(
+    timing.total,
+    template.frame.rate.num / template.frame.rate.den,
+    scene.settled(layout, timing),
+  )
   useTransport(player)
   useSounds(template, timing, player)
   const [ref, size] = useSize<HTMLDivElement>()
-  const { values } = useMemo(() => valuesOf(template, match, row), [template, match, row])
   const put = (key: string, text: string) => onRow(withText(match, key, row, text, linked))
   const height = 190
   const crop = readableCrop(shaped, values, Math.max(1, size.width) / height)

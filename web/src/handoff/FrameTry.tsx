@@ -32,8 +32,9 @@ export function FrameTry({
   const [ref, size] = useSize<HTMLDivElement>()
   const { template } = scene
   const { frame, poster } = template
-  const timing = scene.timing()
-  const player = usePlayer(timing.total, frame.rate.num / frame.rate.den, timing.in)
+  const layout = scene.layout(values)
+  const timing = scene.timing(layout)
+  const player = usePlayer(timing.total, frame.rate.num / frame.rate.den, scene.settled(layout, timing))
   useTransport(player)
   useSounds(template, timing, player)
   const width = Math.max(100, Math.min(size.width - 24, ((size.height - 20) * frame.width) / frame.height))

@@ -20,7 +20,8 @@ export const FrameCanvas = memo(function FrameCanvas({
 }: {
   scene: Scene
   values: Values
-  frame: number
+  /** Absent: as it is seen when it stands. */
+  frame?: number
   duration?: number | undefined
   width: number
   crop?: Box | undefined
@@ -43,8 +44,9 @@ export const FrameCanvas = memo(function FrameCanvas({
       const surface = surfaceOf(canvas)
       surface.context.setTransform(1, 0, 0, 1, 0, 0)
       surface.context.clearRect(0, 0, w, h)
-      const timing = scene.timing(duration)
-      const list = scene.frame(scene.layout(values), timing, Math.min(frame, timing.total - 1))
+      const layout = scene.layout(values)
+      const timing = scene.timing(layout, duration)
+      const list = scene.frame(layout, timing, Math.min(frame ?? scene.settled(layout, timing), timing.total - 1))
       paint(list, surface, resources, {
         x: area.x,
         y: area.y,

@@ -50,7 +50,7 @@ function differingFrames(
   after: Values,
 ): { frames: number; total: number } {
   const [a, b] = [one.layout(before), other.layout(after)]
-  const [ta, tb] = [one.timing(), other.timing()]
+  const [ta, tb] = [one.timing(a), other.timing(b)]
   const total = Math.max(ta.total, tb.total)
   let frames = total - Math.min(ta.total, tb.total)
   let last: { a: unknown; b: unknown; differs: boolean } | undefined

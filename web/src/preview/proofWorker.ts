@@ -13,7 +13,8 @@ import { timed } from './timed.ts'
 export interface AskedProof {
   key: string
   values: Values
-  frame: number
+  /** Absent: as it stands; of texts in turn the one with most to read. */
+  frame?: number | undefined
   width: number
   height: number
 }
@@ -70,11 +71,11 @@ function surface(width: number, height: number) {
 
 function drawn(of: Scene, { key, values, frame, width, height }: AskedProof): DrawnProof {
   return timed('hoja proof', () => {
-    const timing = of.timing()
     const layout = of.layout(values)
+    const timing = of.timing(layout)
     const crop = readableCrop(of, values, width / height)
     const own = surface(width, height)
-    const list = of.frame(layout, timing, Math.min(frame, timing.total - 1))
+    const list = of.frame(layout, timing, Math.min(frame ?? of.fullest(layout, timing), timing.total - 1))
     const view = { x: crop.x, y: crop.y, scale: width / crop.width, frame: of.template.frame }
     paint(list, own, resources, view)
     const picture = own.context.getImageData(0, 0, width, height) as ImageData

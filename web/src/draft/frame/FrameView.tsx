@@ -10,6 +10,7 @@ import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
 import { useSize } from '../../ui/useSize.ts'
 import { chosenParts, type Tab, useDesk } from '../desk.ts'
+import { useSpans } from '../time/useSpans.ts'
 import { Offer } from '../tying/Offer.tsx'
 import { TyingMarks } from '../tying/TyingMarks.tsx'
 import { useTying } from '../tying/tying.ts'
@@ -63,6 +64,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const { filling, show, pick } = desk
   const solo = useSolo(scene, desk.solo)
   const layout = scene.layout(filling.values)
+  const spans = useSpans()
   const placed = placedParts(template, layout)
   const view = viewOf(size, template.frame, desk.zoom, desk.pan)
   const seen = seenArea(size, template.frame, view)
@@ -196,7 +198,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 <StanceHandles
                   template={template}
                   chosen={alone}
-                  moment={momentAt(scene.timing(), player.frame)}
+                  moment={momentAt(scene.timing(scene.layout(filling.values)), player.frame)}
                   view={view}
                   size={size}
                 />
@@ -205,7 +207,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                 <MotionPath
                   template={template}
                   chosen={alone}
-                  span={player.frame >= template.spans.in + template.spans.hold.frames ? 'out' : 'in'}
+                  span={player.frame >= spans.in + spans.hold.frames ? 'out' : 'in'}
                   scale={view.scale}
                 />
               )}

@@ -32,6 +32,7 @@ import { ColourInput } from '../../ui/ColourInput.tsx'
 import { Button, Line, Select } from '../../ui/controls.tsx'
 import { LengthInput } from '../../ui/FrameInputs.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
+import { useDesk } from '../desk.ts'
 import { useAxes } from '../sceneNow.ts'
 
 const easeOf = (key: Keyframe) =>
@@ -55,7 +56,8 @@ export function MotionPanel({
   const offered = channelsOf(part.kind).filter(
     (channel) => motion.tracks[channel] !== undefined || isOffered(channel, axes),
   )
-  const timing = scene.timing()
+  const { values } = useDesk((desk) => desk.filling)
+  const timing = scene.timing(scene.layout(values))
   const moment = momentAt(timing, player.frame)
   const put = (value: Motion, drag?: string) =>
     change({ kind: 'motion', part: part.id, motion: value }, `the motion of ${part.name}`, drag)

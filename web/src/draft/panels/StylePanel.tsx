@@ -6,10 +6,13 @@ import {
   type FitStep,
   fontOf,
   fullStyle,
+  isInEffect,
   type Outline,
   type Part,
   type Property,
+  partKinds,
   propertiesOf,
+  propertyOf,
   runsOf,
   saidBy,
   type Template,
@@ -31,14 +34,16 @@ import { ShadowsInput } from './ShadowsInput.tsx'
 import { StylesMenu } from './StylesMenu.tsx'
 
 /** What every kind of part has stands last: it is set least often. */
-const common = new Set([...propertiesOf('group').map(([key]) => key), 'shiftX', 'shiftY'])
+const common = new Set(
+  propertiesOf('group').flatMap(([key]) => (partKinds.every((kind) => propertyOf(kind, key)) ? [key] : [])),
+)
 const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusBottomRight']
 
 /** The style of a part: one control for every entry of the property registry. */
 export function StylePanel({ template, part }: { template: Template; part: Part }) {
   const { change } = useDraft.getState()
   const style = fullStyle(part.kind, part.style as never) as Record<string, unknown>
-  const all = propertiesOf(part.kind)
+  const all = propertiesOf(part.kind).filter(([key]) => isInEffect(part, key))
   const sorted = [...all.filter(([key]) => !common.has(key)), ...all.filter(([key]) => common.has(key))]
   const put = (key: string, label: string, value: unknown, drag?: boolean) =>
     change(

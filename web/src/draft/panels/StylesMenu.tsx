@@ -169,7 +169,6 @@ function Tile({ offered, part, onPut }: { offered: Offered; part: Part; onPut: (
           <FrameCanvas
             scene={styled}
             values={filling}
-            frame={scene.timing().in}
             width={tile.width}
             crop={crop}
             within

@@ -20,8 +20,8 @@ import { PainterContext, useProof } from './useProof.ts'
 /** A proof's height for its width. */
 const shape = 78 / 208
 
-/** What all proofs show together: a frame, and how wide, px. */
-const Shared = createContext({ frame: 0, width: 208 })
+/** What all proofs show together: a frame (none: each as it stands), and how wide, px. */
+const Shared = createContext<{ frame: number | undefined; width: number }>({ frame: undefined, width: 208 })
 /** Px beside a proof, to the panel's borders. */
 const beside = 28
 
@@ -59,14 +59,14 @@ export const Proofs = memo(function Proofs(shown: { frame: number; playing: bool
 })
 
 function AsItIs({ frame, playing }: { frame: number; playing: boolean }) {
-  const { fields, proofs, spans } = useDraft(
-    useShallow(({ template }) => ({ fields: template!.fields, proofs: template!.proofs, spans: template!.spans })),
+  const { fields, proofs } = useDraft(
+    useShallow(({ template }) => ({ fields: template!.fields, proofs: template!.proofs })),
   )
   const [adding, setAdding] = useState(false)
   const generated = useMemo(() => generatedProofs({ fields }), [fields])
   const [list, size] = useSize<HTMLElement>()
   const width = Math.max(120, Math.round(size.width || 236) - beside)
-  const shown = playing ? frame : spans.in
+  const shown = playing ? frame : undefined
   const painter = usePainter()
   const shared = useMemo(() => ({ frame: shown, width }), [shown, width])
   return (

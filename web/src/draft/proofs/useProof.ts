@@ -17,7 +17,7 @@ export type SeenProof =
  * with what of the frame it shows: most steps of a drag change the picture alone.
  * @param width px of the page, as height
  */
-export function useProof(values: Values, frame: number, width: number, height: number) {
+export function useProof(values: Values, frame: number | undefined, width: number, height: number) {
   const painter = useContext(PainterContext)
   const canvas = useRef<HTMLCanvasElement>(null)
   const key = useId()

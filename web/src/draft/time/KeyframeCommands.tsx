@@ -24,6 +24,7 @@ import { Menu, type MenuEntry } from '../../ui/Menu.tsx'
 import { timeWidth, useTimes } from '../../ui/times.ts'
 import { chosenParts, useDesk } from '../desk.ts'
 import { spanAt } from './spans.ts'
+import { spansNow } from './useSpans.ts'
 
 /** What can be done with chosen keys and the motion of chosen parts. */
 export function useKeyEntries(player: Player): () => (MenuEntry | string | null)[] {
@@ -33,7 +34,7 @@ export function useKeyEntries(player: Player): () => (MenuEntry | string | null)
     const now = () => useDraft.getState().template!
     const { keys } = desk
     const parts = chosenParts(desk)
-    const here = () => spanAt(now().spans, player.frame)
+    const here = () => spanAt(spansNow(), player.frame)
     const none = keys.length === 0
     const out = (to: Part['motion']['out']) =>
       attempt(

@@ -22,11 +22,13 @@ import { type Ruler, ruler } from './ruler.ts'
 import { SoundLanes } from './SoundLanes.tsx'
 import { SpanEdges } from './SpanEdges.tsx'
 import { clippedSpans, spanAt } from './spans.ts'
+import { useSpans } from './useSpans.ts'
 
 /** How the parts get there: In, Hold and Out over the lanes with their keys. */
 export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   const { attempt } = useDraft.getState()
-  const spans = useDraft((draft) => draft.template!.spans)
+  const spans = useSpans()
+  const follows = useDesk((desk) => desk.hold !== undefined)
   const frame = useDraft((draft) => draft.template!.frame)
   const [ref, size] = useSize<HTMLDivElement>()
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
@@ -39,8 +41,8 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   const spelling = useTimes((times) => times.spelling)
   const lanes = useDesk((desk) => desk.lanes)
   const total = spans.in + spans.hold.frames + spans.out
-  const putSpans = (more: Partial<Spans>, what: string) =>
-    attempt((now) => clippedSpans(now, { ...now.spans, ...more }), what)
+  const putSpans = (more: (now: Spans) => Partial<Spans>, what: string) =>
+    attempt((now) => clippedSpans(now, { ...now.spans, ...more(now.spans) }), what)
   const scrub = (x: number) => {
     player.setSpeed(0)
     player.go(Math.min(total - 1, Math.max(0, r.frame(x))))
@@ -95,11 +97,13 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
               aria-label={`Length of ${span}`}
               rate={frame.rate}
               min={span === 'hold' ? 1 : 0}
+              disabled={span === 'hold' && follows}
+              title={span === 'hold' && follows ? 'Hold is as long as the entries of its lists take' : undefined}
               max={10000}
               value={span === 'hold' ? spans.hold.frames : spans[span]}
               onValue={(frames) =>
                 putSpans(
-                  span === 'hold' ? { hold: { ...spans.hold, frames } } : { [span]: frames },
+                  (now) => (span === 'hold' ? { hold: { ...now.hold, frames } } : { [span]: frames }),
                   `the length of ${span}`,
                 )
               }
@@ -116,7 +120,10 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
             ['stretch', 'stretches'],
           ]}
           onChange={(event) =>
-            putSpans({ hold: { ...spans.hold, gives: event.target.value as Spans['hold']['gives'] } }, 'what Hold does')
+            putSpans(
+              ({ hold }) => ({ hold: { ...hold, gives: event.target.value as Spans['hold']['gives'] } }),
+              'what Hold does',
+            )
           }
         />
         <KeyMenu player={player} />
@@ -261,6 +268,7 @@ function AllLanes({
   onOpen: (id: string) => void
 }) {
   const template = useDraft((draft) => draft.template!)
+  const spans = useSpans()
   const lanes = useDesk((desk) => desk.lanes)
   const chosen = useDesk(useShallow((desk) => (desk.lanes === 'chosen' ? chosenParts(desk) : [])))
   const shown = numberedParts(template).filter(({ part }) => hasLane(part, lanes, chosen))
@@ -270,7 +278,7 @@ function AllLanes({
       {shown.map(({ part, number }) => (
         <Lanes
           key={part.id}
-          spans={template.spans}
+          spans={spans}
           part={part}
           number={number}
           r={r}

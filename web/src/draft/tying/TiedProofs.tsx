@@ -49,15 +49,7 @@ function Picture({ scene, values, label }: { scene: Scene; values: Values; label
   return (
     <span className="relative block overflow-hidden bg-grey outline-1 outline-rule" style={{ width, height }}>
       <Backdrop crop={crop} frame={scene.template.frame} />
-      <FrameCanvas
-        scene={scene}
-        values={values}
-        frame={scene.timing().in}
-        width={width}
-        crop={crop}
-        within
-        label={label}
-      />
+      <FrameCanvas scene={scene} values={values} width={width} crop={crop} within label={label} />
     </span>
   )
 }

@@ -36,8 +36,11 @@ export function Summary({
 }) {
   const facts = outputFormats[settings.format]
   const { scene } = useScene(drawn)
-  const { frame, spans } = drawn
-  const timing = scene?.timing(facts.still || own === undefined ? undefined : Math.max(1, spans.in + spans.out, own))
+  const { frame } = drawn
+  const layout = scene?.layout(values)
+  const timing =
+    layout &&
+    scene?.timing(layout, facts.still || own === undefined ? undefined : Math.max(1, scene.shortest(layout), own))
   const handles = settings.handles ?? { before: 0, after: 0 }
   const frames = (timing?.total ?? 0) + handles.before + handles.after
   const wide = Math.min(room.width, (room.height * frame.width) / frame.height)

@@ -61,7 +61,7 @@ export function FieldWriting({
     )
     if (!found) return
     player.setSpeed(0)
-    player.go(scene.timing().in)
+    player.go(scene.settled(scene.layout(values)))
     setWriting(found.part)
   }
   return (

@@ -49,7 +49,7 @@ function useSet({ scene, values, frame, part, own }: Writing): Set | undefined {
     const layout = scene.layout(values)
     const index = layout.rest.order.index.get(part)
     const block = index === undefined ? undefined : layout.blocks[index]
-    const timing = scene.timing()
+    const timing = scene.timing(layout)
     const map = block && scene.posed(layout, timing, Math.min(frame, timing.total - 1)).textMap(part)
     const back = map && inverse(map)
     if (index === undefined || !block || !back) return undefined
