@@ -1,5 +1,6 @@
 export * from './easing.ts'
 export * from './keyframeEdits.ts'
+export * from './letters.ts'
 export * from './moves.ts'
 export * from './pose.ts'
 export * from './running.ts'

@@ -54,9 +54,20 @@ const from = (value: number, rest: number, frames: number, ease: Ease = moor, be
 const all: PartKind[] = ['text', 'box', 'ellipse', 'path', 'curve', 'picture', 'group']
 const surfaces: PartKind[] = ['box', 'ellipse', 'path', 'curve', 'picture']
 const tracks = (t: Tracks): Arrival => ({ tracks: t })
-const inSegments = (by: Segments['by'], order: Segments['order'], overlap: number, t: Segments['tracks']): Arrival => ({
+const inSegments = (
+  by: Segments['by'],
+  order: Segments['order'],
+  overlap: number,
+  t: Segments['tracks'],
+  more: Partial<Segments> = {},
+): Arrival => ({
   tracks: {},
-  segments: { by, order, seed: 7, overlap, tracks: t },
+  segments: { by, order, seed: 7, overlap, ...more, tracks: t },
+})
+const settle = (as: 'scramble' | 'board', of: 'digits' | 'alphabet' | 'own', n: number) => ({
+  as,
+  from: of,
+  ...from(0, 1, n, 'linear'),
 })
 const fade = (n: number, end = 1) => from(0, 1, n, 'linear', 0, end)
 const px = (value: number, n: number, ease: Ease = moor) => ({ unit: 'px' as const, ...from(value, 0, n, ease) })
@@ -229,6 +240,42 @@ export const moves: Move[] = [
     note: 'typed, one character at a time',
     kinds: ['text'],
     make: (n) => inSegments('character', 'forward', 0, { fade: from(0, 1, n, { steps: 1, jump: 'start' }) }),
+  },
+  {
+    id: 'quill',
+    name: 'Quill',
+    note: 'typed behind a caret that blinks',
+    kinds: ['text'],
+    make: (n) =>
+      inSegments(
+        'character',
+        'forward',
+        0,
+        { fade: from(0, 1, n, { steps: 1, jump: 'start' }, 0.15, 0.9) },
+        { caret: true },
+      ),
+  },
+  {
+    id: 'static',
+    name: 'Static clears',
+    note: 'letters change at random until each is itself',
+    kinds: ['text'],
+    make: (n) =>
+      inSegments('character', 'forward', 0.4, { settle: settle('scramble', 'alphabet', n), fade: fade(n, 0.2) }),
+  },
+  {
+    id: 'arrivals',
+    name: 'Arrivals',
+    note: 'letters fall into place as on a board of flaps',
+    kinds: ['text'],
+    make: (n) => inSegments('character', 'forward', 0.6, { settle: settle('board', 'alphabet', n) }),
+  },
+  {
+    id: 'tally',
+    name: 'Tally',
+    note: 'counts up to its number',
+    kinds: ['text'],
+    make: (n) => tracks({ count: { start: 0, ...from(0, 1, n, land) }, fade: fade(n, 0.2) }),
   },
   {
     id: 'haze',

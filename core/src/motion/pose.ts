@@ -2,10 +2,12 @@ import { cached } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import type {
   AxisTrack,
+  CountTrack,
   Frame,
   GrowTrack,
   Motion,
   RevealTrack,
+  SettleTrack,
   ShiftTrack,
   SpanName,
   Spans,
@@ -44,9 +46,15 @@ export interface Pose {
   trim: number
   /** share of the way along which a text runs that it has travelled from where it rests */
   travel: number
-  /** What reveal, grow, colour and trim work by at this moment. */
-  by: Pick<Tracks, 'reveal' | 'grow' | 'colour' | 'trim'>
+  /** share of the way from a number to those that a text says, 0..1 */
+  count: number
+  /** share of the way to what a letter is, 0..1 */
+  settle: number
+  /** What reveal, grow, colour, trim, count and settle work by at this moment. */
+  by: Pick<Tracks, 'reveal' | 'grow' | 'colour' | 'trim' | 'count' | 'settle'>
   segments?: Pose[]
+  /** Frames of In or Out, as its keys count them, by which letters that have not settled change; absent: at rest. */
+  at?: number
 }
 
 export interface PoseContext {
@@ -96,6 +104,8 @@ function poseOf(tracks: Tracks, moment: Moment, box: Box, frame: Frame): Pose {
     axes: axesOf(tracks, moment),
     trim: Math.min(1, Math.max(0, read(tracks.trim, moment, 1))),
     travel: read(tracks.travel, moment, 0),
+    count: Math.min(1, Math.max(0, read(tracks.count, moment, 1))),
+    settle: Math.min(1, Math.max(0, read(tracks.settle, moment, 1))),
     by: moment.span === 'out' ? leavingOf(tracks) : tracks,
   }
 }
@@ -118,12 +128,14 @@ const leavings = new WeakMap<Tracks, Pose['by']>()
 /** The channels as they work in Out. */
 function leavingOf(tracks: Tracks): Pose['by'] {
   return cached(leavings, tracks, () => {
-    const { reveal, grow, colour, trim } = tracks
+    const { reveal, grow, colour, trim, count, settle } = tracks
     return {
       ...(reveal ? { reveal: inSpan<RevealTrack>(reveal, 'out') } : {}),
       ...(grow ? { grow: inSpan<GrowTrack>(grow, 'out') } : {}),
       ...(colour ? { colour: inSpan<TintTrack>(colour, 'out') } : {}),
       ...(trim ? { trim: inSpan<TrimTrack>(trim, 'out') } : {}),
+      ...(count ? { count: inSpan<CountTrack>(count, 'out') } : {}),
+      ...(settle ? { settle: inSpan<SettleTrack>(settle, 'out') } : {}),
     }
   })
 }
@@ -135,6 +147,7 @@ export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: 
   const { segments } = motion
   if (segments && unitBoxes.length > 0) {
     const ranks = segmentRanks(segments, unitBoxes.length)
+    if ((segments.tracks.settle || segments.caret) && moment.span !== 'hold') result.at = moment.at
     result.segments = unitBoxes.map((unit, i) =>
       poseOf(segments.tracks, segmentMoment(segments, ranks[i]!, unitBoxes.length, moment), unit, context.frame),
     )

@@ -6,7 +6,7 @@ export type Channel = keyof Tracks
 
 /**
  * The channels of motion: what each is called, the value that leaves a part as it rests and one from which it may come,
- * the unit people read, the kinds of part that have it (absent: all), and what a new track works by.
+ * the unit people read, the kinds of part that have it (absent: all; none: letters alone), and what a new track works by.
  */
 export const channels: Record<
   Channel,
@@ -50,10 +50,20 @@ export const channels: Record<
     settings: { from: 'start' },
   },
   travel: { label: 'Travel along', rest: 0, away: -1, unit: '× way', step: 0.05, kinds: ['text'], settings: {} },
+  count: { label: 'Counted', rest: 1, away: 0, unit: '0–1', step: 0.05, kinds: ['text'], settings: { start: 0 } },
+  settle: {
+    label: 'Settled',
+    rest: 1,
+    away: 0,
+    unit: '0–1',
+    step: 0.05,
+    kinds: [],
+    settings: { as: 'scramble', from: 'alphabet' },
+  },
 }
 
 /** Channels that a part's characters, words or lines can have by themselves. */
-export const segmentChannels = ['shiftX', 'shiftY', 'scale', 'turn', 'fade', 'blur'] as const
+export const segmentChannels = ['shiftX', 'shiftY', 'scale', 'turn', 'fade', 'blur', 'settle'] as const
 
 /** The channels that a kind of part has. */
 export function channelsOf(kind: PartKind): Channel[] {

@@ -2,8 +2,9 @@ import { cached, LastFew } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
 import type { Rest } from '../layout/index.ts'
 import { limits } from '../limits/index.ts'
-import type { Pose } from '../motion/index.ts'
+import { counted, type Pose, unsettled } from '../motion/index.ts'
 import {
+  aboutPoint,
   boundsOf,
   type Item,
   type LayerItem,
@@ -15,10 +16,18 @@ import {
   placePicture,
   rotationMatrix,
   scaledPicture,
+  scaling,
   translation,
 } from '../paint/index.ts'
 import { areaOf, MeasuredPath, type Segment, segmentsOf, writePathData } from '../path/index.ts'
-import { fillsHeight, type Part, type PictureFill, type Template, tieOrder } from '../template/index.ts'
+import {
+  fillsHeight,
+  type Part,
+  type PictureFill,
+  type SettleTrack,
+  type Template,
+  tieOrder,
+} from '../template/index.ts'
 import type { Block, PlacedGlyph } from '../text/index.ts'
 import { isWayStyle, middleOf, outlineData, standingOn, type Way, wayAlong } from './along.ts'
 import type { Assets } from './assets.ts'
@@ -26,10 +35,10 @@ import { curveOutline, segmentsUnder } from './curve.ts'
 import { moved, placement } from './movement.ts'
 import { type Content, type PartStyle, styleOf } from './resolve.ts'
 import { boxPath, brushOver } from './shapes.ts'
-import { type Colour, coloursOf, outlineOf, textSegmentsOf } from './textSegments.ts'
+import { type Colour, coloursOf, outlineOf, type TextSegment, textSegmentsOf } from './textSegments.ts'
 
-/** A text's characters as they stand in their lines: what tracking spreads them by. */
-type Ranks = Map<PlacedGlyph, { rank: number; count: number }>
+/** A text's characters, by their UTF-16 offset, as they stand in their lines: what tracking spreads them by. */
+type Ranks = Map<number, { rank: number; count: number }>
 
 interface Outlined {
   key: string
@@ -44,6 +53,7 @@ interface Made {
   ranks: WeakMap<Block, Ranks>
   /** Texts whose fonts stand elsewhere on their axes, as at the frames asked for last. */
   shifted: WeakMap<Block, LastFew<string, Block>>
+  letters: WeakMap<Block, string[]>
   pictures: Map<number, { width: number; height: number; items: Item[] }>
   shapes: Map<number, Outlined>
 }
@@ -54,6 +64,7 @@ const newMade = (): Made => ({
   single: new WeakMap(),
   ranks: new WeakMap(),
   shifted: new WeakMap(),
+  letters: new WeakMap(),
   pictures: new Map(),
   shapes: new Map(),
 })
@@ -355,15 +366,81 @@ export class Drawings {
 
   private textItems(part: Part, i: number, p: Pose, way?: Way): Item[] {
     const block = this.blockIn(i, p)
-    if (!p.segments || !part.motion.segments) return this.glyphItems(i, block, block.glyphs, p, way)
-    return textSegmentsOf(block, part.motion.segments.by).flatMap((unit, n): Item[] => {
+    const changed = p.count < 1 ? counted(block.text, p.count, p.by.count?.start ?? 0) : noneCounted
+    const { segments } = part.motion
+    if (!p.segments || !segments)
+      return this.glyphItems(
+        i,
+        block,
+        changed.size > 0 ? changedGlyphs(block, block.glyphs, changed) : block.glyphs,
+        p,
+        way,
+      )
+    const units = textSegmentsOf(block, segments.by)
+    const carets = segments.caret && p.at !== undefined ? this.caret(i, block, units, p) : []
+    const drawn = units.flatMap((unit, n): Item[] => {
       const u = p.segments![n]
       if (!u || u.fade <= 0 || u.scale === 0) return []
-      const items = this.glyphItems(i, block, unit.glyphs, p, way)
+      const settling = u.settle < 1 && u.by.settle
+      const own = changed.size > 0 ? changedGlyphs(block, unit.glyphs, changed) : unit.glyphs
+      const items = settling
+        ? this.unsettled(i, block, unit.glyphs, p, way, { u, track: settling, seed: segments.seed, unit: n })
+        : this.glyphItems(i, block, own, p, way)
       const ink = (way && boundsOf(items)) || unit.ink
       const matrix = moved(u, ink.x + ink.width / 2, ink.y + ink.height / 2)
       return [{ kind: 'layer', matrix, opacity: u.fade, items, ...(u.blur > 0 ? { blur: u.blur } : {}) }]
     })
+    return [...drawn, ...carets]
+  }
+
+  /** What stands where letters have not settled: others of their kind, perhaps as their flaps fall. */
+  private unsettled(
+    i: number,
+    block: Block,
+    glyphs: PlacedGlyph[],
+    p: Pose,
+    way: Way | undefined,
+    { u, track, seed, unit }: { u: Pose; track: SettleTrack; seed: number; unit: number },
+  ): Item[] {
+    const own = cached(this.made.letters, block, () => lettersOf(block))
+    const starts = [...new Set(glyphs.map(({ start }) => start))]
+    return starts.flatMap((start, n): Item[] => {
+      const cluster = starts.length === 1 ? glyphs : glyphs.filter((glyph) => glyph.start === start)
+      const character = characterAt(block.text, start)
+      // Letters of one word are each another one.
+      const by = { seed, unit: unit + n * 977, at: p.at ?? 0 }
+      const { letter, height } = unsettled(track, u.settle, character, own, by)
+      if (height <= 0) return []
+      const shown = (letter !== undefined && block.instead(cluster[0]!, letter)) || cluster
+      const items = this.glyphItems(i, block, shown, p, way)
+      return height < 1 ? squashed(items, block, cluster[0]!, height) : items
+    })
+  }
+
+  /** Where the next letter will be typed: behind the last one that is there; it blinks while none comes. */
+  private caret(i: number, block: Block, units: readonly TextSegment[], p: Pose): Item[] {
+    const there = p.segments!.filter(({ fade }) => fade > 0).length
+    const { num, den } = this.template.frame.rate
+    const waits = there === 0 || there === units.length
+    if (units.length === 0 || (waits && Math.floor((p.at! * 2 * den) / num) % 2 === 1)) return []
+    const last =
+      units[
+        Math.max(
+          0,
+          p.segments!.findLastIndex(({ fade }) => fade > 0),
+        )
+      ]!.glyphs
+    const ends = last.map(({ x, advance }) => [x, x + advance] as const)
+    const isBack = block.direction === 'rtl'
+    const [left, right] = [Math.min(...ends.map(([a]) => a)), Math.max(...ends.map(([, b]) => b))]
+    const { size, boxes } = block
+    const wide = Math.max(2, size * caretWide)
+    const past = size * caretGap
+    const x = (there === 0) === isBack ? right + past : left - past - wide
+    const top = boxes.cap.y - size * 0.06
+    const area: Box = { x, y: last[0]!.y + top, width: wide, height: size * 0.12 - boxes.cap.y }
+    const d = boxPath(area.x, area.y, area.width, area.height, [0, 0, 0, 0])
+    return [{ kind: 'path', d, bounds: area, fill: this.textStyle(i).colour }]
   }
 
   /** Glyphs as one path per colour where they stand as set, else each by itself: spread by tracking, or along a way. */
@@ -377,7 +454,7 @@ export class Drawings {
       this.made.single.set(glyph, alone)
       const items = this.glyphPaths(i, block, alone)
       if (items.length === 0) return []
-      const { rank, count } = ranks.get(glyph)!
+      const { rank, count } = ranks.get(glyph.start)!
       const spread = ((p.track * glyph.scaleY) / 1000) * (rank - (count - 1) * share)
       if (!way) return [{ kind: 'layer', matrix: translation(spread, 0), opacity: 1, items }]
       const middle = middleOf(glyph)
@@ -413,7 +490,7 @@ export class Drawings {
     return items
   }
 
-  /** By glyph: which character of its line it belongs to, from the left, and of how many. */
+  /** By where its character stands in the text: which character of its line it belongs to, from the left, and of how many. */
   private ranksOf(block: Block): Ranks {
     let ranks = this.made.ranks.get(block)
     if (!ranks) {
@@ -423,7 +500,7 @@ export class Drawings {
         const glyphs = all.filter((glyph) => glyph.line === line)
         const starts = [...new Set([...glyphs].sort((a, b) => a.x - b.x).map((glyph) => glyph.start))]
         const rankOf = new Map(starts.map((start, rank) => [start, rank]))
-        for (const glyph of glyphs) ranks.set(glyph, { rank: rankOf.get(glyph.start)!, count: starts.length })
+        for (const glyph of glyphs) ranks.set(glyph.start, { rank: rankOf.get(glyph.start)!, count: starts.length })
       }
       this.made.ranks.set(block, ranks)
     }
@@ -440,6 +517,35 @@ export class Drawings {
       y: box.y + ink.y,
     }))
   }
+}
+
+/** A caret's width and its distance from a letter, as shares of the size. */
+const caretWide = 0.07
+const caretGap = 0.06
+
+const noneCounted: ReadonlyMap<number, string> = new Map()
+
+/** Glyphs of a text of which some characters are others: those of nothing are left out. */
+function changedGlyphs(block: Block, glyphs: PlacedGlyph[], changed: ReadonlyMap<number, string>): PlacedGlyph[] {
+  return glyphs.flatMap((glyph) => {
+    const other = changed.get(glyph.start)
+    if (other === undefined) return [glyph]
+    return other === '' ? [] : (block.instead(glyph, other) ?? [glyph])
+  })
+}
+
+/** The character that begins at an offset. */
+function characterAt(text: string, at: number): string {
+  return String.fromCodePoint(text.codePointAt(at) ?? 0x20)
+}
+
+/** The letters of a text, each once, in their order. */
+const lettersOf = ({ text }: Block): string[] => [...new Set(text.match(/[\p{L}\p{N}]/gu) ?? [])].sort()
+
+/** A letter as its flap falls: squeezed to its middle line. */
+function squashed(items: Item[], { boxes, size }: Block, { y }: PlacedGlyph, height: number): Item[] {
+  const middle = y + (boxes.cap.y < 0 ? Math.max(boxes.cap.y, -size) : -size * 0.7) / 2
+  return [{ kind: 'layer', matrix: aboutPoint(0, middle, scaling(1, height)), opacity: 1, items }]
 }
 
 /** An area as far as it has grown. */

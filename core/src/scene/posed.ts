@@ -333,5 +333,5 @@ function poseKey(p: Pose): string {
     reveal?.leaving || grow?.leaving || colour?.leaving || trim?.leaving
       ? JSON.stringify([reveal?.from, reveal?.slant, reveal?.soft, grow?.axis, grow?.from, colour?.to, trim?.from])
       : ''
-  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow},${p.blur},${p.tint},${p.track},${Object.entries(p.axes)},${p.trim},${p.travel}${leaving}`
+  return `${p.dx},${p.dy},${p.scale},${p.turn},${p.fade},${p.reveal},${p.grow},${p.blur},${p.tint},${p.track},${Object.entries(p.axes)},${p.trim},${p.travel},${p.count},${p.settle < 1 ? p.settle : ''}${p.at ?? ''}${leaving}`
 }

@@ -346,6 +346,10 @@ export class Scene {
       demand(font, 'font.none', `"${this.template.name}" carries no font; add one before writing text.`)
       return font
     }
+    // Digits that change stand on places of one width.
+    const { tracks, segments } = tieOrder(this.template).parts[index]!.motion
+    const tabular = tracks.count !== undefined || segments?.tracks.settle?.from === 'digits'
+    const figures = (features: readonly string[]) => (tabular ? [...new Set([...features, 'tnum'])] : features)
     const runs = style.content.map((run): StyledRun => {
       const language = run.language ?? (style.language || content.language)
       const written = drawnText(run.text ?? '')
@@ -365,7 +369,7 @@ export class Scene {
         size,
         tracking: run.tracking ?? style.tracking,
         colour: run.colour ?? style.colour,
-        features: run.features ?? style.features,
+        features: figures(run.features ?? style.features),
       }
     })
     // What no field reaches is the same in every filling.

@@ -179,6 +179,8 @@ const channelSettings = {
   colour: { to: colour },
   axis: { tag: axisTag },
   trim: { from: edge },
+  count: { start: number(0, 1e12) },
+  settle: { as: oneOf('scramble', 'board'), from: oneOf('digits', 'alphabet', 'own') },
 } as const
 type ChannelSettings = (typeof channelSettings)[keyof typeof channelSettings]
 /** A channel's keys with what it works by, and what of that differs in Out. */
@@ -209,6 +211,7 @@ const arrival = {
       axis: optional(settingsTrack(channelSettings.axis)),
       trim: optional(settingsTrack(channelSettings.trim)),
       travel: optional(track),
+      count: optional(settingsTrack(channelSettings.count)),
     },
     withMeaning(meanings.channels),
   ),
@@ -219,7 +222,8 @@ const arrival = {
         order: oneOf('forward', 'backward', 'middle', 'random'),
         seed,
         overlap,
-        tracks: record(segmentChannels),
+        caret: optional(bool),
+        tracks: record({ ...segmentChannels, settle: optional(settingsTrack(channelSettings.settle)) }),
       },
       withMeaning(meanings.segments),
     ),

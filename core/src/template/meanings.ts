@@ -213,6 +213,13 @@ export const meanings = {
       from: 'start',
       keys,
     }),
+    count: m(
+      'Texts: the share of the way from the number `start` to the numbers that they say, 0 to 1; digits stand in their places.',
+      {
+        start: 0,
+        keys,
+      },
+    ),
     travel: m('Texts that run along a way: how much further along it stands, as a share of the way.', { keys: away }),
   },
   key: {
@@ -229,7 +236,11 @@ export const meanings = {
     order: m('Who comes first: `forward`, `backward`, `middle` (from there to both ends), `random`.', 'forward'),
     seed: m('Of the random order: the same number, the same order.', 1),
     overlap: m('0: each begins when the one before it has come; 1: all at once.', 0.7),
-    tracks: m('shiftX, shiftY, scale, turn, fade and blur, as in Channels.', { fade: { keys } }),
+    caret: m('While not all of them are there, a caret stands behind the last one that is.', true),
+    tracks: m(
+      "shiftX, shiftY, scale, turn, fade and blur, as in Channels; and `settle`: the share of the way to its own letter, before which others stand there, at random (`as` scramble) or in their order, as on a board of flaps (`board`), `from` the digits, its alphabet or the text's own letters.",
+      { fade: { keys }, settle: { as: 'scramble', from: 'alphabet', keys } },
+    ),
   },
   shape: {
     id: m('Names the shape, for programs: letters, digits, `-` and `_`; `first` is the frame itself.', 'upright'),

@@ -121,6 +121,20 @@ interface TrimSettings {
 }
 export type TrimTrack = TrackOf<TrimSettings> & TrimSettings
 
+interface CountSettings {
+  /** The number that is counted from. */
+  start: number
+}
+export type CountTrack = TrackOf<CountSettings> & CountSettings
+
+interface SettleSettings {
+  /** Letters change at random until they settle, or fall into place as on a board of flaps. */
+  as: 'scramble' | 'board'
+  /** What else may stand there: digits, letters of its alphabet, or the text's own letters. */
+  from: 'digits' | 'alphabet' | 'own'
+}
+export type SettleTrack = TrackOf<SettleSettings> & SettleSettings
+
 export interface Tracks {
   shiftX?: ShiftTrack
   shiftY?: ShiftTrack
@@ -144,6 +158,10 @@ export interface Tracks {
   trim?: TrimTrack
   /** Shares of the way that a text runs along, by which it stands further on. */
   travel?: Track
+  /** Share of the way from a number to the numbers that a text says. */
+  count?: CountTrack
+  /** Of letters by themselves: share of the way to what each is; before 1 another one stands in its place. */
+  settle?: SettleTrack
 }
 
 export type SegmentOrder = 'forward' | 'backward' | 'middle' | 'random'
@@ -156,7 +174,9 @@ export interface Segments {
   seed: number
   /** 0: one after another; 1: all at once. */
   overlap: number
-  tracks: Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade' | 'blur'>
+  /** While not all of them are there, a caret stands behind the last one that is. */
+  caret?: boolean
+  tracks: Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade' | 'blur' | 'settle'>
 }
 
 export interface Motion {

@@ -85,6 +85,11 @@ export interface Block {
   tracking: number
   fit: FitReport
   missing: string[]
+  /**
+   * Another character in a glyph's place, in the middle of its advance, so that nothing beside it moves; undefined where its
+   * font has none.
+   */
+  instead(glyph: PlacedGlyph, character: string): PlacedGlyph[] | undefined
   /** The same lines with every font that much further on its axes, in their own units. */
   shifted(by: AxisValues): Block
 }
@@ -236,6 +241,29 @@ class PlacedText implements Block {
     const { state } = this.fitted
     const lines = shape.widths.measured(this.fitted.lines, state)
     return new PlacedText(shape, this.style, { ...this.fitted, lines }, this.fit.natural, this.fit.cut)
+  }
+
+  private readonly others = new Map<string, PlacedGlyph[] | undefined>()
+
+  instead(glyph: PlacedGlyph, character: string): PlacedGlyph[] | undefined {
+    const key = `${glyph.start} ${character}`
+    if (!this.others.has(key)) this.others.set(key, this.another(glyph, character))
+    return this.others.get(key)
+  }
+
+  private another(glyph: PlacedGlyph, character: string): PlacedGlyph[] | undefined {
+    const item = this.shape.shaped.items.find(({ start, end }) => glyph.start >= start && glyph.start < end)
+    if (!item) return undefined
+    const { shaped } = shapeText([{ ...item.run, font: glyph.font, text: character, tracking: 0 }], [])
+    if (shaped.missing.length > 0) return undefined
+    const glyphs = shaped.items.flatMap((one) => one.glyphs)
+    const width = glyphs.reduce((sum, one) => sum + one.advance, 0) * glyph.scaleX
+    let x = glyph.x + (glyph.advance - width) / 2
+    return glyphs.map((one) => {
+      const placed = { ...glyph, id: one.id, x: x + one.dx * glyph.scaleX, y: glyph.y - one.dy * glyph.scaleY }
+      x += one.advance * glyph.scaleX
+      return { ...placed, advance: one.advance * glyph.scaleX }
+    })
   }
 
   get reach(): Reach | undefined {

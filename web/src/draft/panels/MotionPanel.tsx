@@ -29,7 +29,7 @@ import type { FontAxis } from '@hoja/core/text'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, Line, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
 import { LengthInput } from '../../ui/FrameInputs.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
 import { useDesk } from '../desk.ts'
@@ -275,6 +275,26 @@ const settingsOf: Partial<Record<Channel, Setting[]>> = {
   ],
   colour: [{ key: 'to', label: 'Turns to', colour: true }],
   trim: [{ key: 'from', label: 'From', options: edges }],
+  count: [{ key: 'start', label: 'Counts from', bounds: described.channelSettings.count.start }],
+  settle: [
+    {
+      key: 'as',
+      label: 'How letters change',
+      options: [
+        ['scramble', 'at random'],
+        ['board', 'as on a board of flaps'],
+      ],
+    },
+    {
+      key: 'from',
+      label: 'Letters that stand there',
+      options: [
+        ['alphabet', 'of the alphabet'],
+        ['digits', 'digits'],
+        ['own', 'its own letters'],
+      ],
+    },
+  ],
 }
 
 const axisSetting = (axes: readonly FontAxis[]): Setting[] => [
@@ -497,7 +517,20 @@ function SegmentsEditor({ segments, onSegments }: { segments: Segments; onSegmen
           />
         )}
       </Line>
-      {segments.order === 'random' && (
+      <Line label="Caret">
+        {(id) => (
+          <Checkbox
+            id={id}
+            aria-label="Caret"
+            checked={segments.caret ?? false}
+            onValue={(on) => {
+              const { caret: _, ...rest } = segments
+              onSegments(on ? { ...rest, caret: true } : rest)
+            }}
+          />
+        )}
+      </Line>
+      {(segments.order === 'random' || segments.tracks.settle?.as === 'scramble') && (
         <Line label="Draw of the lot">
           {(id) => (
             <NumberInput
