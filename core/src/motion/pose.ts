@@ -5,8 +5,10 @@ import type {
   CountTrack,
   Frame,
   GrowTrack,
+  Keyframe,
   Motion,
   RevealTrack,
+  SegmentTracks,
   SettleTrack,
   ShiftTrack,
   SpanName,
@@ -19,6 +21,8 @@ import type { AxisValues } from '../text/index.ts'
 import { segmentMoment, segmentRanks } from './segments.ts'
 import type { Moment } from './timeline.ts'
 import { keyMoment, valueAt } from './tracks.ts'
+
+type AnyTracks = Tracks & SegmentTracks
 
 /** How a part stands at a frame, relative to its rest box. */
 export interface Pose {
@@ -51,9 +55,9 @@ export interface Pose {
   /** share of the way to what a letter is, 0..1 */
   settle: number
   /** What reveal, grow, colour, trim, count and settle work by at this moment. */
-  by: Pick<Tracks, 'reveal' | 'grow' | 'colour' | 'trim' | 'count' | 'settle'>
+  by: Pick<AnyTracks, 'reveal' | 'grow' | 'colour' | 'trim' | 'count' | 'settle'>
   segments?: Pose[]
-  /** Frames of In or Out, as its keys count them, by which letters that have not settled change; absent: at rest. */
+  /** Frames of a span in which its letters have keys: by these they change before they settle, and a caret blinks. */
   at?: number
 }
 
@@ -86,10 +90,10 @@ function shiftOf(track: ShiftTrack | undefined, moment: Moment, start: number, s
   }
 }
 
-const read = (track: Tracks[keyof Tracks], moment: Moment, rest: number) =>
+const read = (track: AnyTracks[keyof AnyTracks], moment: Moment, rest: number) =>
   track && track.keys.length > 0 ? valueAt(track, moment) : rest
 
-function poseOf(tracks: Tracks, moment: Moment, box: Box, frame: Frame): Pose {
+function poseOf(tracks: AnyTracks, moment: Moment, box: Box, frame: Frame): Pose {
   return {
     dx: shiftOf(tracks.shiftX, moment, box.x, box.width, frame.width),
     dy: shiftOf(tracks.shiftY, moment, box.y, box.height, frame.height),
@@ -123,10 +127,10 @@ function axesOf(tracks: Tracks, moment: Moment): AxisValues {
   return Object.fromEntries(moved.filter(([, by]) => by !== 0))
 }
 
-const leavings = new WeakMap<Tracks, Pose['by']>()
+const leavings = new WeakMap<AnyTracks, Pose['by']>()
 
 /** The channels as they work in Out. */
-function leavingOf(tracks: Tracks): Pose['by'] {
+function leavingOf(tracks: AnyTracks): Pose['by'] {
   return cached(leavings, tracks, () => {
     const { reveal, grow, colour, trim, count, settle } = tracks
     return {
@@ -140,6 +144,9 @@ function leavingOf(tracks: Tracks): Pose['by'] {
   })
 }
 
+const hasKeys = (tracks: SegmentTracks, span: SpanName) =>
+  Object.values(tracks).some((track: { keys: Keyframe[] }) => track.keys.some((key) => key.span === span))
+
 /** A part's pose at a frame. `unitBoxes`: rest boxes of its characters, words or lines when its motion asks for them. */
 export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: readonly Box[] = []): Pose {
   const moment = keyMoment(context.spans, context.hold, context.moment, motion.out)
@@ -147,7 +154,7 @@ export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: 
   const { segments } = motion
   if (segments && unitBoxes.length > 0) {
     const ranks = segmentRanks(segments, unitBoxes.length)
-    if ((segments.tracks.settle || segments.caret) && moment.span !== 'hold') result.at = moment.at
+    if ((segments.tracks.settle || segments.caret) && hasKeys(segments.tracks, moment.span)) result.at = moment.at
     result.segments = unitBoxes.map((unit, i) =>
       poseOf(segments.tracks, segmentMoment(segments, ranks[i]!, unitBoxes.length, moment), unit, context.frame),
     )

@@ -1,8 +1,8 @@
-import type { Ease, Keyframe, PartKind, Spans, Track, Tracks } from '../template/index.ts'
+import type { Ease, Keyframe, PartKind, SegmentTracks, Spans, Track, Tracks } from '../template/index.ts'
 import { eased } from './easing.ts'
 import { holdFrame, type Moment, mirrored } from './timeline.ts'
 
-export type Channel = keyof Tracks
+export type Channel = keyof Tracks | keyof SegmentTracks
 
 /**
  * The channels of motion: what each is called, the value that leaves a part as it rests and one from which it may come,

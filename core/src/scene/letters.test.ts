@@ -1,5 +1,5 @@
 import { boundsOf, type Item } from '../paint/index.ts'
-import type { Motion, Segments } from '../template/index.ts'
+import type { Motion, Segments, SettleTrack } from '../template/index.ts'
 import { axis, text } from '../testing/parts.ts'
 import { sceneOf } from '../testing/speaker.ts'
 
@@ -25,7 +25,7 @@ const paths = (items: readonly Item[]): string[] =>
   items.flatMap((item) => (item.kind === 'layer' ? paths(item.items) : item.kind === 'path' ? [item.d] : []))
 
 test('letters that scramble stand where they will stand, and settle one after another', () => {
-  const settle = { as: 'scramble', from: 'alphabet', keys: [key(0, 0), key(20, 1)] } as const
+  const settle: SettleTrack = { as: 'scramble', from: 'alphabet', keys: [key(0, 0), key(20, 1)] }
   const { at, timing } = said('ESTUARY', byLetter({ settle }))
   const end = paths(at(timing.in))
   expect(end.length).toBe(7)
@@ -67,7 +67,7 @@ test('a number that counts keeps every digit on its place, from end to end', () 
 })
 
 test('a board squeezes a letter to its middle line as its flap falls', () => {
-  const settle = { as: 'board', from: 'digits', keys: [key(0, 0), key(40, 1)] } as const
+  const settle: SettleTrack = { as: 'board', from: 'digits', keys: [key(0, 0), key(40, 1)] }
   const { at, timing } = said('7', byLetter({ settle }))
   const heights = Array.from({ length: 40 }, (_, frame) => boundsOf(at(frame))?.height ?? 0)
   const full = boundsOf(at(timing.in))!.height
@@ -93,7 +93,7 @@ test('a caret stands behind the last letter that is typed, and is gone at rest',
 })
 
 test('letters along a way, spread by tracking, scramble there', () => {
-  const settle = { as: 'scramble', from: 'own', keys: [key(0, 0), key(20, 1)] } as const
+  const settle: SettleTrack = { as: 'scramble', from: 'own', keys: [key(0, 0), key(20, 1)] }
   const motion = { ...byLetter({ settle }), tracks: { track: { keys: [key(0, 200), key(20, 0)] } } }
   const { at } = said('estuary', motion)
   expect(paths(at(5)).length).toBe(7)

@@ -160,7 +160,11 @@ export interface Tracks {
   travel?: Track
   /** Share of the way from a number to the numbers that a text says. */
   count?: CountTrack
-  /** Of letters by themselves: share of the way to what each is; before 1 another one stands in its place. */
+}
+
+/** The channels that characters, words and lines can have by themselves. */
+export interface SegmentTracks extends Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade' | 'blur'> {
+  /** Share of the way to what each letter is; before 1 another one stands in its place. */
   settle?: SettleTrack
 }
 
@@ -176,7 +180,7 @@ export interface Segments {
   overlap: number
   /** While not all of them are there, a caret stands behind the last one that is. */
   caret?: boolean
-  tracks: Pick<Tracks, 'shiftX' | 'shiftY' | 'scale' | 'turn' | 'fade' | 'blur' | 'settle'>
+  tracks: SegmentTracks
 }
 
 export interface Motion {

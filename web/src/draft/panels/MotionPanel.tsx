@@ -54,7 +54,7 @@ export function MotionPanel({
   const { motion } = part
   const axes = useAxes(part.kind === 'text' ? (part.style.font ?? '') : '')
   const offered = channelsOf(part.kind).filter(
-    (channel) => motion.tracks[channel] !== undefined || isOffered(channel, axes),
+    (channel) => (motion.tracks as Record<string, unknown>)[channel] !== undefined || isOffered(channel, axes),
   )
   const { values } = useDesk((desk) => desk.filling)
   const timing = scene.timing(scene.layout(values))
