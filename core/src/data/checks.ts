@@ -15,6 +15,7 @@ import type { Problem } from './problem.ts'
 import { framesOfRow, rowTimes } from './rowTimes.ts'
 import { pastSafe, seenPast } from './safe.ts'
 import type { Match } from './source.ts'
+import { checkSpeed } from './speedCheck.ts'
 import type { Row } from './table.ts'
 import { weighed } from './weighed.ts'
 
@@ -80,6 +81,7 @@ function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: numbe
   const texts = (own: Layout, indices: ReadonlySet<number>) => textFindings(scene, own, indices, row)
   const findings = entryFindings({ scene, layout, timing, row }, (own) => standingFindings(scene, own, row), texts)
   checkReading(layout, timing, scene, row, findings)
+  findings.push(...checkSpeed(scene, layout, row))
   return findings
 }
 

@@ -49,6 +49,8 @@ export function keysOf(part: Part): KeyframeRef[] {
   return lanesOf(part).flatMap(({ lane, track }) => track.keys.map(({ span, at }) => ({ ...lane, span, at })))
 }
 
+const withoutSpeed = ({ speed: _, ...key }: Keyframe): Keyframe => key
+
 const sameLane = (a: Lane, b: Lane) => a.part === b.part && a.set === b.set && a.channel === b.channel
 export const sameKey = (a: KeyframeRef, b: KeyframeRef): boolean => sameLane(a, b) && a.span === b.span && a.at === b.at
 
@@ -81,7 +83,10 @@ function mapKeys(
     const motion = mapLanes(part, (keys, lane) => {
       const mine = refs.filter((ref) => sameLane(ref, lane))
       const isChosen = (key: Keyframe) => mine.some((ref) => ref.span === key.span && ref.at === key.at)
-      const moved = map(keys.filter(isChosen), lane)
+      const chosen = keys.filter(isChosen)
+      // A key that is brought somewhere stands there from now on.
+      const stood = new Set(chosen.map(({ span, at }) => `${span} ${at}`))
+      const moved = map(chosen, lane).map((key) => (stood.has(`${key.span} ${key.at}`) ? key : withoutSpeed(key)))
       const others = keys.filter((key) => !isChosen(key) && !moved.some((m) => m.span === key.span && m.at === key.at))
       return [...others, ...moved]
     })

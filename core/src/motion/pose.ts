@@ -19,6 +19,8 @@ import type {
 } from '../template/index.ts'
 import type { AxisValues } from '../text/index.ts'
 import { segmentMoment, segmentRanks } from './segments.ts'
+import { inSpan, shiftOf } from './shift.ts'
+import { timedTracks } from './speed.ts'
 import type { Moment } from './timeline.ts'
 import { keyMoment, valueAt } from './tracks.ts'
 
@@ -69,25 +71,9 @@ export interface PoseContext {
   moment: Moment
 }
 
-/** A channel with what it works by in a span: Out may have settings of its own. */
-export function inSpan<T extends { leaving?: object }>(track: T, span: SpanName): T {
-  return span === 'out' && track.leaving ? { ...track, ...track.leaving } : track
-}
-
-/** A shift in px. `off` counts to just outside the frame on that side. */
-function shiftOf(track: ShiftTrack | undefined, moment: Moment, start: number, size: number, frame: number): number {
+function shift(track: ShiftTrack | undefined, moment: Moment, start: number, size: number, frame: number): number {
   if (!track || track.keys.length === 0) return 0
-  const value = valueAt(track, moment)
-  switch (inSpan(track, moment.span).unit) {
-    case 'px':
-      return value
-    case 'own':
-      return value * size
-    case 'frame':
-      return value * frame
-    case 'off':
-      return value >= 0 ? value * (frame - start) : value * (start + size)
-  }
+  return shiftOf(inSpan(track, moment.span).unit, valueAt(track, moment), start, size, frame)
 }
 
 const read = (track: AnyTracks[keyof AnyTracks], moment: Moment, rest: number) =>
@@ -95,8 +81,8 @@ const read = (track: AnyTracks[keyof AnyTracks], moment: Moment, rest: number) =
 
 function poseOf(tracks: AnyTracks, moment: Moment, box: Box, frame: Frame): Pose {
   return {
-    dx: shiftOf(tracks.shiftX, moment, box.x, box.width, frame.width),
-    dy: shiftOf(tracks.shiftY, moment, box.y, box.height, frame.height),
+    dx: shift(tracks.shiftX, moment, box.x, box.width, frame.width),
+    dy: shift(tracks.shiftY, moment, box.y, box.height, frame.height),
     scale: read(tracks.scale, moment, 1),
     turn: read(tracks.turn, moment, 0),
     fade: Math.min(1, Math.max(0, read(tracks.fade, moment, 1))),
@@ -150,7 +136,7 @@ const hasKeys = (tracks: SegmentTracks, span: SpanName) =>
 /** A part's pose at a frame. `unitBoxes`: rest boxes of its characters, words or lines when its motion asks for them. */
 export function pose(motion: Motion, box: Box, context: PoseContext, unitBoxes: readonly Box[] = []): Pose {
   const moment = keyMoment(context.spans, context.hold, context.moment, motion.out)
-  const result = poseOf(motion.tracks, moment, box, context.frame)
+  const result = poseOf(timedTracks(motion.tracks, box, context), moment, box, context.frame)
   const { segments } = motion
   if (segments && unitBoxes.length > 0) {
     const ranks = segmentRanks(segments, unitBoxes.length)

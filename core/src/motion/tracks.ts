@@ -121,7 +121,9 @@ export function reversedEase(ease: Ease): Ease {
   return { points: ease.points.map(([x, y]): [number, number] => [1 - x, 1 - y]).reverse() }
 }
 
-/** Keys in the order they come backwards, each with the easing of the way that leads from it then. Times stay. */
+/** Keys in the order they come backwards, each with the easing of the way that leads from it then. Times stay, as drawn. */
 export function reversedKeys(keys: readonly Keyframe[]): Keyframe[] {
-  return keys.map((key, i) => ({ ...key, ease: i > 0 ? reversedEase(keys[i - 1]!.ease) : 'linear' })).reverse()
+  return keys
+    .map(({ speed: _, ...key }, i) => ({ ...key, ease: i > 0 ? reversedEase(keys[i - 1]!.ease) : ('linear' as const) }))
+    .reverse()
 }

@@ -12,7 +12,8 @@ import {
   type Template,
 } from '../template/index.ts'
 import { spanLength } from './keyframeEdits.ts'
-import { inSpan, pose } from './pose.ts'
+import { pose } from './pose.ts'
+import { inSpan } from './shift.ts'
 import { valueAt } from './tracks.ts'
 
 /** Where a part's anchor is at one frame of a span, frame px. */

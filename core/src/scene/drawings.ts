@@ -458,14 +458,27 @@ export class Drawings {
       const spread = ((p.track * glyph.scaleY) / 1000) * (rank - (count - 1) * share)
       if (!way) return [{ kind: 'layer', matrix: translation(spread, 0), opacity: 1, items }]
       const middle = middleOf(glyph)
-      const at = { middle: middle + spread, line: block.fit.width, share, travel: p.travel }
-      const { x, y, angle } = standingOn(way, style, at)
+      const [x, y, angle] = this.standing(i, glyph, way, spread, p.travel)
       const matrix = multiply(
         translation(x, y),
         multiply(rotationMatrix((angle * 180) / Math.PI), translation(-middle, 0)),
       )
       return [{ kind: 'layer', matrix, opacity: 1, items }]
     })
+  }
+
+  /**
+   * Where a glyph's advance has its middle on a way, in the way's coordinates (px), and how the glyph is turned there
+   * (radians).
+   * @param spread px by which tracking moves it along its line
+   * @param travel share of the way that its text has travelled
+   */
+  standing(i: number, glyph: PlacedGlyph, way: Way, spread = 0, travel = 0): [x: number, y: number, angle: number] {
+    const block = this.blocks[i]!
+    const style = this.textStyle(i)
+    const at = { middle: middleOf(glyph) + spread, line: block.fit.width, share: toEnd(style, block), travel }
+    const { x, y, angle } = standingOn(way, style, at)
+    return [x, y, angle]
   }
 
   private glyphPaths(i: number, block: Block, glyphs: PlacedGlyph[]): Item[] {

@@ -156,11 +156,13 @@ const ease = named('ease', () =>
   ),
 )
 const keyValue = number(-far, far)
+const keySpeed = number(1, 1_000_000, { unit: 'px/s', step: 50 })
 const key = named('key', () =>
   record(
     {
       span: oneOf('in', 'hold', 'out'),
       at: number(0, limits.titleFrames.most, { step: 1, unit: 'frames' }),
+      speed: optional(keySpeed),
       value: keyValue,
       ease,
     },
@@ -654,6 +656,7 @@ export const described = {
   roomWidth,
   channelSettings,
   keyValue,
+  keySpeed,
   seed,
   overlap,
   slope,

@@ -225,6 +225,10 @@ export const meanings = {
   key: {
     span: m('in, hold or out; keys stand in this order, and in that of their time.', 'in'),
     at: m('Frames from the start of the span; never past its end, and one key a frame.', 12),
+    speed: m(
+      'Keys of shiftX, shiftY, grow and reveal: px a second. It comes when the way from the key before it has been gone at that speed, a frame later at least, so that long and short parts move alike; never past its span, or past the next key without a speed. `at` is then where it stood as drawn.',
+      3500,
+    ),
     value: m('What the channel is there, in its own unit.', 1),
     ease: m(
       'How it goes on to the next key: `linear`; `bezier`, the two points of CSS cubic-bezier; `steps` with its `jump` (start, end, none, both); `points`, those of CSS linear().',

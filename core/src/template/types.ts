@@ -63,8 +63,10 @@ export type SpanName = 'in' | 'hold' | 'out'
 
 export interface Keyframe {
   span: SpanName
-  /** Frames from the start of its span. */
+  /** Frames from the start of its span; as drawn where it has a speed. */
   at: number
+  /** px a second: it comes as soon as the way from the key before it takes, a frame at least, and within its span. */
+  speed?: number
   value: number
   /** From this key to the next. */
   ease: Ease

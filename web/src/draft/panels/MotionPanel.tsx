@@ -1,14 +1,17 @@
+import { boxOf } from '@hoja/core/layout'
 import {
   begunTrack,
   type Channel,
   channels,
   channelsOf,
   easePresets,
+  hasWay,
   keyMoment,
   type Lane,
   momentAt,
   segmentChannels,
   setKeyAt,
+  timedTracks,
   valueAt,
   withOut,
 } from '@hoja/core/motion'
@@ -75,6 +78,13 @@ export function MotionPanel({
     else if (Object.keys(next).length > 0) put({ ...motion, segments: { ...motion.segments!, tracks: next } })
     else dropSegments()
   }
+  /** Keys that go by a speed stand where they are in the filling that is drawn. */
+  const timed = (channel: Channel, track: Track | undefined): Track | undefined => {
+    const { rest } = scene.layout({})
+    const index = rest.order.index.get(part.id)
+    if (!track || !hasWay(channel) || index === undefined) return track
+    return timedTracks({ [channel]: track }, boxOf(rest, index), template)[channel]
+  }
   const dropSegments = () => {
     const { segments: _, ...rest } = motion
     put(rest)
@@ -96,6 +106,7 @@ export function MotionPanel({
                   motion={motion}
                   channel={channel}
                   axes={axes}
+                  letters={set === 'segments'}
                   track={track}
                   now={
                     track.keys.length > 0
@@ -103,7 +114,7 @@ export function MotionPanel({
                       : channels[channel].rest
                   }
                   onNow={(value) => setKey({ part: part.id, set, channel }, value)}
-                  onTrack={(next) => putTrack(set, channel, next)}
+                  onTrack={(next) => putTrack(set, channel, set === 'tracks' ? timed(channel, next) : next)}
                 />,
               ]
             : []
@@ -315,11 +326,14 @@ function ChannelKeys({
   track,
   now,
   onNow,
+  letters,
   onTrack,
 }: {
   template: Template
   motion: Motion
   channel: Channel
+  /** Of characters, words or lines by themselves. */
+  letters: boolean
   /** Of the part's font. */
   axes: readonly FontAxis[]
   track: Track
@@ -401,6 +415,7 @@ function ChannelKeys({
         template={template}
         out={motion.out}
         keys={track.keys}
+        ways={hasWay(channel) && !letters}
         onKeys={(keys) => onTrack(keys.length > 0 ? { ...track, keys } : undefined)}
         step={step}
       />
@@ -408,16 +423,23 @@ function ChannelKeys({
   )
 }
 
+function withSpeed({ speed: _, ...key }: Keyframe, speed: number | undefined): Keyframe {
+  return speed === undefined ? key : { ...key, speed }
+}
+
 function KeyRows({
   template,
   out,
   keys,
+  ways,
   onKeys,
   step,
 }: {
   template: Template
   out: Motion['out']
   keys: Keyframe[]
+  /** The channel leads over a way, so that a key's time may come from a speed. */
+  ways: boolean
   onKeys: (keys: Keyframe[]) => void
   step: number
 }) {
@@ -450,9 +472,23 @@ function KeyRows({
                 rate={template.frame.rate}
                 value={key.at}
                 max={longest[key.span]}
-                onValue={(at) => put(i, { ...key, at })}
+                onValue={(at) => put(i, withSpeed({ ...key, at }, undefined))}
               />
             </td>
+            {ways && (
+              <td className="w-16 pr-1">
+                {i > 0 && (
+                  <NumberInput
+                    aria-label="Speed, px/s"
+                    title="px a second: it comes as soon as the way from the key before it takes; 0: at its frame"
+                    className="!h-6"
+                    bounds={{ ...described.keySpeed, least: 0 }}
+                    value={key.speed ?? 0}
+                    onValue={(speed) => put(i, withSpeed(key, speed || undefined))}
+                  />
+                )}
+              </td>
+            )}
             <td className="w-20">
               <NumberInput
                 aria-label="Value"
