@@ -9,7 +9,7 @@ import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
-import { keysIn, orderRows } from './http/outputOrders.ts'
+import { atThisMoment, keysIn, orderRows } from './http/outputOrders.ts'
 import { contactSheetsOf } from './http/outputs.ts'
 import { type JobSettings, Jobs } from './jobs/jobs.ts'
 import { Crew } from './render/crew.ts'
@@ -127,7 +127,8 @@ async function started(
   })
   const keepRoots = options.keep && Object.keys(options.keep).length > 0 ? options.keep : keptBeside(data)
   const keeper = new Keeper(store, queue, keepRoots, {
-    orderNow: (output) => orderRows({ store, jobs }, store.sheets.get(output.sheet!), output.version, output.settings),
+    orderNow: (output) =>
+      orderRows({ store, jobs }, store.sheets.get(output.sheet!), output.version, atThisMoment(output.settings)),
     keyOf: (output) => keysIn({ store }, output),
     contactSheets: (output) => contactSheetsOf({ store, jobs }, output),
   })

@@ -16,6 +16,7 @@ import {
   type Template,
   type Values,
 } from '../template/index.ts'
+import { isNow, standing } from './about.ts'
 import { strangeCharacters } from './characters.ts'
 import { refuseFieldValue } from './fieldValues.ts'
 import { type Marks, numberIn } from './numbers.ts'
@@ -87,7 +88,7 @@ export function readCell(template: Template, field: Field, cell: string, marks?:
     case 'choice':
       return field.options?.find((option) => option.name.toLowerCase() === text.toLowerCase())?.value ?? text
     case 'moment':
-      return text.replace(' ', 'T')
+      return isNow(text) ? 'now' : text.replace(' ', 'T')
     case 'texts':
       return entriesOf(text, [], steppedLists(template).has(field.id))
     case 'numbers': {
@@ -189,6 +190,11 @@ export function valuesOf(template: Template, match: Match, row: Row): Filling {
     if (problem)
       problems.push({ field: field.key, level: 'look', code: 'conversion', message: `${field.name}: ${problem}.` })
     if (cell === undefined || cell.trim() === '') {
+      const own = standing(template, field, row.about)
+      if (own !== undefined) {
+        values[field.key] = own
+        continue
+      }
       const isGiven = isGivenBy(field, cell)
       if (isGiven) values[field.key] = ''
       if (field.required && cell !== undefined) problems.push(emptyProblem(field))
@@ -196,7 +202,11 @@ export function valuesOf(template: Template, match: Match, row: Row): Filling {
       continue
     }
     const marks = marksFor(match, field.key)
-    const value = readCell(template, field, cell, marks)
+    const read = readCell(template, field, cell, marks)
+    const isMoment = field.type === 'moment' && read === 'now'
+    // Where nobody knows what it is made among, the default shows what it would look like.
+    if (isMoment && !row.about) continue
+    const value = isMoment ? row.about!.now : read
     const found = valueProblems(template, field, value, language)
     // A text that is too long is shown as it is; anything else that may not be stands at its default.
     if (field.type === 'text' || !found.some(({ code }) => code === 'value' || code === 'limit'))
@@ -218,6 +228,7 @@ const atDefault = new WeakMap<Template, Map<Field, Problem[]>>()
 
 /** A field of which nothing was given stands at its default: the same is told of it in every row. */
 function defaultProblems(template: Template, field: Field): Problem[] {
+  if (field.stands !== undefined) return []
   const known = cached(atDefault, template, () => new Map<Field, Problem[]>())
   let problems = known.get(field)
   if (!problems) {

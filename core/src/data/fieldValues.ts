@@ -167,9 +167,12 @@ export function refuseFieldValue(template: Template, field: Field, value: FieldV
     case 'number':
       return refuseNumber(field, value)
     case 'moment':
-      return readMoment(String(value))
+      return readMoment(String(value)) || value === 'now'
         ? undefined
-        : { code: 'value', message: `"${String(value)}" is no date; write it as 2026-11-26 or 2026-11-26T18:30` }
+        : {
+            code: 'value',
+            message: `"${String(value)}" is no date; write it as 2026-11-26 or 2026-11-26T18:30, or as now`,
+          }
     case 'texts':
       if (!Array.isArray(value)) return { code: 'value', message: 'is not a list of texts; write one a line' }
       return refuseCount(field, value) ?? value.map((one) => refuseText(field, String(one))).find(Boolean)

@@ -16,6 +16,19 @@ export const fieldTypeNames: Record<FieldType, string> = {
   language: 'language',
 }
 
+/** What a field says of itself where nothing is given, in words. */
+export const standsWords: Record<NonNullable<Field['stands']>, string> = {
+  now: 'the moment of rendering',
+  length: "the title's length",
+  row: 'the number of its row',
+  rows: 'the number of rows',
+}
+
+/** Those that fields of a kind can say. */
+export function standsOf(type: FieldType): NonNullable<Field['stands']>[] {
+  return type === 'moment' ? ['now', 'length'] : type === 'number' ? ['row', 'rows', 'length'] : []
+}
+
 const rangeWords = (from: number | undefined, to: number | undefined, unit = '') =>
   from !== undefined && to !== undefined
     ? `from ${from} to ${to}${unit}`
@@ -38,10 +51,11 @@ export function limitWords(template: Template, field: Field): string[] {
     field.allowed !== undefined && `of the characters ${field.allowed}`,
     field.count !== undefined && `at most ${field.count} entries`,
     (field.type === 'number' || field.type === 'numbers') && rangeWords(field.min, field.max, field.format?.after),
-    field.type === 'moment' && 'as 2026-11-26 or 2026-11-26T18:30',
+    field.type === 'moment' && 'as 2026-11-26 or 2026-11-26T18:30, or now',
     field.type === 'language' && 'a BCP 47 tag, as en or pt-BR',
     field.type === 'colour' &&
       (field.free ? 'any colour' : `one of ${template.palette.map((entry) => entry.name).join(', ')}`),
+    field.stands && `left empty: ${standsWords[field.stands]}`,
     field.options && `one of ${field.options.map((option) => option.value).join(', ')}`,
     field.picture?.scaling && 'scaling may be changed',
     field.picture?.focus && 'its focus may be moved',

@@ -1,3 +1,4 @@
+export * from './about.ts'
 export * from './characters.ts'
 export * from './checks.ts'
 export * from './columns.ts'

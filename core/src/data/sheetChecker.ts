@@ -1,4 +1,5 @@
 import type { Scene } from '../scene/index.ts'
+import { rowAbout } from './about.ts'
 import { type CheckedRow, checkRow } from './checks.ts'
 import { RowsTogether, textColumns } from './columns.ts'
 import type { Finding } from './finding.ts'
@@ -41,6 +42,8 @@ export class SheetChecker {
     private readonly main: Filled,
     private readonly versions: ReadonlyMap<number, Filled> = new Map(),
     private readonly known: KnownNames = new KnownNames([]),
+    /** What *now* is in its titles, local, as ISO 8601 has it; absent: as in a sample. */
+    private readonly now?: string,
   ) {
     this.keys = textColumns(main.scene.template, main.match, []).map(({ field }) => field.key)
   }
@@ -49,8 +52,11 @@ export class SheetChecker {
     return this.rows.length
   }
 
+  /** A row with what its title is made among. */
   row(n: number): Row | undefined {
-    return this.rows[n - 1]
+    const row = this.rows[n - 1]
+    if (!row || this.now === undefined) return row
+    return rowAbout(this.filled(row).scene.template, row, { now: this.now, row: n, rows: this.rows.length })
   }
 
   filled(row: Row): Filled {
@@ -80,7 +86,7 @@ export class SheetChecker {
 
   /** Checks a row by itself, and keeps what is found. */
   check(n: number): CheckedRow {
-    const row = this.rows[n - 1]!
+    const row = this.row(n)!
     const { scene, match } = this.filled(row)
     const checked = checkRow(scene, match, row, n)
     const slips = weighed(scene.template, checkKnown(this.known, scene.template, match, row, n))

@@ -1,3 +1,4 @@
+import type { About } from './about.ts'
 import type { Marks } from './numbers.ts'
 
 /** A sheet as read: named columns, rows of texts. Row n of a person is `rows[n - 1]`. */
@@ -23,6 +24,8 @@ export interface Row {
   frames?: number
   /** The id of the published version that this row stays on. */
   version?: number
+  /** What its title is made among, where it is made; never stored with a sheet. */
+  about?: About
 }
 
 /** The text of a row's cell; undefined for a column that it does not have. */

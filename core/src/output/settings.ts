@@ -1,8 +1,8 @@
 import { array, boolean, mixed, number, type ObjectSchema, object, string } from 'yup'
-import { framesOfRow, type Match, type Row } from '../data/index.ts'
+import { framesOfRow, localMoment, type Match, type Row, rowAbout, saysAbout } from '../data/index.ts'
 import { limits } from '../limits/index.ts'
 import { edit, type Frame, firstShape, reframe, type ShapeId, shapeOf, type Template } from '../template/index.ts'
-import type { Rate } from '../time/index.ts'
+import { type Rate, secondsOf } from '../time/index.ts'
 import { type FormatId, formatIds, outputFormats } from './formats.ts'
 
 /** What lies under titles that have no alpha. */
@@ -50,6 +50,8 @@ export interface OutputSettings {
   pattern?: string
   /** Files in a folder for each sheet, or each template. */
   folders?: 'sheet' | 'template'
+  /** The moment that *now* is in its titles, local, as ISO 8601 has it; absent: that of the order. */
+  now?: string
   /** Rows, from 1; absent: all that are not switched off. */
   rows?: number[]
   /** Leave out what the sheet's last output of these settings holds already, unchanged. */
@@ -126,6 +128,10 @@ export const settingsSchema = object({
   backdrop: backdropSchema.default(undefined),
   timecode: string().max(20),
   silent: boolean(),
+  now: string().matches(/^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2})?)?$/, {
+    message: 'now is a date or a moment, as 2026-11-26T18:30',
+    excludeEmptyString: true,
+  }),
   pattern: string().max(200),
   folders: string().oneOf(['sheet', 'template']),
   rows: array(number().integer().min(1).required()).max(100_000),
@@ -199,6 +205,24 @@ export function templateFor(settings: FrameSettings, designed: Template): Templa
   if (frame.width === width && frame.height === height && sameRate(frame.rate, rate)) return template
   return edit(template, reframe(template, frame, !settings.keepSizes))
 }
+
+/** A row of an order with what its title is made among. @param n from 1 @param rows of the sheet */
+export function rowInOrder(
+  settings: Pick<OutputSettings, 'frames' | 'rate' | 'now'>,
+  template: Template,
+  match: Match,
+  row: Row,
+  [n, rows]: readonly [n: number, rows: number],
+): Row {
+  if (!saysAbout(template)) return row
+  const frames = durationOf(settings, template, match, row)
+  const seconds = frames === undefined ? {} : { seconds: secondsOf(frames, settings.rate ?? template.frame.rate) }
+  return rowAbout(template, row, { now: settings.now ?? localMoment(new Date()), row: n, rows, ...seconds })
+}
+
+/** An order's settings with the moment that *now* is in it, for templates that say it. */
+export const withNow = (settings: OutputSettings, template: Template): OutputSettings =>
+  saysAbout(template) && !settings.now ? { ...settings, now: localMoment(new Date()) } : settings
 
 /**
  * Frames of one title: its row's own, set by hand or said by its data, else those of the order, else as designed

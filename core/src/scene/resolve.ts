@@ -62,7 +62,9 @@ function fillOf(template: Template, fill: Fill): Fill {
 
 /** The value a field has in a filling: its own, or the default when the row says nothing. */
 export function fieldValue(field: Field, values: Values): FieldValue {
-  return values[field.key] ?? field.default
+  const given = values[field.key]
+  // Which moment now is, is put in where a title is made; else the default shows what it would look like.
+  return given === undefined || (given === 'now' && field.type === 'moment') ? field.default : given
 }
 
 /** What does not depend on a filling: styles as designed, and which parts a field reaches. */

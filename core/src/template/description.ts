@@ -490,6 +490,7 @@ const fieldMembers = {
   pattern: optional(text(100, { least: 1 })),
   language: optional(language),
   sample: optional(bool),
+  stands: optional(oneOf('now', 'length', 'row', 'rows')),
   empty: optional(oneOf('default', 'none')),
   none: optional(text(40, { least: 1 })),
   fallback: optional(pictureName('fallback')),

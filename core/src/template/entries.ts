@@ -57,6 +57,14 @@ function heldBy({ children }: TieOrder, index: number): number[] {
   return children[index]!.flatMap((child) => [child, ...heldBy({ children } as TieOrder, child)])
 }
 
+/** Whether a title is as long as what a part goes through takes. */
+export function takesItsTime(part: Part): boolean {
+  const way = wayOf(part)
+  if (!way || (part.kind !== 'text' && part.kind !== 'group')) return false
+  const style = fullStyle(part.kind, part.style as never) as StyleValues<'group'>
+  return way === 'roll' || way === 'crawl' ? style.runPace === 'at its speed' : style.entryTime !== 'its share of Hold'
+}
+
 /** Whether a part is one that goes through lists, or stands in one. */
 export function inEntries(template: Template, id: PartId): EntryPart | undefined {
   const index = tieOrder(template).index.get(id)

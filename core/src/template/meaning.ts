@@ -1,5 +1,6 @@
 import { Refusal } from '../refusal/index.ts'
 import type { Found } from '../schema/index.ts'
+import { entryParts, takesItsTime } from './entries.ts'
 import { isLanguage } from './language.ts'
 import { namedByField, namedByPart, targetsOf } from './naming.ts'
 import { sourcesOf } from './palette.ts'
@@ -41,6 +42,7 @@ export function checkMeaning(template: Template, isTouched: (part: Part) => bool
     for (const part of own) checkPart(part, template.spans, palette, shaped)
   }
   for (const field of template.fields) checkField(field, palette)
+  checkLengths(template)
   checkLanguage('The template', template.language)
 }
 
@@ -134,6 +136,16 @@ function checkKeys(part: Part, channel: string, keys: readonly Keyframe[], spans
   })
 }
 
+/** A length that hangs on what the texts say can't be said in them. */
+function checkLengths(template: Template): void {
+  const says = template.fields.find(({ stands }) => stands === 'length')
+  const takes = says && entryParts(template).find(({ part }) => takesItsTime(part))
+  if (takes)
+    refuse(
+      `The field "${says.name}" (${says.key}) says how long the title is, and ${partWords(takes.part)} makes it as long as its lists take; let them share Hold, or end on time.`,
+    )
+}
+
 /** Bounds of a field that run from the higher to the lower. */
 const backwards = (range: readonly [number, number] | undefined): boolean => range !== undefined && range[0] > range[1]
 
@@ -149,6 +161,9 @@ function checkField(field: Field, palette: ReadonlySet<string>): void {
     refuse(`${told} has bounds that run from the higher to the lower; write the lower first.`)
   const wrong = pattern === undefined ? undefined : refusePattern(pattern)
   if (wrong) refuse(`${told} has a pattern that can't be: ${wrong}.`)
+  const may = { now: ['moment'], length: ['moment', 'number'], row: ['number'], rows: ['number'] } as const
+  if (field.stands && !(may[field.stands] as readonly string[]).includes(field.type))
+    refuse(`${told} is of a kind that can't say ${field.stands}; ${may[field.stands].join(' and ')} fields can.`)
   checkLanguage(told, language)
   for (const { sets } of options)
     for (const { property, value } of sets) if (property === 'language') checkLanguage(told, value as string)

@@ -295,6 +295,10 @@ export const meanings = {
       'The default is only a sample: a row that gives nothing is told of it. Left out: so for what is read in a text, not so for anything else.',
       true,
     ),
+    stands: m(
+      "What stands where a row gives nothing, instead of the default: `now`, the moment of rendering (moments); `length`, the title's own (moments, and numbers in seconds); `row` and `rows`, the number of the row and of all rows (numbers).",
+      'row',
+    ),
     empty: m('Pictures: what an empty cell means, the default or none.', 'none'),
     none: m('Pictures: the word that means no picture in data; left out: none.', '–'),
     fallback: m(

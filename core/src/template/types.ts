@@ -265,6 +265,11 @@ export interface Field {
    * at; absent: what is read in a text is, anything else is not.
    */
   sample?: boolean
+  /**
+   * What stands where a row gives nothing: the moment of rendering or the title's own length (moments; a length in numbers
+   * is one of seconds), the number of its row, or of all rows; absent: the default.
+   */
+  stands?: 'now' | 'length' | 'row' | 'rows'
   /** Pictures: what an empty cell means; absent: the default. */
   empty?: 'default' | 'none'
   /** Pictures: the word that means no picture in data; absent: `none`. */

@@ -22,7 +22,9 @@ import {
   type OutputSettings,
   outputFormats,
   parseRows,
+  rowInOrder,
   settingsByShape,
+  withNow,
 } from '@hoja/core/output'
 import { demand, Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
@@ -45,7 +47,7 @@ import { FileStore, writeWhole } from '../store/files.ts'
 import { temporaryFolder } from '../temporary.ts'
 import { type FrameOptions, frameSettings, handlesFrom, shapesFrom } from './frameOptions.ts'
 import { Progress, type RowState } from './progress.ts'
-import { columnNotes, type DataOptions, knownFrom, type Rows, readRows } from './rows.ts'
+import { columnNotes, type DataOptions, knownFrom, nowFrom, type Rows, readRows } from './rows.ts'
 
 export interface RenderOptions extends FrameOptions, DataOptions {
   out: string
@@ -123,6 +125,7 @@ async function settingsFrom(options: RenderOptions, template: Template, files: F
   const asked: OutputSettings = {
     format: format as FormatId,
     ...frameSettings(options, template.frame.rate),
+    ...nowFrom(options.now),
     ...(alpha ? { alpha: alpha as 'straight' } : {}),
     ...(handles ? { handles: handlesFrom(handles, rate) } : {}),
     ...(under ? { backdrop: await backdropFrom(under, files) } : {}),
@@ -137,7 +140,7 @@ async function settingsFrom(options: RenderOptions, template: Template, files: F
     ...(folders ? { folders: folders as 'sheet' } : {}),
     ...(name === undefined ? {} : { pattern: name }),
   }
-  const all = settingsByShape({ ...asked, shapes: shapesFrom(options.shape, template) }, template)
+  const all = settingsByShape({ ...withNow(asked, template), shapes: shapesFrom(options.shape, template) }, template)
   for (const settings of all) checkSettings(settings, template)
   if (outputFormats[asked.format].encoder) demandFfmpeg()
   return all
@@ -281,10 +284,11 @@ async function titlesOf(
 async function shapedTitles(
   { template, source, files }: Opened,
   data: string,
-  { match, rows }: Rows,
+  { match, rows: read }: Rows,
   options: RenderOptions,
   settings: OutputSettings,
 ): Promise<Pick<Titles, 'wanted' | 'others'>> {
+  const rows = read.map((row, i) => rowInOrder(settings, template, match, row, [i + 1, read.length]))
   let chosen = options.rows === undefined ? rows.map((_, i) => i + 1) : parseRows(options.rows, rows.length)
   const beside = new Map<number, Finding[]>()
   if (options.withoutStops || stopsBeside(template)) {

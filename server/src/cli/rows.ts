@@ -2,8 +2,9 @@ import { existsSync, readFileSync } from 'node:fs'
 import { basename } from 'node:path'
 import { KnownNames, type Match, matchColumns, type Row, rowsOf, usedColumns } from '@hoja/core/data'
 import { openDataFile, type ReadOptions } from '@hoja/core/formats'
+import { type OutputSettings, rowInOrder } from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
-import type { Template } from '@hoja/core/template'
+import { readMoment, type Template } from '@hoja/core/template'
 
 export interface Rows {
   match: Match
@@ -23,14 +24,30 @@ export interface DataOptions {
   path?: string
   /** A data file that knows how names are spelled. */
   known?: string
+  /** What *now* is in titles, so that they can be made again; absent: the moment at which they are. */
+  now?: string
+}
+
+/** @throws Refusal for what is no moment */
+export function nowFrom(now: string | undefined): Pick<OutputSettings, 'now'> {
+  if (now === undefined) return {}
+  const moment = now.trim().replace(' ', 'T')
+  demand(readMoment(moment), 'call', `"${now}" is no moment; write it as 2026-11-26T18:30.`)
+  return { now: moment }
 }
 
 /**
  * Reads a data file and matches its columns to a template. Without a file: one row of defaults.
  * @throws Refusal also for a file of which nothing fills a field
  */
-export function readRows(template: Template, path: string | undefined, { sheet, path: at }: DataOptions = {}): Rows {
-  if (path === undefined) return { match: {}, rows: [{ cells: {} }], unmatched: [], unused: [], notes: [] }
+export function readRows(
+  template: Template,
+  path: string | undefined,
+  { sheet, path: at, now }: DataOptions = {},
+): Rows {
+  const among = (match: Match, rows: Row[]) =>
+    rows.map((row, i) => rowInOrder(nowFrom(now), template, match, row, [i + 1, rows.length]))
+  if (path === undefined) return { match: {}, rows: among({}, [{ cells: {} }]), unmatched: [], unused: [], notes: [] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
   const options: ReadOptions = { ...(sheet === undefined ? {} : { sheet }), ...(at === undefined ? {} : { path: at }) }
   const name = basename(path)
@@ -45,7 +62,7 @@ export function readRows(template: Template, path: string | undefined, { sheet, 
   const used = new Set(usedColumns(match))
   return {
     match,
-    rows: rowsOf(table),
+    rows: among(match, rowsOf(table)),
     unmatched: fields.flatMap(({ key }) => (match[key] === undefined ? [key] : [])),
     unused: table.columns.filter((column) => !used.has(column)),
     notes: [

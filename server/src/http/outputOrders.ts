@@ -9,7 +9,15 @@ import {
   valuesOf,
 } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
-import { checkSettings, durationOf, namer, type OutputSettings, outputFormats } from '@hoja/core/output'
+import {
+  checkSettings,
+  durationOf,
+  namer,
+  type OutputSettings,
+  outputFormats,
+  rowInOrder,
+  withNow,
+} from '@hoja/core/output'
 import { demand } from '@hoja/core/refusal'
 import { firstShape, type Template } from '@hoja/core/template'
 import { demandFfmpeg, ffmpegVersion } from '../render/ffmpeg.ts'
@@ -19,6 +27,11 @@ import type { Order, OutputRow, Used } from '../store/outputs.ts'
 import type { SheetPicture, SheetRow } from '../store/sheets.ts'
 import { hojaVersion } from '../version.ts'
 import type { Context } from './context.ts'
+
+/** What follows its sheet is made anew, so *now* is now. */
+export function atThisMoment({ now: _, ...settings }: OutputSettings): OutputSettings {
+  return settings
+}
 
 /** What an output is rendered with, for its history. */
 export async function usedNow(): Promise<Used> {
@@ -48,19 +61,21 @@ export async function orderRows(
   context: Pick<Context, 'store' | 'jobs'>,
   sheet: SheetRow,
   version: number,
-  settings: OutputSettings,
+  asked: OutputSettings,
 ): Promise<Order> {
   const { store } = context
   const { templates, sheets } = store
   const published = templates.version(version)
   const template = templates.published(published)
-  checkOrder(context, settings, template)
+  checkOrder(context, asked, template)
+  const settings = withNow(asked, template)
   // Fields may be called otherwise in another version than the one that the sheet was matched to.
   const match =
     version === sheet.version
       ? sheet.match
       : moveMatch(templates.published(templates.version(sheet.version)), template, sheet.match).match
-  const rows = sheets.rows(sheet.id)
+  const all = sheets.rows(sheet.id)
+  const rows = all.map((row, i) => rowInOrder(settings, template, match, row, [i + 1, all.length]))
   const pictures = sheets.pictures(sheet.id)
   // A row that is switched off is rendered when it is asked for by its number.
   let numbers = settings.rows

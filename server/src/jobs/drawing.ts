@@ -1,4 +1,4 @@
-import { checkLayout, generatedProofs, KnownNames, SheetChecker } from '@hoja/core/data'
+import { checkLayout, generatedProofs, KnownNames, localMoment, SheetChecker } from '@hoja/core/data'
 import type { Box } from '@hoja/core/geometry'
 import { readableCrop, Scene } from '@hoja/core/scene'
 import type { PartId, Values } from '@hoja/core/template'
@@ -43,7 +43,7 @@ export async function previewPackage({
 
 export async function check({ source, match, rows, known }: Of<'check'>): Promise<Results['check']> {
   const scene = await sceneOf(source)
-  const checker = new SheetChecker({ scene, match }, new Map(), new KnownNames(known))
+  const checker = new SheetChecker({ scene, match }, new Map(), new KnownNames(known), localMoment(new Date()))
   checker.splice({ at: 1, remove: 0, rows })
   checker.compare()
   return rows.map((_, i) => checker.findings(i + 1))

@@ -7,6 +7,7 @@ import {
   type Row,
   readCell,
   refuseFieldValue,
+  standsWords,
   withText,
   writeCell,
 } from '@hoja/core/data'
@@ -70,7 +71,11 @@ function stateOfCell({ rowData, columnData }: Props) {
     changed(rowData) && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
     refused && !isDefault && 'text-stop underline decoration-wavy',
   )
-  const shown = isDefault ? writeCell(template, field, field.default) : text
+  const shown = isDefault
+    ? field.stands
+      ? standsWords[field.stands]
+      : writeCell(template, field, field.default)
+    : text
   return { text: shown, isDefault, isOwn, refused, title, look }
 }
 
@@ -85,7 +90,7 @@ function Shown(props: Props) {
   return (
     <span className={look} title={title}>
       {isOwn && ownMark}
-      {refused || field.type === 'text' ? (
+      {refused || field.type === 'text' || (isDefault && field.stands) ? (
         <span className={classes('truncate', isDefault && 'text-soft italic')}>{inOneLine(text)}</span>
       ) : (
         <Kind column={props.columnData} text={text} isDefault={isDefault} />
@@ -100,6 +105,8 @@ function Kind({ column, text, isDefault }: { column: FieldColumn; text: string; 
   const value = readCell(template, field, text, marksFor(match, field.key))
   if (Array.isArray(value) && field.type === 'numbers')
     return <Spark values={value as number[]} isDefault={isDefault} />
+  if (Array.isArray(value) && field.type === 'texts')
+    return <span className={classes('truncate', isDefault && 'text-soft italic')}>{value.join(' · ')}</span>
   const named = template.palette.find((entry) => `palette:${entry.id}` === value)
   return (
     <>

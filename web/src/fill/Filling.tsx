@@ -336,6 +336,7 @@ export function Filling({
               match={other?.match ?? match}
               row={own}
               n={row + 1}
+              rows={rows.length}
               findings={findings[row]}
               linked={isLinked}
               versions={versions}

@@ -3,10 +3,14 @@ import {
   framesOfRow,
   givenText,
   isGivenBy,
+  isNow,
+  localMoment,
   type Marks,
   type Match,
   marksFor,
   type Row,
+  rowAbout,
+  standsWords,
   valuesOf,
   withoutOwn,
   withText,
@@ -43,6 +47,7 @@ export function RowProof({
   match,
   row,
   n,
+  rows,
   findings,
   linked,
   versions,
@@ -58,6 +63,8 @@ export function RowProof({
   row: Row
   /** From 1. */
   n: number
+  /** Of the sheet. */
+  rows: number
   findings: Finding[] | undefined
   linked: boolean
   /** The versions that this row may stay on, and the one of its sheet. */
@@ -76,7 +83,10 @@ export function RowProof({
   const shape = shapes.some(({ id }) => id === asked) ? asked : firstShape
   const shaped = scene.inShape(shape)
   const { frame } = shaped.template
-  const { values } = useMemo(() => valuesOf(template, match, row), [template, match, row])
+  const { values } = useMemo(
+    () => valuesOf(template, match, rowAbout(template, row, { now: localMoment(new Date()), row: n, rows })),
+    [template, match, row, n, rows],
+  )
   const layout = scene.layout(values)
   const frames = framesOfRow(match, row, template.frame.rate)
   const least = scene.shortest(layout)
@@ -234,6 +244,7 @@ function RowField({
   onData: () => void
 }) {
   const asDesigned = !isGivenBy(field, cell)
+  const isNowCell = field.type === 'moment' && cell !== undefined && isNow(cell)
   return (
     <div className="grid grid-cols-[84px_minmax(0,1fr)] gap-2 py-1">
       <span className="pt-1 text-soft">{field.name}</span>
@@ -242,12 +253,13 @@ function RowField({
           label={`${field.name} of row ${row}`}
           template={template}
           field={field}
-          value={field.type === 'text' ? (cell ?? field.default) : value}
+          value={field.type === 'text' ? (cell ?? field.default) : isNowCell ? 'now' : value}
+          mayBeNow
           onValue={(next) => onCell(writeCell(template, field, next, marks))}
         />
         <p className="mt-0.5 text-xs text-soft">
           {field.note}
-          {asDesigned && ' Stands at its default.'}
+          {asDesigned && (field.stands ? ` Left empty: ${standsWords[field.stands]}.` : ' Stands at its default.')}
           {isOwn && (
             <>
               {' Set by hand. '}

@@ -328,6 +328,7 @@ function FieldLine({ field, template, values, onValues, chosen, advice, onChoose
         template={template}
         field={field}
         value={value}
+        mayBeNow
         onValue={(next) => onValues({ ...values, [field.key]: next })}
       />
       {field.note && <p className="mt-0.5 text-xs text-soft">{field.note}</p>}

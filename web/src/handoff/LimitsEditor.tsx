@@ -1,3 +1,4 @@
+import { standsOf, standsWords } from '@hoja/core/data'
 import type { Bounds } from '@hoja/core/schema'
 import {
   defaultIsSample,
@@ -118,6 +119,21 @@ export function DefaultLimits({ field, onSet, template }: Props) {
         onChange={(may) => onSet('sample', !may)}
       />
       {field.type === 'picture' && <NoPicture field={field} onSet={onSet} template={template} />}
+      {standsOf(field.type).length > 0 && (
+        <Line label="Left empty" note="What stands where a row gives nothing; the default shows what it looks like.">
+          {(id) => (
+            <Select
+              id={id}
+              value={field.stands ?? ''}
+              options={[
+                ['', 'the default'],
+                ...standsOf(field.type).map((one): [string, string] => [one, standsWords[one]]),
+              ]}
+              onChange={(event) => onSet('stands', (event.target.value || undefined) as Field['stands'])}
+            />
+          )}
+        </Line>
+      )}
     </>
   )
 }

@@ -2,6 +2,7 @@
 import {
   type Finding,
   KnownNames,
+  localMoment,
   type Match,
   type RoomUse,
   type Row,
@@ -77,7 +78,12 @@ async function open({ template, match, versions, known }: Extract<Question, { ki
     match: own.match,
   })
   const others = await Promise.all(versions.map(async (own) => [own.id, await filled(own)] as const))
-  return new SheetChecker(await filled({ template, match }), new Map(others), new KnownNames(known))
+  return new SheetChecker(
+    await filled({ template, match }),
+    new Map(others),
+    new KnownNames(known),
+    localMoment(new Date()),
+  )
 }
 
 function take(own: SheetChecker, splice: Splice): void {

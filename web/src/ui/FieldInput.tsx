@@ -10,7 +10,7 @@ import {
 import { RadioGroup } from 'radix-ui'
 import { type ReactNode, useId } from 'react'
 import { Choice } from './Choice.tsx'
-import { Checkbox, classes, Select, TextInput } from './controls.tsx'
+import { Button, Checkbox, classes, Select, TextInput } from './controls.tsx'
 import { LanguageInput } from './LanguageInput.tsx'
 import { closer, NumberInput } from './NumberInput.tsx'
 import { NumbersInput } from './PropertyInput.tsx'
@@ -21,7 +21,40 @@ interface Props {
   template: Template
   field: Field
   value: FieldValue
+  /** Moments: it may be *now*, the moment of rendering. */
+  mayBeNow?: boolean
   onValue: (value: FieldValue) => void
+}
+
+/** A date, perhaps with a time; or *now*. */
+function MomentField({ id, label, field, value, mayBeNow, onValue }: Props) {
+  const isNow = value === 'now'
+  return (
+    <span className="flex items-center gap-1.5">
+      {isNow ? (
+        <span className="flex-1 text-soft">the moment of rendering</span>
+      ) : (
+        <TextInput
+          id={id}
+          aria-label={label}
+          type={String(field.default).length > 10 ? 'datetime-local' : 'date'}
+          value={String(value)}
+          onChange={(event) => event.target.value && onValue(event.target.value)}
+        />
+      )}
+      {mayBeNow && (
+        <Button
+          small
+          aria-pressed={isNow}
+          aria-label={`${label ?? field.name}: now`}
+          title={isNow ? 'Give it a date instead' : 'The moment at which the title is rendered'}
+          onClick={() => onValue(isNow ? field.default : 'now')}
+        >
+          {isNow ? 'A date' : 'Now'}
+        </Button>
+      )}
+    </span>
+  )
 }
 
 const area =
@@ -79,14 +112,7 @@ export function FieldInput(props: Props) {
     case 'numbers':
       return <NumbersInput {...named} value={Array.isArray(value) ? (value as number[]) : []} onValue={onValue} />
     case 'moment':
-      return (
-        <TextInput
-          {...named}
-          type={String(field.default).length > 10 ? 'datetime-local' : 'date'}
-          value={String(value)}
-          onChange={(event) => event.target.value && onValue(event.target.value)}
-        />
-      )
+      return <MomentField {...props} />
     case 'switch':
       return <Checkbox {...named} className="mt-1.5" checked={value === true} onValue={onValue} />
     case 'colour':
