@@ -74,6 +74,8 @@ async function main(): Promise<number> {
       .option('--sheet <name>', 'worksheet of a workbook')
       .option('--path <path>', 'where the rows are in a JSON file, by RFC 9535, as $.talks')
       .option('--known <file>', 'a data file that knows how names are spelled')
+      .option('--together', 'all rows are one title, for templates that go through lists; else found out')
+      .option('--apart', 'each row is a title, for such templates too')
       .option('--now <moment>', 'what now is in titles, so that they can be made again, as 2026-11-26T18:30')
   /** For which frame, and how long. */
   const framed = (command: Command) =>

@@ -1,4 +1,4 @@
-import { doubtAbout, type Match, matchColumns, type Table } from '../data/index.ts'
+import { areTogether, doubtAbout, joined, type Match, matchColumns, type Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
@@ -21,6 +21,8 @@ export interface ReadOptions {
   encoding?: string
   /** Json: RFC 9535. */
   path?: string
+  /** All rows are one title, each an entry of the lists that its template goes through; else each is a title. */
+  together?: boolean
   /** Somebody may be writing it right now. */
   followed?: boolean
 }
@@ -32,6 +34,8 @@ export interface DataFileFacts {
   dates?: DateSystem
   arrays?: ArrayFacts[]
   options: ReadOptions
+  /** Rows that may be one title together, where the template goes through lists. */
+  entries?: number
   /** A sentence when other rows were taken than the first ones, because those match nothing. */
   note?: string
 }
@@ -142,6 +146,18 @@ export function openDataFile(
   options: ReadOptions = {},
   template?: Template,
 ): OpenedData {
+  const opened = openKind(bytes, name, options, template)
+  const found = template && areTogether(template, opened.table)
+  if (!template || found === undefined) return opened
+  const together = options.together ?? found
+  return {
+    ...opened,
+    facts: { ...opened.facts, options: { ...opened.facts.options, together }, entries: opened.table.rows.length },
+    table: together ? joined(template, opened.table, name) : opened.table,
+  }
+}
+
+function openKind(bytes: Uint8Array, name: string, options: ReadOptions, template: Template | undefined): OpenedData {
   const kind = name.toLowerCase().match(/\.([a-z0-9]+)$/)?.[1]
   switch (kind) {
     case 'csv':

@@ -24,6 +24,9 @@ export interface DataOptions {
   path?: string
   /** A data file that knows how names are spelled. */
   known?: string
+  /** Whether all rows are one title; absent: found out. */
+  together?: boolean
+  apart?: boolean
   /** What *now* is in titles, so that they can be made again; absent: the moment at which they are. */
   now?: string
 }
@@ -43,13 +46,17 @@ export function nowFrom(now: string | undefined): Pick<OutputSettings, 'now'> {
 export function readRows(
   template: Template,
   path: string | undefined,
-  { sheet, path: at, now }: DataOptions = {},
+  { sheet, path: at, now, together, apart }: DataOptions = {},
 ): Rows {
   const among = (match: Match, rows: Row[]) =>
     rows.map((row, i) => rowInOrder(nowFrom(now), template, match, row, [i + 1, rows.length]))
   if (path === undefined) return { match: {}, rows: among({}, [{ cells: {} }]), unmatched: [], unused: [], notes: [] }
   demand(existsSync(path), 'data.none', `There is no data file at "${path}".`)
-  const options: ReadOptions = { ...(sheet === undefined ? {} : { sheet }), ...(at === undefined ? {} : { path: at }) }
+  const options: ReadOptions = {
+    ...(sheet === undefined ? {} : { sheet }),
+    ...(at === undefined ? {} : { path: at }),
+    ...(together || apart ? { together: together === true } : {}),
+  }
   const name = basename(path)
   const { table, facts } = openDataFile(readFileSync(path), name, options, template)
   const match = matchColumns(template, table.columns, table.rows, table.marks)

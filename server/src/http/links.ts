@@ -51,8 +51,13 @@ export function linkRoutes({ store, jobs, follower }: Context): Router {
       arrived({ store, jobs }, { ...task, file }, version, { name: given.name, link, signal }),
     )
     // What was found out stays so: the next answer may look otherwise.
-    const { sheet: worksheet, path } = found
-    const options = { ...link.options, ...(worksheet ? { sheet: worksheet } : {}), ...(path ? { path } : {}) }
+    const { sheet: worksheet, path, together } = found
+    const options = {
+      ...link.options,
+      ...(worksheet ? { sheet: worksheet } : {}),
+      ...(path ? { path } : {}),
+      ...(together === undefined ? {} : { together }),
+    }
     const sheet = sheets.setLink(made.id, { ...link, options })
     follower.follow(sheet.id)
     return sheet

@@ -19,6 +19,7 @@ import { withUpload } from './upload.ts'
 const optionsSchema = object({
   sheet: string().max(200),
   hidden: boolean(),
+  together: boolean(),
   as: string().oneOf(['displayed', 'values'] as const),
   header: number().integer().min(0).max(1000),
   separator: string().min(1).max(4),

@@ -176,9 +176,11 @@ export function ImportSheet({
             {template.data && <Matched data={data} template={template.data.content} />}
             {data.head.length > 0 && <Head data={data} onHeader={(header) => put({ header })} />}
             <h3 className="pt-3 pb-1 text-xs font-medium text-soft">
-              {data.count === 1
-                ? 'The row, as it comes in'
-                : `The first of ${counted(data.count, 'row')}, as they come in`}
+              {data.options.together
+                ? `${counted(data.entries ?? 0, 'row')}, as they come in: one title`
+                : data.count === 1
+                  ? 'The row, as it comes in'
+                  : `The first of ${counted(data.count, 'row')}, as they come in`}
             </h3>
             <Table columns={data.columns} rows={data.rows} />
           </>
@@ -199,6 +201,21 @@ function Ways({
   const { options } = data
   return (
     <>
+      {data.entries !== undefined && (
+        <Line label="Rows">
+          {() => (
+            <Choice
+              label="What the rows are"
+              value={options.together ? 'together' : 'apart'}
+              options={[
+                ['together', 'one title together'],
+                ['apart', 'a title each'],
+              ]}
+              onValue={(value) => onOptions({ together: value === 'together' })}
+            />
+          )}
+        </Line>
+      )}
       {data.sheets && (
         <Line label="Worksheet">
           {(id) => (
