@@ -99,9 +99,9 @@ export class Hand {
   }
 
   row(name: string): Locator {
-    return this.parts
-      .getByRole('listitem')
-      .filter({ hasText: new RegExp(`^\\d+${name}(text|box|picture|group|ellipse|path|curve)$`) })
+    return this.parts.getByRole('listitem').filter({
+      hasText: new RegExp(`^\\d+${name}(otherwise in this shape)?(text|box|picture|group|ellipse|path|curve)$`),
+    })
   }
 
   async choose(name: string, ...also: string[]): Promise<void> {
@@ -410,12 +410,31 @@ export class Hand {
     await expose(this.page, property, part)
   }
 
-  /** On Hand-off: what a field holds. */
   /** On Hand-off: the chosen field's default must not go out because nothing was given. */
   async onlySample(): Promise<void> {
     await this.page.getByLabel('May go out').uncheck()
   }
 
+  /** On Hand-off: a field holds a list of texts, and these stand where nothing is given. */
+  async list(field: string, entries: string[]): Promise<void> {
+    await this.kind(field, 'list of texts')
+    await this.page.getByLabel(`Default of ${field}`).fill(entries.join('\n'))
+  }
+
+  /** On Hand-off: what a check weighs. */
+  async weigh(check: string, level: 'stop' | 'look' | 'not told'): Promise<void> {
+    await this.page.getByRole('tab', { name: 'Checks' }).click()
+    await this.page.getByRole('radiogroup', { name: check }).getByRole('radio', { name: level }).click()
+  }
+
+  /** Back to Draft from Hand-off. */
+  async draft(): Promise<void> {
+    await this.saved()
+    await this.page.getByRole('link', { name: 'Draft' }).click()
+    await expect(this.page.getByTestId('frame')).toBeVisible()
+  }
+
+  /** On Hand-off: what a field holds. */
   async kind(field: string, kind: string): Promise<void> {
     await editorsForm(this.page).getByRole('button', { name: field, exact: true }).click()
     await this.page.getByLabel('Kind of field').selectOption({ label: kind })

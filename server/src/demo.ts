@@ -14,7 +14,20 @@ import type { CheckedDraft } from './store/templates.ts'
 export const demoFolder = join(serverFolder, '../demo')
 
 /** The demo templates, the one that everything is explained by first. */
-export const demoTemplates = ['speaker', 'talk', 'place', 'tide', 'species', 'statement', 'score', 'speaker-rtl']
+export const demoTemplates = [
+  'speaker',
+  'talk',
+  'place',
+  'tide',
+  'species',
+  'statement',
+  'score',
+  'agenda',
+  'notices',
+  'credits',
+  'slate',
+  'speaker-rtl',
+]
 
 /** Sheets that are there from the beginning, by template; `followed`: they follow their file. */
 interface DemoSheet {
@@ -25,6 +38,10 @@ const demoSheets: Record<string, DemoSheet> = {
   speaker: { file: 'speakers.csv' },
   tide: { file: 'tide.json', followed: true },
   species: { file: 'species.ods' },
+  agenda: { file: 'agenda.csv' },
+  notices: { file: 'notices.csv', followed: true },
+  credits: { file: 'credits.csv' },
+  slate: { file: 'slate.csv' },
 }
 
 /** Where data files lie that sheets may follow, unless Hoja is told of other folders. */

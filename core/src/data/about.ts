@@ -1,17 +1,6 @@
 import type { Field, Template } from '../template/index.ts'
 import { type Rate, secondsOf } from '../time/index.ts'
-import type { Row } from './table.ts'
-
-/** What a title is made among: some fields say it where data says nothing. */
-export interface About {
-  /** The moment of rendering, or one that was stated so that it can be repeated: local, as ISO 8601 has it. */
-  now: string
-  /** From 1. */
-  row: number
-  rows: number
-  /** How long the title is; absent: as designed. */
-  seconds?: number
-}
+import type { About, Row } from './table.ts'
 
 /** What stands for the moment of rendering in data, in the languages of months and days. */
 const nowWords = new Set(

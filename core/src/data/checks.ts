@@ -2,18 +2,27 @@ import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { readingSpeed, type Timing } from '../motion/index.ts'
 import { charactersOf, type Layout, missingPictures, type Scene, styleOf } from '../scene/index.ts'
-import { drivenBy, type Field, type Part, paintedBy, shapesOf, type Template, type Values } from '../template/index.ts'
+import {
+  type AxisName,
+  drivenBy,
+  type Field,
+  type Part,
+  paintedBy,
+  shapesOf,
+  type Template,
+  type Values,
+} from '../template/index.ts'
 import type { Block } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
 import { checkAsDrawn } from './asDrawn.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { fillingProblems, valuesOf } from './convert.ts'
-import { entryFindings, ofSeveral } from './entryChecks.ts'
+import { entryFindings, ofSeveral, type TextsOf } from './entryChecks.ts'
 import type { Finding } from './finding.ts'
 import { lockedData } from './locked.ts'
 import type { Problem } from './problem.ts'
 import { framesOfRow, rowTimes } from './rowTimes.ts'
-import { pastSafe, seenPast } from './safe.ts'
+import { pastAcross, pastSafe, seenPast } from './safe.ts'
 import type { Match } from './source.ts'
 import { checkSpeed } from './speedCheck.ts'
 import type { Row } from './table.ts'
@@ -52,33 +61,37 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
       code: 'short',
       message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: ${template.spans.in + template.spans.out < least ? 'In, Out and texts in turn' : 'In and Out'} need ${least}; give it ${least - asked} more.`,
     })
-  findings.push(...shapedFindings(scene, layout, scene.timing(layout, isShort ? undefined : asked), n))
+  findings.push(...shapedFindings(scene, layout, isShort ? undefined : asked, n))
   return { values, layout, findings: weighed(template, findings) }
 }
 
 /** What is wrong with a title, its values and what they draw, as the template's designer weighs it. */
 export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1): Finding[] {
   const own = fillingProblems(scene.template, layout.values).map((problem): Finding => ({ row, ...problem }))
-  return weighed(scene.template, [...own, ...shapedFindings(scene, layout, timing, row)])
+  // What lasts as long as its lists take lasts otherwise in another shape.
+  const asked = timing.total === scene.timing(layout).total ? undefined : timing.total
+  return weighed(scene.template, [...own, ...shapedFindings(scene, layout, asked, row)])
 }
 
 /** What is wrong with a title in every shape of its template; what is so in some alone says in which. */
-function shapedFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {
-  const first = layoutFindings(scene, layout, timing, row)
+function shapedFindings(scene: Scene, layout: Layout, frames: number | undefined, row: number): Finding[] {
+  const first = layoutFindings(scene, layout, frames, row)
   if (scene.others.length === 0) return first
   const everywhere = [
     { shape: shapesOf(scene.template)[0]!, findings: first },
     ...scene.others.map(({ shape, scene: other }) => ({
       shape,
-      findings: layoutFindings(other, other.layoutInPassing(layout.values), timing, row),
+      findings: layoutFindings(other, other.layoutInPassing(layout.values), frames, row),
     })),
   ]
   return ofSeveral(everywhere.map(({ shape, findings }) => ({ name: `In ${shape.name}`, findings, shape: shape.id })))
 }
 
 /** What is wrong with a title in one shape: as it stands, and with what it goes through in turn or runs by. */
-function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {
-  const texts = (own: Layout, indices: ReadonlySet<number>) => textFindings(scene, own, indices, row)
+function layoutFindings(scene: Scene, layout: Layout, frames: number | undefined, row: number): Finding[] {
+  const least = scene.shortest(layout)
+  const timing = scene.timing(layout, frames === undefined || frames >= least ? frames : undefined)
+  const texts: TextsOf = (own, strip) => textFindings(scene, own, strip, row)
   const findings = entryFindings({ scene, layout, timing, row }, (own) => standingFindings(scene, own, row), texts)
   checkReading(layout, timing, scene, row, findings)
   findings.push(...checkSpeed(scene, layout, row))
@@ -95,13 +108,23 @@ function telling({ template }: Scene, row: number, findings: Finding[]): (part: 
   }
 }
 
-/** What is wrong with some texts of a filling themselves, by part index. */
-function textFindings(scene: Scene, layout: Layout, indices: ReadonlySet<number>, row: number): Finding[] {
+/**
+ * What is wrong with some texts of an entry that runs, by part index: themselves, and, across the way that they run,
+ * where they stand.
+ */
+function textFindings(
+  scene: Scene,
+  layout: Layout,
+  { holds, across }: { holds: readonly number[]; across: AxisName },
+  row: number,
+): Finding[] {
   const findings: Finding[] = []
   const about = telling(scene, row, findings)
-  for (const i of indices) {
+  for (const i of holds) {
     const [part, block] = [layout.rest.order.parts[i]!, layout.blocks[i]]
     if (!block || layout.rest.gone[i]) continue
+    const past = pastAcross(layout, i, across)
+    if (past > 0.5) about(part)('stop', 'safe.title', `${part.name} stands ${Math.ceil(past)} px outside title-safe.`)
     checkText(scene, part, block, scene.drawings(layout).wayOf(part, layout.rest) !== undefined, about(part))
   }
   return findings
@@ -111,6 +134,7 @@ function textFindings(scene: Scene, layout: Layout, indices: ReadonlySet<number>
 function standingFindings(scene: Scene, layout: Layout, row: number): Finding[] {
   const findings: Finding[] = []
   const about = telling(scene, row, findings)
+  const running = scene.entries(layout).inStrips
   layout.rest.order.parts.forEach((part, i) => {
     const add = about(part)
     const style = layout.content.styles[i]!
@@ -140,7 +164,7 @@ function standingFindings(scene: Scene, layout: Layout, row: number): Finding[] 
       checkText(scene, part, block, way !== undefined, add)
       checkLegible(scene, layout, i, block, add)
     }
-    if (!way) checkSafe(scene, layout, i, add)
+    if (!way && !running.has(i)) checkSafe(scene, layout, i, add)
   })
   for (const { field, picture } of missingPictures(scene.template, scene.assets, layout.values))
     if (field.fallback !== undefined && scene.assets.picture(field.fallback))

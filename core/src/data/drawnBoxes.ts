@@ -155,10 +155,12 @@ export function drawnParts(scene: Scene, layout: Layout): DrawnPart[] {
   const posed = timing && scene.posed(layout, timing, restFrame(timing))
   const found: DrawnPart[] = []
   const { parts } = rest.order
+  const running = scene.entries(layout).inStrips
   for (let index = 0; index < parts.length; index++) {
     const part = parts[index]!
     const style = content.styles[index]!
-    if (rest.gone[index] || style.matteOnly || hidden.has(part.id) || isFaded(layout, index)) continue
+    if (running.has(index) || rest.gone[index] || style.matteOnly || hidden.has(part.id) || isFaded(layout, index))
+      continue
     const matrix = posed && moved.has(part.id) ? posed.placeOf(part.id)?.matrix : undefined
     if (style.kind === 'group') continue
     if (style.kind === 'text') {

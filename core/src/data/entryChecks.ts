@@ -1,5 +1,6 @@
 import { framesOfRun, passing, readingSpeed, type Timing } from '../motion/index.ts'
 import { charactersOf, type EntryStrip, type Layout, type Scene } from '../scene/index.ts'
+import type { AxisName } from '../template/index.ts'
 import { secondsOf } from '../time/index.ts'
 import type { Finding } from './finding.ts'
 
@@ -38,15 +39,18 @@ export function ofSeveral(
   ]
 }
 
+/** What is wrong with the texts of an entry that runs: parts by index, and the axis across which it does. */
+export type TextsOf = (layout: Layout, strip: { holds: readonly number[]; across: AxisName }) => Finding[]
+
 /**
  * What is wrong with the texts of a title that come in turn, with the entries of its rolls and crawls, and with their time.
  * @param of what is wrong with one state of it
- * @param texts what is wrong with some texts of it, by part index
+ * @param texts what is wrong with the texts of an entry that runs
  */
 export function entryFindings(
   { scene, layout, timing, row }: Gone,
   of: (layout: Layout) => Finding[],
-  texts: (layout: Layout, indices: ReadonlySet<number>) => Finding[],
+  texts: TextsOf,
 ): Finding[] {
   const entries = scene.entries(layout)
   const name = (n: number, count: number) => `Text ${n + 1} of ${count}`
@@ -76,16 +80,11 @@ export function entryFindings(
 const seconds = (scene: Scene, frames: number) => secondsOf(frames, scene.template.frame.rate).toFixed(1)
 
 /** What is wrong with the texts of a strip's entries: of many alike the first is told, and how many more there are. */
-function stripTexts(
-  scene: Scene,
-  layout: Layout,
-  { entries, of }: EntryStrip,
-  texts: (layout: Layout, indices: ReadonlySet<number>) => Finding[],
-): Finding[] {
-  const holds = new Set(of.holds)
+function stripTexts(scene: Scene, layout: Layout, { entries, of }: EntryStrip, texts: TextsOf): Finding[] {
+  const strip = { holds: of.holds, across: of.way === 'crawl' ? ('y' as const) : ('x' as const) }
   const alike = new Map<string, { first: Finding; item: number; more: number }>()
   for (const { item } of entries)
-    for (const finding of texts(scene.entry(layout, { turn: 0, item }), holds)) {
+    for (const finding of texts(scene.entry(layout, { turn: 0, item }), strip)) {
       const key = `${finding.code} ${finding.part}`
       const known = alike.get(key)
       if (known) known.more++

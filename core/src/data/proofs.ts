@@ -48,12 +48,23 @@ function inTwoLines(text: string): string {
  */
 export function generatedProofs(template: Pick<Template, 'fields'>): GeneratedProof[] {
   const texts = template.fields.filter((field) => field.type === 'text')
+  const lists = template.fields.filter((field) => field.type === 'texts')
+  /** Lists as long as their defaults, each entry made of its own. */
+  const entries = (made: (entry: Field, n: number) => string): Values =>
+    Object.fromEntries(
+      lists.map((field) => [
+        field.key,
+        (field.default as string[]).map((entry, n) => (entry === '' ? '' : made({ ...field, default: entry }, n))),
+      ]),
+    )
   const pictures = template.fields.filter((field) => field.type === 'picture')
-  const all = (value: (field: Field, n: number) => string): Values =>
-    Object.fromEntries(texts.map((field, n) => [field.key, value(field, n)]))
+  const all = (value: (field: Field, n: number) => string): Values => ({
+    ...Object.fromEntries(texts.map((field, n) => [field.key, value(field, n)])),
+    ...entries(value),
+  })
   const proofs: GeneratedProof[] = []
   const add = (id: string, name: string, values: Values) => proofs.push({ id: `generated-${id}`, name, values })
-  if (texts.length > 0) {
+  if (texts.length + lists.length > 0) {
     add(
       'shortest',
       'shortest',
@@ -75,6 +86,12 @@ export function generatedProofs(template: Pick<Template, 'fields'>): GeneratedPr
       'right to left',
       all((field, n) => asAllowed(field, rightToLeft[n % rightToLeft.length]!)),
     )
+    for (const field of lists) {
+      add(`none-${field.key}`, `no ${field.name.toLowerCase()}`, { [field.key]: [] })
+      add(`one-${field.key}`, `one ${field.name.toLowerCase()}`, {
+        [field.key]: (field.default as string[]).slice(0, 1),
+      })
+    }
     const tall = texts.find((field) => field.lines !== 1)
     if (tall) add('two-lines', 'two lines', { [tall.key]: asAllowed(tall, inTwoLines(String(tall.default))) })
   }

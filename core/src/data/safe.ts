@@ -3,7 +3,7 @@ import type { Box } from '../geometry/index.ts'
 import { boxOf, regionOf } from '../layout/index.ts'
 import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
 import type { Layout, Scene } from '../scene/index.ts'
-import { findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
+import { type AxisName, findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
 
 /** A value of a track at its least and most, and the frames of the title (as designed) at which it is there. */
 interface Extreme {
@@ -100,6 +100,14 @@ export interface Past {
 
 const pastOf = (box: Box, left: number, width: number, top: number, height: number) =>
   Math.max(left - box.x, box.x + box.width - left - width, top - box.y, box.y + box.height - top - height)
+
+/** How far (px) a part that runs the other way stands outside title-safe along an axis. */
+export function pastAcross(layout: Layout, i: number, axis: AxisName): number {
+  const [start, size] = regionOf(layout.template.frame, 'title', axis)
+  const box = boxOf(layout.rest, i)
+  const [from, length] = axis === 'x' ? [box.x, box.width] : [box.y, box.height]
+  return Math.max(start - from, from + length - start - size)
+}
 
 /**
  * How far (px) what is seen of a part stands outside its region on its way in and out, and at the frame `also`: what a wipe

@@ -1,4 +1,3 @@
-import type { About } from './about.ts'
 import type { Marks } from './numbers.ts'
 
 /** A sheet as read: named columns, rows of texts. Row n of a person is `rows[n - 1]`. */
@@ -11,6 +10,17 @@ export interface Table {
 
 /** One row's texts by column name. */
 export type Cells = Record<string, string>
+
+/** What a title is made among: some fields say it where data says nothing. */
+export interface About {
+  /** The moment of rendering, or one that was stated so that it can be repeated: local, as ISO 8601 has it. */
+  now: string
+  /** From 1. */
+  row: number
+  rows: number
+  /** How long the title is; absent: as designed. */
+  seconds?: number
+}
 
 /** A row of a sheet: what the data says, and what a person set beside it. Nothing but `cells` comes from data. */
 export interface Row {

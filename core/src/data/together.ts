@@ -20,6 +20,12 @@ function columnsFor(template: Template, { columns, rows, marks }: Table): { list
   return { lists: sources(true), others: new Set(sources(false)) }
 }
 
+/** Whether every cell of a column that says something is a list by itself. */
+function holdLists(cells: readonly string[]): boolean {
+  const filled = cells.filter((cell) => cell.trim() !== '')
+  return filled.length > 0 && filled.every((cell) => /[\r\n;|]|^\s*\[/.test(cell))
+}
+
 /** Rows by which it is told what cells hold. */
 const lookedAt = 50
 
@@ -34,7 +40,7 @@ export function areTogether(template: Template, table: Table): boolean | undefin
   return (
     table.rows.length > 1 &&
     lists.length > 0 &&
-    lists.every((column) => some.every((row) => !/[\r\n;|]|^\s*\[/.test(row[table.columns.indexOf(column)] ?? '')))
+    !lists.some((column) => holdLists(some.map((row) => row[table.columns.indexOf(column)] ?? '')))
   )
 }
 

@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/index.ts'
-import { boundsOf, pixelRegion } from '../paint/index.ts'
+import { boundsOf, pixelRegion, unite } from '../paint/index.ts'
 import type { Values } from '../template/index.ts'
 import type { Scene } from './scene.ts'
 
@@ -11,10 +11,20 @@ interface Size {
 /** px of the frame left free around what a title touches. */
 const air = 40
 
-/** The part of the frame that a settled title touches, frame px; all of it for one that touches nothing. */
+/**
+ * The part of the frame that a settled title touches, each of its texts in turn, frame px; all of it for one that touches
+ * nothing.
+ */
 export function touchedBy(scene: Scene, values: Values): Box {
   const { width, height } = scene.template.frame
-  const touched = pixelRegion(boundsOf(scene.restFrame(scene.layout(values)).items), width, height)
+  const layout = scene.layout(values)
+  const timing = scene.timing(layout)
+  const frames = timing.turns?.map(({ from }) => timing.in + from) ?? [scene.settled(layout, timing)]
+  const bounds = frames.reduce(
+    (all: Box | undefined, frame) => unite(all, boundsOf(scene.frame(layout, timing, frame).items)),
+    undefined,
+  )
+  const touched = pixelRegion(bounds, width, height)
   return touched ?? { x: 0, y: 0, width, height }
 }
 

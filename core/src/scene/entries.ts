@@ -299,6 +299,11 @@ export class Entries {
     return this.turns > 1 ? (this.turns - 1) * this.change.frames + this.turns : 0
   }
 
+  /** Indices of parts that stand in what rolls, crawls or goes by pages: they rest elsewhere than they are drawn. */
+  get inStrips(): ReadonlySet<number> {
+    return new Set([...this.strips.values()].flatMap(({ of }) => of.holds.slice(1)))
+  }
+
   /** Indices of parts that are read as they stand in turn or run by, not all at once. */
   get read(): ReadonlySet<number> {
     return new Set([...this.turning, ...[...this.strips.values()].flatMap(({ of }) => of.holds)])

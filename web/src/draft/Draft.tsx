@@ -174,7 +174,10 @@ function Timed({ template, scene, player }: Drawing) {
   const timing = scene.timing(layout)
   const { hold } = scene.entries(layout)
   useSounds(template, timing, player)
-  useEffect(() => useDesk.getState().set({ hold }), [hold])
+  const turns = useRef(timing.turns)
+  if (JSON.stringify(turns.current) !== JSON.stringify(timing.turns)) turns.current = timing.turns
+  const stood = turns.current
+  useEffect(() => useDesk.getState().set({ hold, turns: stood }), [hold, stood])
   return null
 }
 

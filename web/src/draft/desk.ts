@@ -1,4 +1,4 @@
-import type { KeyframeClip, KeyframeRef } from '@hoja/core/motion'
+import type { KeyframeClip, KeyframeRef, Turn } from '@hoja/core/motion'
 import type { AxisName, Clipping, Edge, PartId, PartKind, Values } from '@hoja/core/template'
 import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
@@ -66,6 +66,8 @@ export interface Desk {
   filling: { name: string; values: Values }
   /** Frames of Hold that the lists of the filling take; undefined: as designed. */
   hold: number | undefined
+  /** Where in Hold its texts stand that come in turn. */
+  turns: readonly Turn[] | undefined
   pick: Pick | undefined
   tool: Tool
   /** What was read from the drawing, while it is looked through. */
@@ -107,6 +109,7 @@ export const untouched = {
   solo: [],
   filling: { name: 'as drawn', values: {} },
   hold: undefined,
+  turns: undefined,
   pick: undefined,
   tool: 'choose',
   tying: undefined,

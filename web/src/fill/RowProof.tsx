@@ -138,6 +138,7 @@ export function RowProof({
         <div className="flex-1">
           <Strip
             spans={{ in: timing.in, hold: timing.hold, out: timing.out }}
+            turns={timing.turns}
             frame={player.frame}
             height={20}
             onScrub={(frame) => {

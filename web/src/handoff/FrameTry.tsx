@@ -83,6 +83,7 @@ export function FrameTry({
         <div className="relative flex-1">
           <Strip
             spans={{ in: timing.in, hold: timing.hold, out: timing.out }}
+            turns={timing.turns}
             frame={player.frame}
             height={20}
             onScrub={(at) => {

@@ -12,8 +12,11 @@ export function Strip({
   onScrub,
   height = 26,
   names = ['In', 'Out'],
+  turns = [],
 }: {
   spans: { in: number; hold: number; out: number }
+  /** Where in Hold texts stand that come in turn, as long as the spans are told. */
+  turns?: readonly { from: number; to: number }[] | undefined
   frame?: number
   onScrub?: (frame: number) => void
   height?: number
@@ -62,6 +65,24 @@ export function Strip({
           d={`M${b} 0H${width}L${width - Math.min(notch, (width - b) / 2)} ${height / 2}L${width} ${height}H${b}Z`}
           fill="#4d564b"
         />
+        {turns.map(({ from, to }, i) => (
+          <g key={i}>
+            <rect
+              x={a + x(from)}
+              y="3"
+              width={Math.max(1, x(to - from))}
+              height={height - 6}
+              rx="2"
+              fill="#f3f0e6"
+              stroke="#b5b0a2"
+            />
+            {x(to - from) > 14 && (
+              <text x={a + x((from + to) / 2)} y={height / 2 + 4} textAnchor="middle" fill="#4d564b" fontSize="11.5">
+                {i + 1}
+              </text>
+            )}
+          </g>
+        ))}
         {word(names[0], notch, a)}
         {word(names[1], b, width - notch)}
         {frame !== undefined && <path d={`M${x(frame + 0.5)} 0V${height}`} stroke="#b4472e" strokeWidth="2" />}

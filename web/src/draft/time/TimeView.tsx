@@ -29,6 +29,7 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   const { attempt } = useDraft.getState()
   const spans = useSpans()
   const follows = useDesk((desk) => desk.hold !== undefined)
+  const turns = useDesk((desk) => desk.turns)
   const frame = useDraft((draft) => draft.template!.frame)
   const [ref, size] = useSize<HTMLDivElement>()
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
@@ -169,6 +170,10 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
                   spans={{ in: r.inWidth, hold: r.holdWidth, out: r.outWidth }}
                   height={24}
                   names={[`In ${spans.in} f`, `Out ${spans.out} f`]}
+                  turns={turns?.map(({ from, to }) => ({
+                    from: r.x(spans.in + from) - r.inWidth,
+                    to: r.x(spans.in + to) - r.inWidth,
+                  }))}
                 />
               </div>
               <SpanEdges spans={spans} r={r} />
