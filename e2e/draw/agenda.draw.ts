@@ -31,16 +31,12 @@ test('agenda', async ({ page }) => {
   await hand.style({ Font: 'Barlow Condensed SemiBold', Size: 62, Colour: 'Shell' })
   await hand.expose()
 
-  await hand.choose('Heading')
-  await hand.tie('Heading', 'left', 'title-safe', 'left', 28)
-  await hand.tie('Heading', 'bottom', 'title-safe', 'bottom', -138)
-  await hand.recipe('Tab', 'around', ['Heading'], { room: [28, 28, 6, 6] })
   await hand.choose('Time')
   await hand.tie('Time', 'left', 'title-safe', 'left', 28)
   await hand.tie('Time', 'bottom', 'title-safe', 'bottom', -26)
   await hand.choose('Event')
   await hand.tie('Event', 'left', 'Time', 'right', 28)
-  await hand.tie('Event', 'bottom', 'Time', 'bottom')
+  await hand.tie('Event', 'bottom', 'title-safe', 'bottom', -26)
   await hand.roomTo('title-safe', 'right', -40)
   await hand.fit([
     ['tighten', -12],
@@ -50,6 +46,11 @@ test('agenda', async ({ page }) => {
   await hand.choose('Time', 'Event')
   await hand.group('Entry')
   await hand.recipe('Plate', 'around', ['Entry'], { room: [28, 40, 20, 18] })
+  // On the plate, whatever stands on it.
+  await hand.choose('Heading')
+  await hand.tie('Heading', 'left', 'title-safe', 'left', 28)
+  await hand.tie('Heading', 'bottom', 'Entry', 'top', -28)
+  await hand.recipe('Tab', 'around', ['Heading'], { room: [28, 28, 8, 8] })
 
   await hand.choose('Plate')
   await hand.move('Unroll')
@@ -110,10 +111,8 @@ test('agenda', async ({ page }) => {
 
   // Upright: the event below its time, in two lines.
   await hand.shape('9:16')
-  await hand.choose('Heading')
-  await hand.tie('Heading', 'bottom', 'title-safe', 'bottom', -470)
   await hand.choose('Time')
-  await hand.tie('Time', 'bottom', 'title-safe', 'bottom', -372)
+  await hand.tie('Time', 'bottom', 'title-safe', 'bottom', -362)
   await hand.choose('Event')
   await hand.tie('Event', 'left', 'Time', 'left')
   await hand.tie('Event', 'bottom', 'title-safe', 'bottom', -286)

@@ -45,7 +45,7 @@ test('notices', async ({ page }) => {
   await hand.tieMiddle('Heading', 'y', 'Band')
   await hand.choose('Label')
   await hand.tie('Label', 'left', 'the frame', 'left')
-  await hand.tie('Label', 'right', 'Heading', 'right', 30)
+  await hand.tie('Label', 'right', 'Heading', 'right', 30, { gone: 'go too' })
   await hand.recipe('Label', 'inside', ['Band'], { room: [0, 0, 0, 0], on: 'down' })
   await hand.choose('Notice')
   await hand.tieMiddle('Notice', 'y', 'Band')
@@ -58,6 +58,8 @@ test('notices', async ({ page }) => {
   await hand.group('Run')
   await hand.tie('Run', 'left', 'Label', 'right')
   await hand.tie('Run', 'right', 'the frame', 'right')
+  await hand.choose('Notice')
+  await hand.tie('Notice', 'left', 'its group', 'left')
 
   await hand.choose('Band')
   await hand.move('Surface')

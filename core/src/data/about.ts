@@ -1,5 +1,6 @@
 import type { Field, Template } from '../template/index.ts'
 import { type Rate, secondsOf } from '../time/index.ts'
+import { standsOf } from './fieldWords.ts'
 import type { About, Row } from './table.ts'
 
 /** What stands for the moment of rendering in data, in the languages of months and days. */
@@ -37,7 +38,7 @@ export function standing(
   { type, stands }: Field,
   about: About | undefined,
 ): string | number | undefined {
-  if (!about || stands === undefined) return undefined
+  if (!about || stands === undefined || !standsOf(type).includes(stands)) return undefined
   const seconds = about.seconds ?? secondsOf(spans.in + spans.hold.frames + spans.out, frame.rate)
   switch (stands) {
     case 'now':

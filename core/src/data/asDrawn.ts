@@ -54,7 +54,8 @@ function sideWords(inner: Box, outer: Box, by: number): string {
 }
 
 const areaOf = (box: Box) => box.width * box.height
-const isContent = (part: Part) => part.kind === 'text' || part.kind === 'picture'
+/** A group is only drawn by itself where something runs through it. */
+const isContent = ({ kind }: Part) => kind === 'text' || kind === 'picture' || kind === 'group'
 
 /** The edges of an axis that stay where they are whatever the part's size: what can stand in line on purpose. */
 function heldEdges(axis: Axis): Edge[] {

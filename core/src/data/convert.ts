@@ -115,6 +115,7 @@ export function readCell(template: Template, field: Field, cell: string, marks?:
 
 /** A list of texts as a cell has it: a line each, or JSON where that would be read as another list. */
 function writeList(entries: readonly string[]): string {
+  if (entries.every((entry) => entry === '')) return JSON.stringify(entries)
   const isPlain = entries.every((entry) => entry === entry.trim() && !/[\r\n]/.test(entry))
   const isFull =
     entries.length > 1 ? entries[0] !== '' && entries.at(-1) !== '' : entries.every((one) => !/[;|]/.test(one))
@@ -261,7 +262,8 @@ function sampleProblems(template: Template, field: Field): Problem[] {
 }
 
 const shownDefault = (template: Template, field: Field): string => {
-  const text = writeCell(template, field, field.default)
+  const given = field.default
+  const text = Array.isArray(given) ? given.join(', ') : writeCell(template, field, given)
   return field.default === '' ? '' : text.length > 40 ? `${text.slice(0, 39)}…` : text
 }
 

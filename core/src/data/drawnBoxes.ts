@@ -155,14 +155,18 @@ export function drawnParts(scene: Scene, layout: Layout): DrawnPart[] {
   const posed = timing && scene.posed(layout, timing, restFrame(timing))
   const found: DrawnPart[] = []
   const { parts } = rest.order
-  const running = scene.entries(layout).inStrips
+  const { inStrips: running, strips } = scene.entries(layout)
   for (let index = 0; index < parts.length; index++) {
     const part = parts[index]!
     const style = content.styles[index]!
     if (running.has(index) || rest.gone[index] || style.matteOnly || hidden.has(part.id) || isFaded(layout, index))
       continue
     const matrix = posed && moved.has(part.id) ? posed.placeOf(part.id)?.matrix : undefined
-    if (style.kind === 'group') continue
+    if (style.kind === 'group') {
+      // What rolls or crawls is where it runs through.
+      if (strips.has(index)) found.push(new DrawnShape(part, index, cutBox(layout, part, boxOf(rest, index))))
+      continue
+    }
     if (style.kind === 'text') {
       const block = blocks[index]
       if (block && !style.along && style.crawl === 0) found.push(new DrawnText(layout, part, index, block, matrix))

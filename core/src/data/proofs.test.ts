@@ -31,7 +31,7 @@ test('proofs are made from the fields: shortest, longest, each text empty, accen
   const scene = new Scene(speaker, assets)
   const state = (id: string) => {
     const proof = proofs.find((p) => p.id === `generated-${id}`)!
-    return stateOf(checkLayout(scene, scene.layout(proof.values), scene.timing(scene.layout({}))))
+    return stateOf(checkLayout(scene, scene.layout(proof.values), scene.timing(scene.layout(proof.values))))
   }
   expect(state('missing-mark')).toBe('stop')
   expect(state('shortest')).toBe('fine')
@@ -46,7 +46,7 @@ test('no proof holds more than its field may', () => {
   const proofs = generatedProofs(short)
   expect(proofs.map(({ id }) => id)).not.toContain('generated-two-lines')
   for (const { values } of proofs) {
-    const codes = checkLayout(scene, scene.layout(values), scene.timing(scene.layout({}))).map(({ code }) => code)
+    const codes = checkLayout(scene, scene.layout(values), scene.timing(scene.layout(values))).map(({ code }) => code)
     expect(codes.filter((code) => ['limit', 'lines', 'spaces'].includes(code))).toEqual([])
   }
 })

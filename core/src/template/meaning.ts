@@ -138,7 +138,9 @@ function checkKeys(part: Part, channel: string, keys: readonly Keyframe[], spans
 
 /** A length that hangs on what the texts say can't be said in them. */
 function checkLengths(template: Template): void {
-  const says = template.fields.find(({ stands }) => stands === 'length')
+  const says = template.fields.find(
+    ({ stands, type }) => stands === 'length' && (type === 'moment' || type === 'number'),
+  )
   const takes = says && entryParts(template).find(({ part }) => takesItsTime(part))
   if (takes)
     refuse(
@@ -161,9 +163,6 @@ function checkField(field: Field, palette: ReadonlySet<string>): void {
     refuse(`${told} has bounds that run from the higher to the lower; write the lower first.`)
   const wrong = pattern === undefined ? undefined : refusePattern(pattern)
   if (wrong) refuse(`${told} has a pattern that can't be: ${wrong}.`)
-  const may = { now: ['moment'], length: ['moment', 'number'], row: ['number'], rows: ['number'] } as const
-  if (field.stands && !(may[field.stands] as readonly string[]).includes(field.type))
-    refuse(`${told} is of a kind that can't say ${field.stands}; ${may[field.stands].join(' and ')} fields can.`)
   checkLanguage(told, language)
   for (const { sets } of options)
     for (const { property, value } of sets) if (property === 'language') checkLanguage(told, value as string)

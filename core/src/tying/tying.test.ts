@@ -188,6 +188,10 @@ test('the demo templates, untied and tied as drawn, stand as their designer tied
     talk: 1,
     tide: 1,
     score: 1,
+    agenda: 1,
+    notices: 1,
+    credits: 1,
+    slate: 1,
     statement: 0.833,
   })
 })

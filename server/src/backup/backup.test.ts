@@ -48,7 +48,7 @@ test('a backup is made while rows are written, and what comes back is sound and 
   expect([exitCode, stdout]).toEqual([
     0,
     expect.stringMatching(
-      /: 8 templates with 8 versions, \d+ sheets with [\d,]+ rows, 0 outputs, \d+ files, [\d.]+ MB\. Rendered/,
+      /: 12 templates with 12 versions, \d+ sheets with [\d,]+ rows, 0 outputs, \d+ files, [\d.]+ MB\. Rendered/,
     ),
   ])
   const data = join(newFolder(), 'data')
@@ -66,7 +66,7 @@ test('a backup is made while rows are written, and what comes back is sound and 
     expect(existsSync(join(data, 'files', sha256.slice(0, 2), sha256))).toBe(true)
   db.close()
   const again = await startServer(data)
-  expect((await again.get('/templates')).body).toHaveLength(8)
+  expect((await again.get('/templates')).body).toHaveLength(12)
   const { versions } = (await again.get('/templates/speaker')).body as { versions: { id: number }[] }
   expect((await fetch(`${again.running.address}/api/versions/${versions[0]!.id}/package`)).status).toBe(200)
   await again.end()
@@ -142,7 +142,7 @@ test('what can not be is said in one line, with exit code 2', async () => {
 
 test('the Shelf backs up to its own folder and says what is in it', async () => {
   const state = async () => (await hoja.get('/backup')).body as BackupState
-  expect(await state()).toMatchObject({ last: null, running: null, now: expect.stringMatching(/^8 templates with/) })
+  expect(await state()).toMatchObject({ last: null, running: null, now: expect.stringMatching(/^12 templates with/) })
   expect((await hoja.send('POST', '/backup')).status).toBe(202)
   const done = await until(state, ({ running }) => running === null, 30)
   expect(done).toMatchObject({ trouble: null, last: { holds: expect.stringMatching(/^8 templates with 8 versions/) } })

@@ -30,7 +30,7 @@ const refusal = (answer: { status: number; body: unknown }) => [
 test('the demo data is there at first start, and a data folder that has some is left alone', async () => {
   const templates = (await hoja.get('/templates')).body as { id: string; version: number }[]
   expect(templates.map((t) => [t.id, t.version]).sort()).toEqual(
-    ['place', 'score', 'speaker', 'speaker-rtl', 'species', 'statement', 'talk', 'tide'].map((id) => [id, 1]),
+    ['agenda', 'credits', 'notices', 'place', 'score', 'slate', 'speaker', 'speaker-rtl', 'species', 'statement', 'talk', 'tide'].map((id) => [id, 1]),
   )
   const sheets = (await hoja.get('/sheets')).body as { name: string; count: number; match: object; template: string }[]
   expect(sheets.sort((a, b) => (a.name < b.name ? -1 : 1))).toMatchObject([

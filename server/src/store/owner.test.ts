@@ -133,7 +133,7 @@ test('a first start that is killed leaves nothing or all of the demo data', asyn
     db.close()
     expect([0, 8]).toContain(count)
     const again = await startServer(data)
-    expect((await again.get('/templates')).body).toHaveLength(8)
+    expect((await again.get('/templates')).body).toHaveLength(12)
     await again.end()
   }
 })
