@@ -138,7 +138,8 @@ function dependenciesOf(node: number, o: TieOrder): number[] {
     }
     // How high a text is hangs on how it is set across; how large one is that fills its height, on how high that is.
     if (part.kind === 'text' && !isTurned(part) && fillsHeight(part) === (a === 0)) list.push(node ^ 1)
-    if (part.kind === 'group' && axis.size.kind === 'content')
+    // Between two ties a group is as large as these make it, whatever it holds.
+    if (part.kind === 'group' && axis.size.kind === 'content' && axis.ties.length < 2)
       for (const child of o.children[i]!) list.push(nodeOf(child, a))
   }
   return list
