@@ -12,6 +12,9 @@ import { Raster } from '../server/dist/render/raster.js'
 import { encoderAlone, sideBySide, speakerScene, synced } from './kit.mjs'
 
 /** Every format that post houses ask for against its encoder alone, and commands as whole processes. */
+/** Every picture of a planned title. */
+const all = (plan) => Array.from({ length: plan.pictures }, (_, i) => plan.list(i))
+
 export async function benchDelivered() {
   const scene = await speakerScene()
   const { width, height } = scene.template.frame
@@ -26,8 +29,8 @@ export async function benchDelivered() {
   }
   const whole = { x: 0, y: 0, width, height }
   const plan = planTitle(scene, scene.layout({ name: 'Maren Oduya 999' }), scene.timing(scene.layout({})))
-  const pictures = plan.lists.map((list) => Buffer.from(raster.draw(list, whole)))
-  const deep = plan.lists.map((list) => Buffer.from(raster.drawDeep(list, whole).buffer))
+  const pictures = all(plan).map((list) => Buffer.from(raster.draw(list, whole)))
+  const deep = all(plan).map((list) => Buffer.from(raster.drawDeep(list, whole).buffer))
   /** Pictures as an encoder of movies over time needs them: each run once. */
   const runs = runsOf(plan.frames).map(({ picture }) => pictures[picture])
 

@@ -18,7 +18,7 @@ export async function benchTitle() {
     const layout = scene.layout({ name: `Maren Oduya-Castellví ${row++}` })
     const plan = planTitle(scene, layout, timing)
     const { png } = movieOf(plan, raster, scene)
-    const pictures = plan.lists.map((_, index) => png(index))
+    const pictures = Array.from({ length: plan.pictures }, (_, index) => png(index))
     return plan.frames.map((index) => pictures[index]).length
   }
 

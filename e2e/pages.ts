@@ -1,9 +1,9 @@
 import type { Template } from '@hoja/core/template'
 import { expect, type Page } from '@playwright/test'
 
-/** A template of the test's own: the demo's, imported once more, so that tests don't meet in one draft. */
-export async function ownTemplate(page: Page): Promise<string> {
-  const response = await page.request.post('/api/templates/speaker/duplicate')
+/** A template of the test's own: one of the demo's, once more, so that tests don't meet in one draft. */
+export async function ownTemplate(page: Page, of = 'speaker'): Promise<string> {
+  const response = await page.request.post(`/api/templates/${of}/duplicate`)
   expect(response.ok()).toBe(true)
   return ((await response.json()) as { id: string }).id
 }

@@ -8,6 +8,7 @@ const benches = [
   ['title', async () => (await import('../bench/title.mjs')).benchTitle()],
   ['row', async () => (await import('../bench/row.mjs')).benchRow()],
   ['layout', async () => (await import('../bench/layout.mjs')).benchLayout()],
+  ['rolling', async () => (await import('../bench/rolling.mjs')).benchRolling()],
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
   ['hand', async () => (await import('../bench/hand.mjs')).benchHand()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],

@@ -60,14 +60,8 @@ try {
   await page.mouse.move(640, 250)
   await take('draft')
 
-  // Its face, then the words themselves.
+  // The words themselves.
   await part('Name').click()
-  await page.getByRole('tab', { name: 'Style' }).click()
-  await page.getByRole('button', { name: /^Font of Name/ }).click()
-  await page.getByRole('option', { name: /IBM Plex Serif, / }).click()
-  await page.mouse.move(640, 250)
-  await take('fonts')
-  await page.keyboard.press('Escape')
   await part('Role').click()
   await page.getByTestId('frame').click({ position: { x: 2, y: 2 } })
   await part('Role').click()
@@ -99,6 +93,21 @@ try {
   await page.getByText(/^Box 1 stands around/).hover()
   await take('tie-as-drawn')
   await page.keyboard.press('Escape')
+
+  // What runs, and what comes in turn.
+  await page.goto(`${base}/t/credits/draft`)
+  await page.getByTestId('frame').waitFor()
+  await part('Roll').click()
+  await page.getByRole('tab', { name: 'Style' }).click()
+  for (let seconds = 0; seconds < 11; seconds++) await page.keyboard.press('Shift+ArrowRight')
+  await page.mouse.move(640, 250)
+  await take('roll')
+  await page.goto(`${base}/t/agenda/draft`)
+  await page.getByTestId('frame').waitFor()
+  await part('Entry').click()
+  await page.getByRole('tab', { name: 'Style' }).click()
+  await page.mouse.move(640, 250)
+  await take('in-turn')
 
   // One design upright, in a palette of another name.
   await page.goto(`${base}/t/score/draft`)
@@ -201,20 +210,6 @@ try {
   await page.getByText('Guest').first().waitFor()
   await take('import')
 
-  const score = await send('POST', '/templates/score/versions', { note: 'With a palette' })
-  const heats = await send('POST', '/sheets', {
-    version: score.id,
-    name: 'Heats',
-    table: [
-      ['sponsor', 'event', 'crew_one', 'crew_two', 'score_one', 'score_two', 'palette'],
-      ['', 'Skiff race, heat one', 'Puerto Brisal', 'Upper Vado', '2', '0', ''],
-      ['#d8572f', 'Skiff race, heat two', 'Marsh Wardens of the Outer Mole', 'Io', '3', '1', ''],
-      ['midnightblue', 'Final', 'Puerto Brisal', 'Marsh Wardens', '4', '4', 'harbour'],
-    ],
-  })
-  await page.goto(`${base}/t/score/fill/${heats.id}`)
-  await page.getByText('Skiff race, heat two').first().click()
-  await take('colours')
   await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByText('22 fine').waitFor()
 

@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { type Field, type FieldType, type FieldValue, languages, writeMoment, writeNumber } from '../template/index.ts'
 import { field } from '../testing/parts.ts'
 import { speaker } from '../testing/speaker.ts'
+import { localMoment } from './about.ts'
 import { allows, fieldLine, readCell, refuseFieldValue, valuesOf, writeCell } from './index.ts'
 
 const { fonts } = speaker
@@ -159,6 +160,24 @@ test('moments are written by patterns of UTS #35 in many languages', () => {
   expect(writeMoment(moment, "d. MMM yy 'um' H", 'de')).toMatch(/^26\. Nov\.? 26 um 18$/)
   for (const language of Object.keys(languages)) expect(writeMoment(moment, 'MMMM', language)).toMatch(/\p{L}{3}/u)
   expect(writeMoment('soon', 'd MMM', 'en')).toBe('soon')
+})
+
+// Unicode CLDR, by way of ECMA-402 as Node has it: names of months and of days of the week within a date.
+test('months and days are called as CLDR calls them', () => {
+  const off: string[] = []
+  for (const tag of Object.keys(languages))
+    for (let n = 0; n < 12; n++) {
+      const date = new Date(2026, n, 1 + ((n * 3) % 28), 12)
+      const written = writeMoment(localMoment(date), 'EEEE d MMMM', tag)
+      const parts = new Intl.DateTimeFormat(tag, { weekday: 'long', day: 'numeric', month: 'long' }).formatToParts(date)
+      const told = (type: string) => parts.find((one) => one.type === type)!.value
+      // Catalan has its preposition in the month's name, which a pattern writes itself.
+      const [day, month] = [told('weekday'), told('month').replace(/^(de |d’)/, '')]
+      if (!written.startsWith(day) || !written.endsWith(month)) off.push(`${tag} ${written}`)
+    }
+  // The package writes Vietnamese months with two digits, CLDR with as many as they have.
+  expect(off.filter((one) => !/^vi .* tháng 0\d$/.test(one))).toEqual([])
+  expect(off.length).toBe(9)
 })
 
 test('a field says in one line what it takes', () => {

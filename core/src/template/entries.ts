@@ -81,6 +81,20 @@ export function steppedLists(template: Template): ReadonlySet<string> {
   return new Set(entryParts(template).flatMap(({ lists }) => [...lists]))
 }
 
+/** A template in which one entry stands where it was drawn of what rolls, crawls or goes by pages: for hands that draw it. */
+export function withoutRuns(template: Template): Template {
+  const still = (part: Part): Part => {
+    const way = wayOf(part)
+    const parts = part.parts?.map(still)
+    return {
+      ...part,
+      ...(parts ? { parts } : {}),
+      ...(way && way !== 'turn' ? { style: { ...part.style, entries: 'in turn' } } : {}),
+    } as Part
+  }
+  return { ...template, parts: template.parts.map(still) }
+}
+
 /** What one entry of a list says; nothing past its end, and nothing for a new page. */
 export function entryOf(field: Field, value: FieldValue, at: number): string[] {
   const text = field.type === 'texts' && Array.isArray(value) ? value[at] : undefined

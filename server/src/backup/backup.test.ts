@@ -53,7 +53,7 @@ test('a backup is made while rows are written, and what comes back is sound and 
   ])
   const data = join(newFolder(), 'data')
   const back = await cli('restore', to, '--data', data)
-  expect([back.exitCode, back.stdout]).toEqual([0, expect.stringContaining('8 templates with 8 versions')])
+  expect([back.exitCode, back.stdout]).toEqual([0, expect.stringContaining('12 templates with 12 versions')])
   const db = new Database(join(data, 'hoja.sqlite'), { readonly: true })
   // SQLite's own judgement of the file, and of what refers to what.
   expect(db.pragma('integrity_check', { simple: true })).toBe('ok')
@@ -145,7 +145,10 @@ test('the Shelf backs up to its own folder and says what is in it', async () => 
   expect(await state()).toMatchObject({ last: null, running: null, now: expect.stringMatching(/^12 templates with/) })
   expect((await hoja.send('POST', '/backup')).status).toBe(202)
   const done = await until(state, ({ running }) => running === null, 30)
-  expect(done).toMatchObject({ trouble: null, last: { holds: expect.stringMatching(/^8 templates with 8 versions/) } })
+  expect(done).toMatchObject({
+    trouble: null,
+    last: { holds: expect.stringMatching(/^12 templates with 12 versions/) },
+  })
   writeFileSync(join(done.folder, 'backup.json'), '{}')
   await hoja.send('POST', '/backup')
   expect((await until(state, ({ running }) => running === null, 30)).trouble).toContain(

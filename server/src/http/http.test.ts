@@ -30,10 +30,27 @@ const refusal = (answer: { status: number; body: unknown }) => [
 test('the demo data is there at first start, and a data folder that has some is left alone', async () => {
   const templates = (await hoja.get('/templates')).body as { id: string; version: number }[]
   expect(templates.map((t) => [t.id, t.version]).sort()).toEqual(
-    ['agenda', 'credits', 'notices', 'place', 'score', 'slate', 'speaker', 'speaker-rtl', 'species', 'statement', 'talk', 'tide'].map((id) => [id, 1]),
+    [
+      'agenda',
+      'credits',
+      'notices',
+      'place',
+      'score',
+      'slate',
+      'speaker',
+      'speaker-rtl',
+      'species',
+      'statement',
+      'talk',
+      'tide',
+    ].map((id) => [id, 1]),
   )
   const sheets = (await hoja.get('/sheets')).body as { name: string; count: number; match: object; template: string }[]
   expect(sheets.sort((a, b) => (a.name < b.name ? -1 : 1))).toMatchObject([
+    { name: 'agenda.csv', count: 1, match: { heading: 'Heading', time: 'Time', event: 'Event' } },
+    { name: 'credits.csv', count: 1, match: { heading: 'Heading', role: 'Role', name: 'Name' } },
+    { name: 'notices.csv', count: 1, match: { notice: 'Notice' }, link: { kind: 'file', options: { together: true } } },
+    { name: 'slate.csv', count: 3, match: { programme: 'Programme', ':length': 'Duration' } },
     { name: 'speakers.csv', count: 40, match: { name: 'name', role: 'role', mark: 'mark' }, link: null },
     { name: 'species.ods', count: 5, match: { latin_name: 'Latin name', picture: 'Picture' } },
     {

@@ -111,7 +111,19 @@ test('the whole shelf goes out as one zip of packages, without what was put away
   await hoja.send('PATCH', '/templates/tide', { archived: true })
   writeFileSync(join(work, 'all.zip'), await bytesAt('/templates/export'))
   const names = (await told('unzip', '-Z1', join(work, 'all.zip'))).split('\n')
-  const own = ['agenda', 'credits', 'notices', 'place', 'score', 'slate', 'speaker-rtl', 'speaker', 'species', 'statement', 'talk']
+  const own = [
+    'agenda',
+    'credits',
+    'notices',
+    'place',
+    'score',
+    'slate',
+    'speaker-rtl',
+    'speaker',
+    'species',
+    'statement',
+    'talk',
+  ]
   expect(names.sort()).toEqual(own.flatMap((one) => [`${one}/${one}-version-1.hoja`, `${one}/${one}.hoja`]))
   await told('unzip', '-q', '-o', '-j', join(work, 'all.zip'), 'talk/talk.hoja', '-d', work)
   const back = await hoja.upload(

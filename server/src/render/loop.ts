@@ -25,7 +25,7 @@ export function previewLoop(scene: Scene, values: Values, { region, scale, withi
   for (let from = 0; from < plan.frames.length; ) {
     let to = from + 1
     while (to < plan.frames.length && plan.frames[to] === plan.frames[from]) to++
-    writer.add(raster.draw(plan.lists[plan.frames[from]!]!, region, scale, within), to - from)
+    writer.add(raster.draw(plan.list(plan.frames[from]!), region, scale, within), to - from)
     from = to
   }
   return writer.bytes()

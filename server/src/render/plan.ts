@@ -1,3 +1,4 @@
+import { cached, LastFew } from '@hoja/core/cache'
 import type { Box } from '@hoja/core/geometry'
 import type { Timing } from '@hoja/core/motion'
 import { withHandles } from '@hoja/core/output'
@@ -10,10 +11,16 @@ import type { Movie } from './movie/movie.ts'
 import { FramePng } from './pictures/png.ts'
 import type { Raster } from './raster.ts'
 
+/** Pictures of a title whose draw lists are kept: all of most titles, and few of a roll that runs for minutes. */
+const keep = 600
+
 /** A title as pictures: each distinct one once, and which of them every frame shows. */
 export interface Plan {
-  lists: DrawList[]
-  /** By frame: index into `lists`. */
+  /** How many pictures differ. */
+  pictures: number
+  /** What a picture shows; of a long title most are worked out when they are drawn. */
+  list: (picture: number) => DrawList
+  /** By frame: which picture. */
   frames: readonly number[]
   /** Whole pixels that any frame touches; a single one when nothing is ever drawn. */
   region: Box
@@ -30,7 +37,9 @@ export function planTitle(
   handles?: { before: number; after: number },
   only?: ReadonlySet<PartId>,
 ): Plan {
-  const lists: DrawList[] = []
+  const lists = new LastFew<number, DrawList>(keep)
+  /** By picture: the first frame that shows it. */
+  const firsts: number[] = []
   const frames: number[] = []
   const byKey = new Map<string, number>()
   let touched: Box | undefined
@@ -48,7 +57,8 @@ export function planTitle(
     let index = byKey.get(key)
     if (index === undefined) {
       const list = some ?? posed.drawList()
-      index = lists.push(list) - 1
+      index = firsts.push(frame) - 1
+      lists.set(index, list)
       byKey.set(key, index)
       touched = unite(touched, boundsOf(list.items))
     }
@@ -56,7 +66,9 @@ export function planTitle(
   }
   const { width, height } = scene.template.frame
   const region = pixelRegion(touched, width, height) ?? { x: 0, y: 0, width: 1, height: 1 }
-  return { lists, frames: withHandles(frames, handles), region }
+  const again = (picture: number) => scene.posed(layout, timing, firsts[picture]!).drawList(only)
+  const list = (picture: number) => cached(lists, picture, () => again(picture))
+  return { pictures: firsts.length, list, frames: withHandles(frames, handles), region }
 }
 
 const withoutPixels = (name: string, value: unknown) => (name === 'rgba' ? undefined : value)
@@ -67,8 +79,8 @@ const shownLong = 25
 /** A planned title as an encoder takes it: drawn when it is asked for. */
 export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
   const { width, height, rate } = scene.template.frame
-  const draw = (picture: number) => raster.draw(plan.lists[picture]!, plan.region)
-  const shown = new Uint32Array(plan.lists.length)
+  const draw = (picture: number) => raster.draw(plan.list(picture), plan.region)
+  const shown = new Uint32Array(plan.pictures)
   for (const picture of plan.frames) shown[picture]!++
   let png: FramePng | undefined
   return {
@@ -76,10 +88,10 @@ export function movieOf(plan: Plan, raster: Raster, scene: Scene): Movie {
     height,
     rate,
     region: plan.region,
-    pictures: plan.lists.length,
+    pictures: plan.pictures,
     frames: plan.frames,
     draw,
-    deep: (picture) => raster.drawDeep(plan.lists[picture]!, plan.region),
+    deep: (picture) => raster.drawDeep(plan.list(picture), plan.region),
     png: (picture) => {
       png ??= new FramePng(width, height, plan.region)
       return png.encode(draw(picture), shown[picture]! < shownLong ? undefined : 6)

@@ -91,7 +91,9 @@ const Desk = memo(function Desk() {
   const frame = useDraft((draft) => draft.template!.frame)
   const scene = useContext(SceneRef)
   const total = spans.in + spans.hold.frames + spans.out
-  const player = usePlayer(total, frame.rate.num / frame.rate.den, spans.in)
+  // Where it is seen as it is: what runs has filled its window by then.
+  const [begin] = useState(() => scene.current?.settled(scene.current.layout({})) ?? spans.in)
+  const player = usePlayer(total, frame.rate.num / frame.rate.den, begin)
   useTransport(player)
   useHotkeys('escape', () => set({ pick: undefined }))
   // Worked out when they are asked for: a drag changes the template at every step.

@@ -447,7 +447,13 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
   ]
   const time: Command[] = [
     { id: 'first', name: 'Go to the first frame', group: 'Time', keys: 'home', run: () => player.go(0) },
-    { id: 'settled', name: 'Go to the settled pose', group: 'Time', keys: 'end', run: () => player.go(spans.in) },
+    {
+      id: 'settled',
+      name: 'Go to the settled pose',
+      group: 'Time',
+      keys: 'end',
+      run: () => player.go(scene.settled(scene.layout(desk().filling.values))),
+    },
     {
       id: 'time-nearer',
       name: 'Look nearer at time',

@@ -88,7 +88,7 @@ export function FieldInput(props: Props) {
         <textarea
           {...named}
           className={area}
-          rows={3}
+          rows={Math.min(8, Math.max(3, Array.isArray(value) ? value.length : 1))}
           placeholder={field.placeholder ?? 'One a line'}
           value={(Array.isArray(value) ? value : [String(value)]).join('\n')}
           onChange={(event) => onValue(event.target.value.split('\n'))}

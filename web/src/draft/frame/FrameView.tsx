@@ -1,7 +1,7 @@
 import { moveAll } from '@hoja/core/layout'
 import { momentAt } from '@hoja/core/motion'
 import { Scene } from '@hoja/core/scene'
-import { allParts, type Part, type Template } from '@hoja/core/template'
+import { allParts, inEntries, type Part, type Template, withoutRuns } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
 import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import type { Player } from '../../preview/usePlayer.ts'
@@ -9,7 +9,7 @@ import { WritingLayer } from '../../preview/writing/WritingLayer.tsx'
 import { useDraft } from '../../session/draft.ts'
 import { Button, classes } from '../../ui/controls.tsx'
 import { useSize } from '../../ui/useSize.ts'
-import { chosenParts, type Tab, useDesk } from '../desk.ts'
+import { chosenParts, type Desk, type Tab, useDesk } from '../desk.ts'
 import { useSpans } from '../time/useSpans.ts'
 import { Offer } from '../tying/Offer.tsx'
 import { TyingMarks } from '../tying/TyingMarks.tsx'
@@ -35,6 +35,18 @@ import { seenArea, showsIn, viewOf, zoomedAt } from './view.ts'
 const moving: readonly Tab[] = ['motion', 'moves', 'easing']
 
 /** A scene in which only some parts are seen; all rest where they do. */
+/** Whether a part is chosen, or written in, that stands in what runs: it is seen where it was drawn, then. */
+function useInRun(template: Template, { selected, writing }: Pick<Desk, 'selected' | 'writing'>): boolean {
+  const id = writing ?? selected
+  const of = id === undefined ? undefined : inEntries(template, id)
+  return of !== undefined && of.way !== 'turn' && of.part.id !== id
+}
+
+/** The scene, or one in which nothing runs. */
+function useStill(scene: Scene, isStill: boolean): Scene {
+  return useMemo(() => (isStill ? new Scene(withoutRuns(scene.template), scene.assets) : scene), [scene, isStill])
+}
+
 function useSolo(scene: Scene, solo: readonly string[]): Scene {
   return useMemo(() => {
     if (solo.length === 0) return scene
@@ -62,7 +74,8 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   const [ref, size] = useSize<HTMLDivElement>()
   showsIn(size)
   const { filling, show, pick } = desk
-  const solo = useSolo(scene, desk.solo)
+  const inRun = useInRun(template, desk)
+  const solo = useSolo(useStill(scene, inRun), desk.solo)
   const layout = scene.layout(filling.values)
   const spans = useSpans()
   const placed = placedParts(template, layout)
@@ -81,13 +94,13 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   // Where movement is looked at, its handles stand instead of dimension lines.
   const lever = alone && !alone.part.locked && moving.includes(desk.tab)
   const px = (v: number) => v * view.scale
-  const canvas = (frame: number, label: string, of = solo) =>
+  const canvas = (frame: number | undefined, label: string, of = solo) =>
     seen && (
       <div className="absolute" style={{ left: px(seen.x), top: px(seen.y) }}>
         <FrameCanvas
           scene={of}
           values={filling.values}
-          frame={frame}
+          {...(frame === undefined ? {} : { frame })}
           width={px(seen.width)}
           crop={seen}
           label={label}
@@ -171,7 +184,12 @@ export function FrameView({ template, scene, player }: { template: Template; sce
                     {canvas(frame, i === all.length - 1 ? 'The settled pose, faint' : `Frame ${frame}, faint`, scene)}
                   </div>
                 ))}
-              {canvas(player.frame, `Frame ${player.frame} of ${template.name}, ${filling.name}`)}
+              {canvas(
+                inRun ? undefined : player.frame,
+                inRun
+                  ? `One entry of ${template.name} as it was drawn, ${filling.name}`
+                  : `Frame ${player.frame} of ${template.name}, ${filling.name}`,
+              )}
               <Overlays
                 template={template}
                 placed={placed}
