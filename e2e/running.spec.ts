@@ -63,11 +63,8 @@ test('docs/how-to/running-texts.md, step by step', async ({ page }) => {
     await openDraft(page, credits)
     await choose(page, 'Roll')
     await hand.style({ Speed: 150 })
-    await page.getByRole('button', { name: 'Publish', exact: true }).click()
-    await page
-      .getByRole('dialog')
-      .getByRole('button', { name: /^Publish/ })
-      .click()
+    await page.getByRole('button', { name: /^Publish version/ }).click()
+    await page.getByRole('dialog').getByRole('button', { name: 'Publish', exact: true }).click()
     await expect(page.getByRole('button', { name: /is published/ })).toBeVisible()
     await page.goto(`/t/${credits}/fill`)
     const rows = [
@@ -80,7 +77,7 @@ test('docs/how-to/running-texts.md, step by step', async ({ page }) => {
       ',Fiddle,Oisín Mac Giolla',
     ]
     await page
-      .getByLabel('Import a sheet')
+      .getByLabel('Data file')
       .setInputFiles({ name: 'week.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) })
     const dialog = page.getByRole('dialog')
     await expect(dialog.getByRole('radio', { name: 'one title together' })).toBeChecked()
@@ -88,7 +85,7 @@ test('docs/how-to/running-texts.md, step by step', async ({ page }) => {
     await dialog.getByRole('radio', { name: 'a title each' }).click()
     await expect(dialog.getByText('The first of 6 rows, as they come in')).toBeVisible()
     await dialog.getByRole('radio', { name: 'one title together' }).click()
-    await dialog.getByRole('button', { name: /^Bring in|^Import/ }).click()
+    await dialog.getByRole('button', { name: 'Bring in one title of 6 rows' }).click()
     await expect(dialog).toHaveCount(0)
     await expect(page.getByRole('region', { name: 'Row 1' })).toBeVisible()
   })

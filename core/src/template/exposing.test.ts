@@ -108,6 +108,16 @@ test('a text may be given as a number, a moment or a list, and back; a size as a
   const shown = (values = {}) =>
     styleOf(sceneOf(template.parts, template).layout(values).content, 0, 'text').content[0]!.text
   expect(kindsFor(template, field())).toEqual(['text', 'number', 'moment', 'texts'])
+  // What proofs say they go on saying.
+  const proofs = [
+    { id: 'p1', name: 'two', values: { height: 'Tide in\nBoats run', other: 1 } },
+    { id: 'p2', name: 'none', values: {} },
+  ]
+  const proved = { ...template, proofs, poster: { frame: 0, values: { height: '2' } } }
+  const listed = edit(proved, asKind(proved, id, 'texts'))
+  expect(listed.proofs.map(({ values }) => values)).toEqual([{ height: ['Tide in', 'Boats run'], other: 1 }, {}])
+  expect(listed.poster.values).toEqual({ height: ['2'] })
+  expect(edit(listed, asKind(listed, id, 'text')).proofs[0]!.values.height).toBe('Tide in  ·  Boats run')
   template = edit(template, asKind(template, id, 'number'))
   expect(field()).toMatchObject({ type: 'number', name: 'Height', key: 'height', note: 'm', default: 3.42 })
   const format = { ...field().format!, decimals: 2, after: ' m' }

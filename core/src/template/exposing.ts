@@ -6,7 +6,7 @@ import { isInherited } from './inherited.ts'
 import { languageOf } from './language.ts'
 import { fullStyle, type Property, type PropertyKey, propertyOf } from './properties.ts'
 import { readMoment, readNumber, shownText } from './shown.ts'
-import type { Field, Part, Template } from './types.ts'
+import type { Field, Part, Template, Values } from './types.ts'
 import type { FieldType, FieldValue, Fill, Run } from './values.ts'
 import { findPart, runsOf } from './walk.ts'
 
@@ -189,7 +189,10 @@ export function kindsFor(template: Template, field: Field): readonly FieldType[]
   return alone ? main.kinds : [field.type]
 }
 
-/** A field as one of another kind: its name, key and note stay, its default and its limits are those of the kind. */
+/**
+ * A field as one of another kind: its name, key and note stay, its default and its limits are those of the kind. What proofs
+ * and the poster say in words they go on saying; else they stand at the default.
+ */
 export function asKind(template: Template, fieldId: string, type: FieldType): Change {
   const field = template.fields.find((one) => one.id === fieldId)
   demand(
@@ -216,7 +219,19 @@ export function asKind(template: Template, fieldId: string, type: FieldType): Ch
     ...(section === undefined ? {} : { section }),
     ...firstLimits(part, key, property, type),
   }
-  return { kind: 'field', field: next }
+  const filled = (values: Values): Values => {
+    const { [field.key]: given, ...rest } = values
+    if (given === undefined) return values
+    return key === 'content' ? { ...rest, [field.key]: fromWords(shownText(field, given), type) } : rest
+  }
+  return {
+    kind: 'several',
+    changes: [
+      { kind: 'field', field: next },
+      { kind: 'proofs', proofs: template.proofs.map((proof) => ({ ...proof, values: filled(proof.values) })) },
+      { kind: 'poster', poster: { ...template.poster, values: filled(template.poster.values) } },
+    ],
+  }
 }
 
 /** A field that drives nothing yet, with an id and a key of its own. */

@@ -215,7 +215,7 @@ async function writeStill(
   const [suffix] = outputFormats[format].endings
   const file = `title${suffix}`
   const region = { x: 0, y: 0, width, height }
-  const movie = movieOf({ lists: [list], frames: [0], region }, raster, scene)
+  const movie = movieOf({ pictures: 1, list: () => list, frames: [0], region }, raster, scene)
   const bytes = await {
     svg: () => frameSvg(list),
     'still-tiff': () => pictureCoder('tiff', movie, alpha)(0),

@@ -136,7 +136,7 @@ export function ImportSheet({
             {busy
               ? 'Bringing in …'
               : data
-                ? `${source.kind === 'file' ? 'Bring in' : 'Follow'} ${counted(data.count, 'row')}`
+                ? `${source.kind === 'file' ? 'Bring in' : 'Follow'} ${data.options.together ? `one title of ${counted(data.entries ?? 0, 'row')}` : counted(data.count, 'row')}`
                 : source.kind === 'file'
                   ? 'Bring in'
                   : 'Follow'}

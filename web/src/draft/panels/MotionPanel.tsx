@@ -6,6 +6,7 @@ import {
   channelsOf,
   easePresets,
   hasWay,
+  isRest,
   keyMoment,
   type Lane,
   momentAt,
@@ -133,9 +134,10 @@ export function MotionPanel({
             onChange={(event) => {
               const channel = event.target.value as Channel
               if (!channel) return
-              // In begins away from the rest and ends in it; the key under the playhead is the one that is away.
-              if (moment.span !== 'in') setKey({ part: part.id, set, channel }, undefined)
-              else startChannel(set, channel)
+              // In begins away from the rest and ends in it; the key under the playhead is the one that is away. Where Hold
+              // freezes no key can stand, so In is begun from its start.
+              if (moment.span === 'in' || isRest(template, moment)) startChannel(set, channel)
+              else setKey({ part: part.id, set, channel }, undefined)
             }}
           />
         </div>
