@@ -45,6 +45,7 @@ test('credits', async ({ page }) => {
   await hand.tie('Role', 'bottom', 'Name', 'bottom')
   await hand.choose('Name')
   await hand.tie('Name', 'left', 'the frame', 'centre', 22)
+  await hand.tie('Name', 'top', 'Heading', 'bottom', 14)
   await hand.roomTo('title-safe', 'right', 0)
   await hand.fit([
     ['tighten', -15],
@@ -70,6 +71,9 @@ test('credits', async ({ page }) => {
   await hand.recipe('Role', 'centred on', ['the frame'], { on: 'across' })
   await hand.choose('Role')
   await hand.tie('Role', 'bottom', 'Name', 'top', 2)
+  await hand.choose('Name')
+  await hand.tie('Name', 'top', 'Heading', 'bottom', 64)
+  await hand.choose('Role')
   await hand.style({ Size: 40 })
   await hand.handoff()
   await hand.explain('Heading', 'What comes below it; empty beside every name.')

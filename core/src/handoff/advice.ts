@@ -230,7 +230,7 @@ function aboutPoster(scene: Scene): Advice[] {
         message: `The poster is frame ${poster.frame}, and the title has ${timing.total}; choose another.`,
       },
     ]
-  const list = scene.frame(scene.layout(poster.values), timing, poster.frame)
+  const list = scene.frame(scene.layout(poster.values), timing, scene.posterFrame)
   const seen = pixelRegion(boundsOf(list.items), frame.width, frame.height)
   if (seen) return []
   return [

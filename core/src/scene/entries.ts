@@ -111,6 +111,17 @@ export class EntryStrip implements Strip {
     this.characters = characters
   }
 
+  /** Where it is seen: its window along the way it runs, and across that what it was drawn with; frame px. */
+  get area(): Box {
+    const { rest } = this.layout
+    const { index } = this.of
+    const [across, length] =
+      this.axis === 0 ? [rest.start[1][index]!, rest.size[1][index]!] : [rest.start[0][index]!, rest.size[0][index]!]
+    return this.axis === 0
+      ? { x: this.windowStart, y: across, width: this.window, height: length }
+      : { x: across, y: this.windowStart, width: length, height: this.window }
+  }
+
   get style(): StyleValues<'group'> {
     return styleOf(this.layout.content, this.of.index, 'group')
   }

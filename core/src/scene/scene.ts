@@ -271,6 +271,14 @@ export class Scene {
     return spanStart(timing, 'hold') + timing.turns[reads.indexOf(Math.max(...reads))]!.from
   }
 
+  /** The frame of the poster; one that shows the first frame of Hold shows the title as it is seen. */
+  get posterFrame(): number {
+    const { poster, spans } = this.template
+    const layout = this.layout(poster.values)
+    const timing = this.timing(layout)
+    return poster.frame === spans.in ? this.settled(layout, timing) : Math.min(poster.frame, timing.total - 1)
+  }
+
   /** What a title shows when it is seen as it is. */
   restFrame(layout: Layout, timing: Timing = this.timing(layout)): DrawList {
     return this.frame(layout, timing, this.settled(layout, timing))

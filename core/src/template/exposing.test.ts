@@ -109,11 +109,11 @@ test('a text may be given as a number, a moment or a list, and back; a size as a
     styleOf(sceneOf(template.parts, template).layout(values).content, 0, 'text').content[0]!.text
   expect(kindsFor(template, field())).toEqual(['text', 'number', 'moment', 'texts'])
   // What proofs say they go on saying.
-  const proofs = [
+  const proofs: Template['proofs'] = [
     { id: 'p1', name: 'two', values: { height: 'Tide in\nBoats run', other: 1 } },
     { id: 'p2', name: 'none', values: {} },
   ]
-  const proved = { ...template, proofs, poster: { frame: 0, values: { height: '2' } } }
+  const proved: Template = { ...template, proofs, poster: { frame: 0, values: { height: '2' } } }
   const listed = edit(proved, asKind(proved, id, 'texts'))
   expect(listed.proofs.map(({ values }) => values)).toEqual([{ height: ['Tide in', 'Boats run'], other: 1 }, {}])
   expect(listed.poster.values).toEqual({ height: ['2'] })

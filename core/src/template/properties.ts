@@ -42,8 +42,8 @@ export interface Property<T extends PropertyType = PropertyType> {
   options?: readonly string[]
   /** No field may drive it: the order in which ties are solved, or what is painted at all, hangs on it. */
   locked?: true
-  /** It has an effect only where another property of the part is not this. */
-  unless?: readonly [property: string, value: unknown]
+  /** It has an effect only where another property of the part is one of these, or none of those. */
+  only?: { readonly of: string; readonly is?: readonly unknown[]; readonly not?: readonly unknown[] }
   /** May an operator change it while the title is on air? */
   onAir: boolean
 }
@@ -129,7 +129,7 @@ const entryTimes = {
     default: 'as long as it takes to read',
     options: ['as long as it takes to read', 'a set time', 'its share of Hold'],
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['in turn', 'in pages'] },
     onAir: false,
   }),
   entrySeconds: p({
@@ -141,7 +141,7 @@ const entryTimes = {
     max: 3600,
     step: 0.1,
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['in turn', 'in pages'] },
     onAir: false,
   }),
   entryOverlap: p({
@@ -152,7 +152,7 @@ const entryTimes = {
     min: 0,
     max: 500,
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['in turn', 'in pages'] },
     onAir: false,
   }),
   entryTravel: p({
@@ -163,7 +163,7 @@ const entryTimes = {
     min: 0,
     max: 500,
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['in turn', 'in pages'] },
     onAir: false,
   }),
 }
@@ -176,7 +176,7 @@ const entryRun = {
     default: 'at its speed',
     options: ['at its speed', 'to end on time', 'over and over'],
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['rolling', 'crawling'] },
     onAir: false,
   }),
   runSpeed: p({
@@ -188,7 +188,7 @@ const entryRun = {
     max: 4000,
     step: 5,
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['rolling', 'crawling'] },
     onAir: false,
   }),
   runSteps: p({
@@ -197,7 +197,7 @@ const entryRun = {
     default: 'as they come',
     options: ['as they come', 'steady'],
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['rolling', 'crawling'] },
     onAir: false,
   }),
   entryGap: p({
@@ -208,7 +208,7 @@ const entryRun = {
     min: 0,
     max: 4000,
     locked: true,
-    unless: ['entries', 'all together'],
+    only: { of: 'entries', is: ['rolling', 'crawling', 'in pages'] },
     onAir: false,
   }),
 }
@@ -284,7 +284,7 @@ export const properties = {
       unit: 'share',
       min: 0,
       max: 1,
-      unless: ['along', ''],
+      only: { of: 'along', not: [''] },
       onAir: false,
     }),
     alongSide: p({
@@ -292,7 +292,7 @@ export const properties = {
       type: 'choice',
       default: 'this side',
       options: ['this side', 'other side'],
-      unless: ['along', ''],
+      only: { of: 'along', not: [''] },
       onAir: false,
     }),
     alongTurns: p({
@@ -300,7 +300,7 @@ export const properties = {
       type: 'choice',
       default: 'turn with the way',
       options: ['turn with the way', 'stand upright'],
-      unless: ['along', ''],
+      only: { of: 'along', not: [''] },
       onAir: false,
     }),
     entries: p({
@@ -498,8 +498,9 @@ export function fullStyle<K extends PartKind>(kind: K, style: Style<K>): StyleVa
 
 /** Whether a property of a part changes anything, as the part is. */
 export function isInEffect({ kind, style }: { kind: PartKind; style: object }, key: string): boolean {
-  const rule = propertyOf(kind, key)?.unless
+  const rule = propertyOf(kind, key)?.only
   if (!rule) return true
-  const [other, value] = rule
-  return ((style as Record<string, unknown>)[other] ?? propertyOf(kind, other)?.default) !== value
+  const { of, is, not = [] } = rule
+  const value = (style as Record<string, unknown>)[of] ?? propertyOf(kind, of)?.default
+  return (is?.includes(value) ?? true) && !not.includes(value)
 }

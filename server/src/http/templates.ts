@@ -51,10 +51,10 @@ const cardView = (template: Template, near: boolean | undefined, width: number):
 
 /** A template's poster as PNG. */
 function posterOf(context: Context, template: Template, show: Shown['show']): Promise<Uint8Array> {
-  const { frame, values } = template.poster
+  const { values } = template.poster
   const source = sourceOf(context, template)
   return kept(context, `${source.document}-${nameOf(show)}.png`, () =>
-    context.jobs.run<'still'>({ kind: 'still', source, values, frame, show }),
+    context.jobs.run<'still'>({ kind: 'still', source, values, frame: 'poster', show }),
   )
 }
 

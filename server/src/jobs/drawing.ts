@@ -35,7 +35,7 @@ export async function previewPackage({
     }
   }
   const proofs = [
-    proof('Poster', template.poster.values, template.poster.frame),
+    proof('Poster', template.poster.values, scene.posterFrame),
     ...[...template.proofs, ...generatedProofs(template)].map((one) => proof(one.name, one.values)),
   ]
   return { name: template.name, came: pack.files['poster.png'] ?? null, proofs }
@@ -71,7 +71,7 @@ const viewOf = (scene: Scene, values: Values, { show }: Shown): View =>
 
 export async function still({ source, values, frame, ...shown }: Of<'still'>): Promise<Uint8Array> {
   const scene = await sceneOf(source)
-  return restPng(scene, values, frame, viewOf(scene, values, shown), raster)
+  return restPng(scene, values, frame === 'poster' ? scene.posterFrame : frame, viewOf(scene, values, shown), raster)
 }
 
 export const near = async ({ source, values, shape }: Of<'near'>): Promise<Box> =>

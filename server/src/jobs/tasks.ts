@@ -62,7 +62,7 @@ export type Task =
   /** Pictures of all titles together. */
   | { kind: 'contactSheets'; source: Source; settings: OutputSettings; match: Match; titles: SheetTitle[] }
   | { kind: 'signOffPdf'; sheet: SignOffSheet }
-  | ({ kind: 'still'; source: Source; values: Values; frame: number } & Shown)
+  | ({ kind: 'still'; source: Source; values: Values; frame: number | 'poster' } & Shown)
   | ({ kind: 'loop'; source: Source; values: Values } & Shown)
   /** What a settled title touches, in a shape: width over height. */
   | { kind: 'near'; source: Source; values: Values; shape: number }

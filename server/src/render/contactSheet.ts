@@ -65,7 +65,7 @@ export function contactSheets(
       context.fillRect(x, y, wide, high)
       const layout = scene.layout(valuesOf(scene.template, match, row).values)
       const timing = scene.timing(layout)
-      const asked = at === 'poster' ? scene.template.poster.frame : (at ?? scene.settled(layout, timing))
+      const asked = at === 'poster' ? scene.posterFrame : (at ?? scene.settled(layout, timing))
       const list = scene.posed(layout, timing, Math.min(asked, timing.total - 1)).drawList()
       const rgba = raster.draw(list, { x: 0, y: 0, width: frame.width, height: frame.height }, scale)
       const small = createCanvas(wide, high)

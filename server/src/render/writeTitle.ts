@@ -209,7 +209,7 @@ async function writeStill(
 ): Promise<Written> {
   const { format, at, alpha } = settings
   const { width, height, rate } = scene.template.frame
-  const asked = at === 'poster' ? scene.template.poster.frame : (at ?? scene.settled(layout, timing))
+  const asked = at === 'poster' ? scene.posterFrame : (at ?? scene.settled(layout, timing))
   const frame = Math.min(asked, timing.total - 1)
   const list = scene.posed(layout, timing, frame).drawList(parts && new Set(parts))
   const [suffix] = outputFormats[format].endings

@@ -106,7 +106,11 @@ function Kind({ column, text, isDefault }: { column: FieldColumn; text: string; 
   if (Array.isArray(value) && field.type === 'numbers')
     return <Spark values={value as number[]} isDefault={isDefault} />
   if (Array.isArray(value) && field.type === 'texts')
-    return <span className={classes('truncate', isDefault && 'text-soft italic')}>{value.join(' · ')}</span>
+    return (
+      <span className={classes('truncate', isDefault && 'text-soft italic')}>
+        {(value as string[]).filter((one) => one !== '').join(' · ')}
+      </span>
+    )
   const named = template.palette.find((entry) => `palette:${entry.id}` === value)
   return (
     <>

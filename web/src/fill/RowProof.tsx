@@ -18,6 +18,7 @@ import {
 } from '@hoja/core/data'
 import { fieldValue, readableCrop, type Scene } from '@hoja/core/scene'
 import {
+  entryParts,
   type Field,
   type FieldValue,
   firstShape,
@@ -40,6 +41,7 @@ import { LengthInput } from '../ui/FrameInputs.tsx'
 import { ShapeChoice } from '../ui/ShapeChoice.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
+import { EntriesGrid } from './EntriesGrid.tsx'
 
 /** One row, large and playing, with what was found about it and its form. */
 export function RowProof({
@@ -99,6 +101,7 @@ export function RowProof({
   useTransport(player)
   useSounds(template, timing, player)
   const [ref, size] = useSize<HTMLDivElement>()
+  const together = useMemo(() => listsTogether(template), [template])
   const put = (key: string, text: string) => onRow(withText(match, key, row, text, linked))
   const height = 190
   const crop = readableCrop(shaped, values, Math.max(1, size.width) / height)
@@ -187,6 +190,26 @@ export function RowProof({
                 <p key={line.comment.id} className="py-1 text-soft italic">
                   {line.comment.text}
                 </p>
+              ) : together.get(line.field.id) ? (
+                together.get(line.field.id)![0] === line.field && (
+                  <EntriesGrid
+                    key={line.field.id}
+                    fields={together.get(line.field.id)!}
+                    lists={Object.fromEntries(
+                      together.get(line.field.id)!.map((field) => [field.key, fieldValue(field, values) as string[]]),
+                    )}
+                    label={`Entries of row ${n}`}
+                    onLists={(lists) =>
+                      onRow(
+                        Object.entries(lists).reduce((own, [key, list]) => {
+                          const field = template.fields.find((one) => one.key === key)!
+                          return withText(match, key, own, writeCell(template, field, list), linked)
+                        }, row),
+                        `${n}.entries`,
+                      )
+                    }
+                  />
+                )
               ) : (
                 <RowField
                   key={line.field.id}
@@ -272,6 +295,16 @@ function RowField({
         </p>
       </div>
     </div>
+  )
+}
+
+/** Lists that go together, entry by entry, by the id of each of their fields; one by itself has its own lines. */
+function listsTogether(template: Template): ReadonlyMap<string, readonly Field[]> {
+  return new Map(
+    entryParts(template).flatMap(({ lists }) => {
+      const fields = template.fields.filter(({ id }) => lists.has(id))
+      return fields.length > 1 ? fields.map(({ id }) => [id, fields] as const) : []
+    }),
   )
 }
 

@@ -1,7 +1,7 @@
 import { moveAll } from '@hoja/core/layout'
 import { momentAt } from '@hoja/core/motion'
-import { Scene } from '@hoja/core/scene'
-import { allParts, inEntries, type Part, type Template, withoutRuns } from '@hoja/core/template'
+import { fieldValue, Scene } from '@hoja/core/scene'
+import { allParts, inEntries, type Part, pageBreak, type Template, type Values, withoutRuns } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
 import { FrameCanvas } from '../../preview/FrameCanvas.tsx'
 import type { Player } from '../../preview/usePlayer.ts'
@@ -42,6 +42,16 @@ function useInRun(template: Template, { selected, writing }: Pick<Desk, 'selecte
   return of !== undefined && of.way !== 'turn' && of.part.id !== id
 }
 
+/** Of each list what it says first, so that everything that can stand in an entry stands in one. */
+function firstsOf(template: Template, values: Values): Values {
+  const lists = template.fields.filter(({ type }) => type === 'texts')
+  const first = (all: readonly string[]) => all.filter((one) => one !== '' && one !== pageBreak).slice(0, 1)
+  return {
+    ...values,
+    ...Object.fromEntries(lists.map((field) => [field.key, first(fieldValue(field, values) as string[])])),
+  }
+}
+
 /** The scene, or one in which nothing runs. */
 function useStill(scene: Scene, isStill: boolean): Scene {
   return useMemo(() => (isStill ? new Scene(withoutRuns(scene.template), scene.assets) : scene), [scene, isStill])
@@ -75,10 +85,12 @@ export function FrameView({ template, scene, player }: { template: Template; sce
   showsIn(size)
   const { filling, show, pick } = desk
   const inRun = useInRun(template, desk)
-  const solo = useSolo(useStill(scene, inRun), desk.solo)
-  const layout = scene.layout(filling.values)
+  const shown = useStill(scene, inRun)
+  const solo = useSolo(shown, desk.solo)
+  const values = inRun ? firstsOf(template, filling.values) : filling.values
+  const layout = shown.layout(values)
   const spans = useSpans()
-  const placed = placedParts(template, layout)
+  const placed = placedParts(template, shown, layout)
   const view = viewOf(size, template.frame, desk.zoom, desk.pan)
   const seen = seenArea(size, template.frame, view)
   const gestures = useGestures(template, placed, layout.rest, view)
@@ -99,7 +111,7 @@ export function FrameView({ template, scene, player }: { template: Template; sce
       <div className="absolute" style={{ left: px(seen.x), top: px(seen.y) }}>
         <FrameCanvas
           scene={of}
-          values={filling.values}
+          values={values}
           {...(frame === undefined ? {} : { frame })}
           width={px(seen.width)}
           crop={seen}

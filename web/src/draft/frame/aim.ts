@@ -33,7 +33,7 @@ export function aimedLine(
   if (!frame || !isOverFrame(x, y)) return undefined
   const { template } = scene
   const scale = frame.width / template.frame.width
-  const placed = placedParts(template, scene.layout(useDesk.getState().filling.values))
+  const placed = placedParts(template, scene, scene.layout(useDesk.getState().filling.values))
   const moved = placed.find(({ part }) => part.id === own.part)
   if (!moved) return undefined
   const lines = edgeLines(template, placed, own.part, 'edge' in own ? [own.axis] : ['x', 'y'])

@@ -86,7 +86,7 @@ test('a path through pen points passes through every one of them', () => {
 })
 
 const scene = new Scene(speaker, assets)
-const placed = placedParts(speaker, scene.layout({}))
+const placed = placedParts(speaker, scene, scene.layout({}))
 const at = (id: string) => placed.find((p) => p.part.id === id)!
 
 test('the uppermost part at a point is found; locked ones and groups are not, thin ones are within reach', () => {

@@ -13,7 +13,10 @@ const boxAt = (id: string, x: number, y: number, width: number, height: number):
     y: { ties: [], size: { kind: 'fixed', value: height }, place: y },
   }) as Part
 const drawing = (parts: Part[]): Template => ({ ...speaker, parts, fields: [], proofs: [] })
-const placedIn = (template: Template) => placedParts(template, new Scene(template, assets).layout({}))
+const placedIn = (template: Template) => {
+  const scene = new Scene(template, assets)
+  return placedParts(template, scene, scene.layout({}))
+}
 
 test('what is dropped near a line holds to it with its nearest edge, and nothing moves', () => {
   const at = fc.integer({ min: 0, max: 1000 })

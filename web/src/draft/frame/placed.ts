@@ -1,6 +1,6 @@
 import type { Box } from '@hoja/core/geometry'
 import { boxOf } from '@hoja/core/layout'
-import type { Layout } from '@hoja/core/scene'
+import type { Layout, Scene } from '@hoja/core/scene'
 import { numberedParts, type Part, type Template } from '@hoja/core/template'
 
 /** A part where it rests in the filling that stands in the frame. */
@@ -11,11 +11,17 @@ export interface Placed {
   gone: boolean
 }
 
-/** Every part with its number and its box (frame px), the uppermost first. */
-export function placedParts(template: Template, { rest }: Layout): Placed[] {
+/**
+ * Every part with its number and its box (frame px), the uppermost first. What runs is where it runs through; what stands in
+ * it is seen where it was drawn only while nothing runs.
+ */
+export function placedParts(template: Template, scene: Scene, layout: Layout): Placed[] {
+  const { rest } = layout
+  const { strips, inStrips } = scene.entries(layout)
   return numberedParts(template).map(({ part, number }) => {
     const i = rest.order.index.get(part.id)!
-    return { part, number, gone: rest.gone[i] === 1, box: boxOf(rest, i) }
+    const gone = rest.gone[i] === 1 || inStrips.has(i)
+    return { part, number, gone, box: strips.get(i)?.area ?? boxOf(rest, i) }
   })
 }
 

@@ -1,4 +1,3 @@
-import { spanStart } from '@hoja/core/motion'
 import { type OutputSettings, outputFormats } from '@hoja/core/output'
 import type { Template, Values } from '@hoja/core/template'
 import { secondsOf } from '@hoja/core/time'
@@ -62,7 +61,10 @@ export function Summary({
           <FrameCanvas
             scene={scene}
             values={values}
-            frame={Math.min(shownFrame(settings, drawn) ?? spanStart(timing, 'hold'), timing.total - 1)}
+            frame={Math.min(
+              shownFrame(settings, scene) ?? scene.settled(scene.layout(values), timing),
+              timing.total - 1,
+            )}
             duration={timing.total}
             width={wide}
             label="The first title as it will be"
@@ -97,9 +99,9 @@ export function Summary({
 }
 
 /** The frame that a still shows, where it is not the settled one. */
-function shownFrame({ format, at }: OutputSettings, { poster }: Template): number | undefined {
+function shownFrame({ format, at }: OutputSettings, { posterFrame }: { posterFrame: number }): number | undefined {
   if (!outputFormats[format].still) return undefined
-  return at === 'poster' ? poster.frame : at
+  return at === 'poster' ? posterFrame : at
 }
 
 function Fact({ name, children }: { name: string; children: ReactNode }) {
