@@ -99,7 +99,6 @@ try {
   await page.getByTestId('frame').waitFor()
   await part('Roll').click()
   await page.getByRole('tab', { name: 'Style' }).click()
-  for (let seconds = 0; seconds < 11; seconds++) await page.keyboard.press('Shift+ArrowRight')
   await page.mouse.move(640, 250)
   await take('roll')
   await page.goto(`${base}/t/agenda/draft`)
