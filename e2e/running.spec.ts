@@ -87,7 +87,22 @@ test('docs/how-to/running-texts.md, step by step', async ({ page }) => {
     await dialog.getByRole('radio', { name: 'one title together' }).click()
     await dialog.getByRole('button', { name: 'Bring in one title of 6 rows' }).click()
     await expect(dialog).toHaveCount(0)
-    await expect(page.getByRole('region', { name: 'Row 1' })).toBeVisible()
+    await expect(page.getByRole('region', { name: 'Row 1', exact: true })).toBeVisible()
+    // What goes together is one table: a name is typed beside what was done, and one more entry put behind.
+    const entries = page.getByRole('region', { name: 'Entries of row 1' })
+    await expect(entries.getByText('6 entries')).toBeVisible()
+    const name = entries.getByRole('textbox', { name: 'Name of entry 3' })
+    await expect(name).toHaveValue('Pau Ferrer i Roig')
+    const { x, y, width, height } = (await name.boundingBox())!
+    await page.mouse.dblclick(x + width / 2, y + height / 2)
+    await page.keyboard.press('Control+a')
+    await page.keyboard.type('Lina Haddad')
+    await page.keyboard.press('Enter')
+    await expect(name).toHaveValue('Lina Haddad')
+    await entries.getByRole('button', { name: '+ entry' }).click()
+    await expect(entries.getByText('7 entries')).toBeVisible()
+    await page.getByRole('button', { name: 'Undo', exact: true }).click()
+    await expect(entries.getByText('6 entries')).toBeVisible()
   })
 
   await step('4. Move long and short bars alike', async () => {

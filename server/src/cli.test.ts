@@ -276,6 +276,34 @@ test('a second run renders what is missing or has changed, and says so of the re
   expect(readdirSync(join(folder, 'clips')).filter((name) => name.startsWith('.'))).toEqual([])
 })
 
+test('now can be stated, and then titles that say it are the same again', async () => {
+  const slate = join(demo, 'templates/slate')
+  const call = (now: string) =>
+    ['render', slate, join(demo, 'data/slate.csv'), '--out', 'slates', '--format', 'still', '--now', now] as const
+  const states = ({ out }: { out: string }) => out.match(/"state":"(\w+)"/g)
+  const [done, unchanged] = ['done', 'unchanged'].map((state) => new Array(3).fill(`"state":"${state}"`))
+  expect(states(await hoja(...call('2026-11-28T09:05')))).toEqual(done)
+  expect(states(await hoja(...call('2026-11-28 09:05')))).toEqual(unchanged)
+  expect(states(await hoja(...call('2026-11-28T09:06')))).toEqual(done)
+  expect(await hoja(...call('tomorrow'))).toMatchObject({ code: 2, err: expect.stringContaining('is no moment') })
+  const of = async (now: string, ...row: string[]) => {
+    await hoja('frame', slate, join(demo, 'data/slate.csv'), '--at', '40', '--out', 'now.svg', '--now', now, ...row)
+    return readFileSync(join(folder, 'now.svg'), 'utf8')
+  }
+  const first = await of('2026-11-28T09:05')
+  expect(await of('2026-11-28T09:05')).toBe(first)
+  expect(await of('2026-11-28T10:05')).not.toBe(first)
+  expect(await of('2026-11-28T09:05', '--row', '2')).not.toBe(first)
+})
+
+test('rows of a template that goes through lists are one title, or one each when that is asked for', async () => {
+  const credits = join(demo, 'templates/credits')
+  const data = join(demo, 'data/credits.csv')
+  expect((await hoja('check', credits, data)).out).toBe('1 row: 0 stop, 0 look, 1 fine\n')
+  expect((await hoja('check', credits, data, '--apart')).out).toMatch(/^\d\d rows: |\n\d\d rows: /)
+  expect((await hoja('check', speaker, rows, '--together')).out).toMatch(/40 rows: /)
+})
+
 test('a pair of which one file is lost is rendered again', async () => {
   writeFileSync(join(folder, 'one.csv'), 'name,role\nIo Marrec,Keeper\n')
   const call = ['render', speaker, 'one.csv', '--out', 'pair', '--format', 'pair', '--size', '480x270']

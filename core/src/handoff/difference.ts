@@ -194,6 +194,7 @@ function valueWords(template: Template, property: Property, value: unknown): str
     px: ' px',
     'px/s': ' px/s',
     seconds: ' s',
+    frames: ' frames',
     degrees: '°',
   }
   const unit = (property.unit && units[property.unit]) ?? ''

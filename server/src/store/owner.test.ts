@@ -131,7 +131,7 @@ test('a first start that is killed leaves nothing or all of the demo data', asyn
       ? (db.prepare('SELECT COUNT(*) FROM templates').pluck().get() as number)
       : 0
     db.close()
-    expect([0, 8]).toContain(count)
+    expect([0, 12]).toContain(count)
     const again = await startServer(data)
     expect((await again.get('/templates')).body).toHaveLength(12)
     await again.end()

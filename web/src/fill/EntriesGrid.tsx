@@ -1,7 +1,7 @@
 import 'react-datasheet-grid/dist/style.css'
 import type { Field } from '@hoja/core/template'
-import { useMemo } from 'react'
-import { type Column, DynamicDataSheetGrid, keyColumn, textColumn } from 'react-datasheet-grid'
+import { useLayoutEffect, useMemo, useRef } from 'react'
+import { type CellProps, type Column, DynamicDataSheetGrid, keyColumn } from 'react-datasheet-grid'
 import { Button } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { GridMenu } from './GridMenu.tsx'
@@ -12,6 +12,35 @@ type Entry = Record<string, string | null>
 const rowHeight = 29
 /** px; longer lists scroll. */
 const most = 320
+
+/** What one list says in an entry. */
+function EntryCell({ rowData, setRowData, rowIndex, focus, columnData: name }: CellProps<string | null, string>) {
+  const ref = useRef<HTMLInputElement>(null)
+  useLayoutEffect(() => {
+    if (focus) ref.current?.select()
+    else ref.current?.blur()
+  }, [focus])
+  return (
+    <input
+      ref={ref}
+      className="dsg-input"
+      tabIndex={-1}
+      aria-label={`${name} of entry ${rowIndex + 1}`}
+      // Until it is written in, the grid has the pointer.
+      style={{ pointerEvents: focus ? 'auto' : 'none' }}
+      value={rowData ?? ''}
+      onChange={(event) => setRowData(event.target.value)}
+    />
+  )
+}
+
+const entryColumn: Partial<Column<string | null, string, string>> = {
+  component: EntryCell,
+  copyValue: ({ rowData }) => rowData,
+  pasteValue: ({ value }) => value.replaceAll(/\s*[\r\n]+\s*/g, ' '),
+  deleteValue: () => '',
+  isCellEmpty: ({ rowData }) => !rowData,
+}
 
 /** Lists whose entries go together, an entry a line: typed, pasted from a spreadsheet, put in and taken out as a whole. */
 export function EntriesGrid({
@@ -38,7 +67,10 @@ export function EntriesGrid({
   const columns = useMemo(
     () =>
       fields.map(
-        ({ key, name }) => ({ ...keyColumn(key, textColumn), title: name, minWidth: 60 }) as Partial<Column<Entry>>,
+        ({ key, name }) =>
+          ({ ...keyColumn(key, { ...entryColumn, columnData: name }), title: name, minWidth: 60 }) as Partial<
+            Column<Entry>
+          >,
       ),
     [fields],
   )

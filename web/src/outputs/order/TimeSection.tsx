@@ -1,7 +1,7 @@
 import { type OutputSettings, outputFormats, settingBounds } from '@hoja/core/output'
-import type { Template } from '@hoja/core/template'
+import { entryParts, type Template, takesItsTime } from '@hoja/core/template'
 import { frameOfTimecode, secondsOf } from '@hoja/core/time'
-import { Line, Select, TextInput, Tick } from '../../ui/controls.tsx'
+import { Button, Line, Select, TextInput, Tick } from '../../ui/controls.tsx'
 import { LengthInput, RateInput } from '../../ui/FrameInputs.tsx'
 import { Section } from './Section.tsx'
 import { type SectionProps, wrongWith } from './settings.ts'
@@ -24,6 +24,8 @@ export function TimeSection({
   const least = Math.max(1, spans.in + spans.out)
   const designed = spans.in + spans.hold.frames + spans.out
   const handles = settings.handles ?? { before: 0, after: 0 }
+  const follows = entryParts(template).some(({ part }) => takesItsTime(part))
+  const keepIt = someOwn ? ' Rows with a length of their own keep it.' : ''
   return (
     <Section title="Time">
       <Line label="Frames a second">
@@ -41,17 +43,37 @@ export function TimeSection({
       </Line>
       <Line
         label="Frames each"
-        note={`${secondsOf(settings.frames ?? designed, frame.rate).toFixed(2)} s; Hold gives, In and Out stay. At least ${least}.${someOwn ? ' Rows with a length of their own keep it.' : ''}`}
+        note={
+          follows && settings.frames === undefined
+            ? `Each title has its own.${keepIt}`
+            : `${secondsOf(settings.frames ?? designed, frame.rate).toFixed(2)} s; Hold gives, In and Out stay. At least ${least}.${keepIt}`
+        }
       >
-        {(id) => (
-          <LengthInput
-            id={id}
-            rate={frame.rate}
-            min={least}
-            value={settings.frames ?? designed}
-            onValue={(frames) => change({ frames: frames === designed ? undefined : frames })}
-          />
-        )}
+        {(id) =>
+          follows && settings.frames === undefined ? (
+            <span className="flex items-center gap-1.5">
+              as long as its lists take
+              <Button small onClick={() => change({ frames: designed })}>
+                Set a length
+              </Button>
+            </span>
+          ) : (
+            <span className="flex items-center gap-1.5">
+              <LengthInput
+                id={id}
+                rate={frame.rate}
+                min={least}
+                value={settings.frames ?? designed}
+                onValue={(frames) => change({ frames: !follows && frames === designed ? undefined : frames })}
+              />
+              {follows && (
+                <Button small onClick={() => change({ frames: undefined })}>
+                  As its lists take
+                </Button>
+              )}
+            </span>
+          )
+        }
       </Line>
       <Line label="Handles" note="Frames before and behind, the first and the last one held.">
         {(id) => (
