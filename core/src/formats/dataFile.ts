@@ -2,8 +2,12 @@ import { areTogether, doubtAbout, joined, type Match, matchColumns, type Table }
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
+import { readCues } from './cues.ts'
+import { dataKindOf, unknownKind } from './dataKinds.ts'
+import { readEditList } from './editList.ts'
 import { readFeed } from './feedRows.ts'
 import { type ArrayFacts, firstPath, jsonArrays, jsonTable, parseJson } from './jsonRows.ts'
+import { readTimeline } from './timeline.ts'
 import { type DateSystem, type SheetFacts, Workbook } from './workbook.ts'
 
 /** How a data file is read; what is absent is found out. */
@@ -29,7 +33,7 @@ export interface ReadOptions {
 
 /** What can be chosen of a data file, and what was. */
 export interface DataFileFacts {
-  kind: 'text' | 'workbook' | 'json' | 'feed'
+  kind: 'text' | 'workbook' | 'json' | 'feed' | 'cues' | 'timeline'
   sheets?: SheetFacts[]
   dates?: DateSystem
   arrays?: ArrayFacts[]
@@ -135,7 +139,7 @@ function allNames(header: readonly string[], rows: readonly string[][]): string[
 }
 
 /**
- * Opens a file of rows by the kind its name tells: csv, tsv, txt, xlsx, ods, json, rss, atom or xml.
+ * Opens a file of rows by the kind its name tells (`dataKinds`).
  * @param template what the rows are for: where the first worksheet, row of names or list matches nothing of it and
  * another does, that one is taken
  * @throws Refusal in one sentence naming file, sheet and row
@@ -158,8 +162,7 @@ export function openDataFile(
 }
 
 function openKind(bytes: Uint8Array, name: string, options: ReadOptions, template: Template | undefined): OpenedData {
-  const kind = name.toLowerCase().match(/\.([a-z0-9]+)$/)?.[1]
-  switch (kind) {
+  switch (dataKindOf(name)) {
     case 'csv':
     case 'tsv':
     case 'txt': {
@@ -176,16 +179,21 @@ function openKind(bytes: Uint8Array, name: string, options: ReadOptions, templat
       return openWorkbook(new Workbook(bytes, name), name, options, template)
     case 'json':
       return openJson(parseJson(bytes, name), name, options, template)
+    case 'vtt':
+    case 'srt': {
+      const { table, note } = readCues(bytes, name)
+      return { facts: { kind: 'cues', options, ...(note ? { note } : {}) }, head: [], table }
+    }
+    case 'edl':
+      return openParts(readEditList(bytes, name), options, template, name)
+    case 'otio':
+      return openParts(readTimeline(parseJson(bytes, name), name), options, template, name)
     case 'rss':
     case 'atom':
     case 'xml':
       return { facts: { kind: 'feed', options }, head: [], table: readFeed(bytes, name) }
     default:
-      throw new Refusal(
-        'data.kind',
-        `"${name}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods, json, rss or atom.`,
-        415,
-      )
+      throw unknownKind(name)
   }
 }
 
@@ -220,6 +228,36 @@ function openWorkbook(book: Workbook, name: string, options: ReadOptions, templa
     },
     head: grid.slice(0, headRows),
     table: { ...tableFrom(grid, header, `${name}, sheet ${sheet}`, true), ...marks },
+  }
+}
+
+/** A timeline has several tables, as a workbook has worksheets: its clips or events, and its markers. */
+function openParts(
+  parts: readonly { name: string; table: Table }[],
+  options: ReadOptions,
+  template: Template | undefined,
+  name: string,
+): OpenedData {
+  const facts = parts.map(
+    (part): SheetFacts => ({
+      name: part.name,
+      rows: part.table.rows.length,
+      columns: part.table.columns.length,
+      hidden: false,
+      ...(template ? { matched: matchedBy(template, () => part.table) } : {}),
+    }),
+  )
+  const asked = parts.find((part) => part.name === options.sheet)
+  demand(
+    asked || options.sheet === undefined,
+    'data.sheet',
+    `"${name}" has no ${options.sheet}; it has ${parts.map((part) => part.name).join(' and ')}.`,
+  )
+  const own = asked ?? firstThatMatches(parts, (part) => facts[parts.indexOf(part)]!.matched ?? 1)!
+  return {
+    facts: { kind: 'timeline', sheets: facts, options: { ...options, sheet: own.name } },
+    head: [],
+    table: own.table,
   }
 }
 

@@ -3,7 +3,7 @@ import type { Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { decodeText } from './csv.ts'
 import { shallowXml } from './depth.ts'
-import { demandCellRoom, demandTableRoom } from './tableRoom.ts'
+import { filledTable } from './tableRoom.ts'
 
 type Node = Record<string, unknown>
 
@@ -145,12 +145,5 @@ export function readFeed(bytes: Uint8Array, name: string): Table {
     ? ((feed.entry as Node[] | undefined) ?? []).map((entry) => atomCells(entry, feed))
     : ((channel!.item as Node[] | undefined) ?? []).map(rssCells)
   demand(items.length > 0, 'feed.rows', `"${name}" holds no items now.`)
-  const always = new Set(['title', 'text', 'date'])
-  const columns = Object.keys(items[0]!).filter((column) => always.has(column) || items.some((item) => item[column]))
-  demandTableRoom(items.length, columns.length, name)
-  const cell = (text: string, row: number, column: string) => {
-    demandCellRoom(text, row, column, name)
-    return text
-  }
-  return { columns, rows: items.map((item, i) => columns.map((column) => cell(item[column] ?? '', i + 1, column))) }
+  return filledTable(items, ['title', 'text', 'date'], name)
 }

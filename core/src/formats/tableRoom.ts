@@ -1,3 +1,4 @@
+import type { Table } from '../data/index.ts'
 import { amount, limits, most } from '../limits/index.ts'
 import { Refusal } from '../refusal/index.ts'
 
@@ -24,4 +25,28 @@ export function demandCellRoom(cell: string, row: number, column: string, name: 
     `"${name}", row ${row}: "${column}" holds ${amount(cell.length, 'characters')}; Hoja takes up to ${most('cellCharacters')} in a cell.`,
     413,
   )
+}
+
+/**
+ * Rows by the names of their columns as a table; columns that no row fills are left out, but for some.
+ * @throws Refusal when it is larger than Hoja reads
+ */
+export function filledTable(
+  rows: readonly Readonly<Record<string, string | undefined>>[],
+  always: readonly string[],
+  name: string,
+): Table {
+  const all = [...new Set([...always, ...rows.flatMap((row) => Object.keys(row))])]
+  const columns = all.filter((column) => always.includes(column) || rows.some((row) => row[column]))
+  demandTableRoom(rows.length, columns.length, name)
+  return {
+    columns,
+    rows: rows.map((row, i) =>
+      columns.map((column) => {
+        const text = row[column] ?? ''
+        demandCellRoom(text, i + 1, column, name)
+        return text
+      }),
+    ),
+  }
 }

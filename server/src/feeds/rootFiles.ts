@@ -1,5 +1,6 @@
 import { accessSync, constants, readdirSync, realpathSync, statSync } from 'node:fs'
 import { join, relative, resolve, sep } from 'node:path'
+import { dataKindOf, unknownKind } from '@hoja/core/formats'
 import { limits, most } from '@hoja/core/limits'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { FeedSettings } from './link.ts'
@@ -13,7 +14,6 @@ export interface RootFile {
   changed: string
 }
 
-const readable = /\.(csv|tsv|txt|xlsx|ods|json|rss|atom|xml)$/i
 const mostFiles = 2000
 
 /** Data files under the roots, the newest first. */
@@ -25,7 +25,7 @@ export function rootFiles({ roots }: FeedSettings): RootFile[] {
         if (files.length >= mostFiles || entry.name.startsWith('.')) continue
         const path = join(at, entry.name)
         if (entry.isDirectory() && depth < 6) visit(path, depth + 1)
-        else if (entry.isFile() && readable.test(entry.name)) {
+        else if (entry.isFile() && dataKindOf(entry.name)) {
           const { size, mtime } = statSync(path)
           files.push({ root, path: relative(folder, path).split(sep).join('/'), size, changed: mtime.toISOString() })
         }
@@ -56,11 +56,7 @@ export function filePath({ roots }: FeedSettings, root: string, path: string): s
   const file = resolve(top, path)
   const outside = () => new Refusal('link.path', `"${path}" does not lie in "${root}"; choose a file of that folder.`)
   if (!file.startsWith(top + sep)) throw outside()
-  if (!readable.test(file))
-    throw new Refusal(
-      'data.kind',
-      `"${path}" is of no kind that Hoja reads; use csv, tsv, xlsx, ods, json, rss or atom.`,
-    )
+  if (!dataKindOf(file)) throw unknownKind(path)
   try {
     // A link on the disk may lead anywhere.
     if (!realpathSync(file).startsWith(realpathSync(top) + sep)) throw outside()

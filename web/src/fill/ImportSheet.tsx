@@ -217,7 +217,7 @@ function Ways({
         </Line>
       )}
       {data.sheets && (
-        <Line label="Worksheet">
+        <Line label={data.kind === 'timeline' ? 'What of it' : 'Worksheet'}>
           {(id) => (
             <Select
               id={id}

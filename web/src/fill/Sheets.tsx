@@ -8,7 +8,7 @@ import { type ApiError, api } from '../api.ts'
 import { useSheetEntries } from '../productions/useSheetEntries.ts'
 import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
-import { dataKinds, FilePicker, useFileDrop } from '../ui/files.tsx'
+import { dataFiles, FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
 import { MenuHere } from '../ui/Menu.tsx'
 import { StarterLinks } from '../ui/StarterLinks.tsx'
@@ -91,7 +91,7 @@ export function Sheets({
         className={classes('min-h-0 flex-1 overflow-auto px-6 py-5', drop.over && 'bg-leaf-pale')}
         {...drop.handlers}
       >
-        <FilePicker ref={picker} label="Data file" accept={dataKinds} onFiles={([file]) => bring(file)} />
+        <FilePicker ref={picker} label="Data file" accept={dataFiles} onFiles={([file]) => bring(file)} />
         {!newest ? (
           <Empty title="There is no version to fill yet">Publish a version in Draft or Hand-off first.</Empty>
         ) : (

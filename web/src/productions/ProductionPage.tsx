@@ -9,7 +9,7 @@ import { PartsDialog } from '../fill/PartsDialog.tsx'
 import { OutputTable } from '../outputs/OutputTable.tsx'
 import { Button, classes, Empty } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
-import { dataKinds, FilePicker, useFileDrop } from '../ui/files.tsx'
+import { dataFiles, FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
 import { NameDialog } from '../ui/NameDialog.tsx'
@@ -73,7 +73,7 @@ export default function ProductionPage() {
           Bring in a file
         </Button>
       </Header>
-      <FilePicker ref={picker} label="Data file" accept={dataKinds} onFiles={([file]) => setComing(file)} />
+      <FilePicker ref={picker} label="Data file" accept={dataFiles} onFiles={([file]) => setComing(file)} />
       <main
         className={classes('min-h-0 flex-1 overflow-auto px-6 py-4', drop.over && 'bg-leaf-pale')}
         {...drop.handlers}

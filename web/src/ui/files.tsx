@@ -1,3 +1,4 @@
+import { dataKinds } from '@hoja/core/formats'
 import { type DragEvent, type Ref, useState } from 'react'
 
 /** The system's file picker; what presses it holds its `ref`. The same file may be chosen again. */
@@ -57,4 +58,4 @@ export function useFileDrop(onFiles: (files: File[]) => void) {
 }
 
 /** Data files that rows are read from. */
-export const dataKinds = '.csv,.tsv,.txt,.xlsx,.ods,.json,.rss,.atom,.xml'
+export const dataFiles = dataKinds.map((kind) => `.${kind}`).join()
