@@ -188,6 +188,29 @@ test('a list anywhere in a JSON file is chosen by its path (RFC 9535)', async ({
   await expect(dialog.getByRole('alert')).toContainText('is no path of RFC 9535')
 })
 
+test('the locators of an edit decision list come in with where they stand', async ({ page }) => {
+  const id = await ownTemplate(page)
+  await page.request.post(`/api/templates/${id}/versions`, { data: {} })
+  const list = `TITLE: ESTUARY WEEK
+FCM: NON-DROP FRAME
+
+001  QUAY     V     C        00:00:10:00 00:00:14:00 10:00:00:00 10:00:04:00
+* FROM CLIP NAME: Quay at dawn.mov
+* LOC: 10:00:01:15 RED     Maren Oduya
+`
+  await page.goto(`/t/${id}/fill`)
+  await page
+    .getByLabel('Data file')
+    .setInputFiles({ name: 'week.edl', mimeType: 'text/plain', buffer: Buffer.from(list) })
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByLabel('What of it')).toHaveValue('Events')
+  await expect(dialog.getByRole('cell')).toContainText(['10:00:00:00', '10:00:04:00', 'Quay at dawn.mov'])
+  await dialog.getByLabel('What of it').selectOption('Locators')
+  await expect(dialog.getByRole('cell')).toContainText(['10:00:01:15', 'Maren Oduya'])
+  await dialog.getByRole('button', { name: 'Bring in 1 row' }).click()
+  await expect(page.getByRole('navigation', { name: 'Where you are' })).toContainText('week.edl')
+})
+
 for (const [before, after] of [
   ['$.gu', 'ests'],
   ['', '$.guests'],

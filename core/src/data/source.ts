@@ -14,6 +14,9 @@ export type TimeKey = (typeof timeSources)[number]['key']
 
 export const isTimeKey = (key: string): key is TimeKey => timeSources.some((one) => one.key === key)
 
+/** How many fields columns fill. When a row starts and ends is of any template, and says nothing about this one. */
+export const fieldsIn = (match: Match): number => Object.keys(match).filter((key) => !isTimeKey(key)).length
+
 /** Texts put together for a field: columns joined, or one text for every row; then converted. */
 export interface Mix {
   /** Joined in this order; none: `constant` alone. */

@@ -1,4 +1,4 @@
-import { doubtAbout, isTimeKey, likeness, type Match, matchColumns, type Table } from '../data/index.ts'
+import { doubtAbout, fieldsIn, likeness, type Match, matchColumns, type Table } from '../data/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { openDataFile, type ReadOptions } from './dataFile.ts'
@@ -47,7 +47,7 @@ function offered(part: BookPart, table: Table, candidate: Candidate | undefined)
     rows: table.rows.length,
     columns: table.columns,
     version: candidate?.version ?? null,
-    matched: Object.keys(match).filter((key) => !isTimeKey(key)).length,
+    matched: fieldsIn(match),
     doubt: (candidate && doubtAbout(candidate.template, match, table)) ?? null,
   }
 }

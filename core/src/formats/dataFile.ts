@@ -1,4 +1,4 @@
-import { areTogether, doubtAbout, joined, type Match, matchColumns, type Table } from '../data/index.ts'
+import { areTogether, doubtAbout, fieldsIn, joined, type Match, matchColumns, type Table } from '../data/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import type { Template } from '../template/index.ts'
 import { csvGrid, tableOf } from './csv.ts'
@@ -60,7 +60,7 @@ const mostSheets = 20
 function matchedBy(template: Template, table: () => Table): number {
   try {
     const { columns, rows, marks } = table()
-    return Object.keys(matchColumns(template, columns, rows.slice(0, lookedAt), marks)).length
+    return fieldsIn(matchColumns(template, columns, rows.slice(0, lookedAt), marks))
   } catch (error) {
     if (error instanceof Refusal) return 0
     throw error

@@ -30,6 +30,11 @@ test('a worksheet that matches is offered before a first one that matches nothin
       ['Chairs', '40'],
     ],
     Notes: [['Only words']],
+    // When rows start and end says nothing about a template.
+    Running: [
+      ['Start', 'End'],
+      ['10:00:00:00', '10:00:04:00'],
+    ],
     People: [
       ['Name', 'Role'],
       ['Io Marrec', 'Pilot'],
@@ -40,6 +45,7 @@ test('a worksheet that matches is offered before a first one that matches nothin
   expect(facts.sheets!.map(({ name, matched }) => [name, matched])).toEqual([
     ['Budget', 0],
     ['Notes', undefined],
+    ['Running', 0],
     ['People', 2],
   ])
   expect(facts.note).toBe('Worksheet "Budget" matches nothing of "Speaker", so the rows are those of "People".')
