@@ -76,6 +76,9 @@ function firstThatMatches<T>(all: readonly T[], matched: (one: T) => number): T 
   return most > 0 ? all[counts.indexOf(most)] : first
 }
 
+const takenInstead = (first: string, template: Template, taken: string) =>
+  `${first} matches nothing of "${template.name}", so the rows are those of ${taken}.`
+
 /** Rows among which the column names are looked for. */
 const headRows = 20
 
@@ -220,11 +223,7 @@ function openWorkbook(book: Workbook, name: string, options: ReadOptions, templa
       sheets: book.sheets.map((one) => (matched.has(one.name) ? { ...one, matched: matched.get(one.name)! } : one)),
       dates: book.dates,
       options: { ...options, sheet, header },
-      ...(sheet === first
-        ? {}
-        : {
-            note: `Worksheet "${first}" matches nothing of "${template!.name}", so the rows are those of "${sheet}".`,
-          }),
+      ...(sheet === first ? {} : { note: takenInstead(`Worksheet "${first}"`, template!, `"${sheet}"`) }),
     },
     head: grid.slice(0, headRows),
     table: { ...tableFrom(grid, header, `${name}, sheet ${sheet}`, true), ...marks },
@@ -255,7 +254,14 @@ function openParts(
   )
   const own = asked ?? firstThatMatches(parts, (part) => facts[parts.indexOf(part)]!.matched ?? 1)!
   return {
-    facts: { kind: 'timeline', sheets: facts, options: { ...options, sheet: own.name } },
+    facts: {
+      kind: 'timeline',
+      sheets: facts,
+      options: { ...options, sheet: own.name },
+      ...(asked || own === parts[0]
+        ? {}
+        : { note: takenInstead(`Its part "${parts[0]!.name}"`, template!, `"${own.name}"`) }),
+    },
     head: [],
     table: own.table,
   }
@@ -283,9 +289,7 @@ function openJson(value: unknown, name: string, options: ReadOptions, template: 
       arrays: facts,
       options: { ...options, ...(path === undefined ? {} : { path }) },
       ...(options.path === undefined && path !== first
-        ? {
-            note: `${first === '$' ? 'The document as one row' : `The list ${first}`} matches nothing of "${template!.name}", so the rows are those of ${path}.`,
-          }
+        ? { note: takenInstead(first === '$' ? 'The document as one row' : `The list ${first}`, template!, path!) }
         : {}),
     },
     head: [],

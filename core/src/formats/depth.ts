@@ -42,3 +42,19 @@ export function shallowXml(text: string, what: string): string {
   }
   return text
 }
+
+/**
+ * A WebVTT text as it is, when in no cue marks are nested deeper than anybody can follow.
+ * @throws Refusal
+ */
+export function shallowCues(text: string, what: string): string {
+  let depth = 0
+  // An empty line ends a cue, and all that is open in it.
+  for (const [sign, closes] of text.matchAll(/<(\/?)[a-z]|\r?\n\r?\n|\r\r/gi)) {
+    if (closes === undefined) depth = 0
+    else depth += closes ? -1 : 1
+    if (depth > limits.xmlDepth.most)
+      throw new Refusal('cues.deep', `${what} nests marks (${sign}) more than ${most('xmlDepth')} deep; take some out.`)
+  }
+  return text
+}

@@ -9,6 +9,8 @@ const event = new RegExp(
   String.raw`^(\d{1,6})\s+(\S.*?)\s+(\S+)\s+(C|D|W\d{0,3}|KB|K|KO)\s+(?:\d{1,4}\s+)?${[timecode, timecode, timecode, timecode].join(String.raw`\s+`)}\s*$`,
   'i',
 )
+/** Characters of a line that may be an event; they have about 80. */
+const longestEvent = 300
 const locator = new RegExp(String.raw`^\*\s*LOC:\s*${timecode}\s*(\S*)\s*(.*)$`, 'i')
 
 /**
@@ -17,6 +19,7 @@ const locator = new RegExp(String.raw`^\*\s*LOC:\s*${timecode}\s*(\S*)\s*(.*)$`,
  */
 export function readEditList(bytes: Uint8Array, name: string): { name: string; table: Table }[] {
   const events: Record<string, string>[] = []
+  const comments: string[][] = []
   const locators: Record<string, string>[] = []
   let drops = false
   // A list that counts with drop-frame often writes a colon all the same.
@@ -25,7 +28,7 @@ export function readEditList(bytes: Uint8Array, name: string): { name: string; t
     .replace(/^\ufeff/, '')
     .split(/\r\n|\r|\n/)) {
     if (/^\s*FCM:/i.test(line)) drops = !/NON/i.test(line)
-    const found = event.exec(line.trim())
+    const found = line.length <= longestEvent ? event.exec(line.trim()) : null
     if (found) {
       const [, number, reel, track, , , , from, to] = found
       events.push({
@@ -35,8 +38,8 @@ export function readEditList(bytes: Uint8Array, name: string): { name: string; t
         Reel: reel!,
         Track: track!,
         Event: number!,
-        Comment: '',
       })
+      comments.push([])
       continue
     }
     const last = events.at(-1)
@@ -50,9 +53,9 @@ export function readEditList(bytes: Uint8Array, name: string): { name: string; t
         Clip: last?.Clip ?? '',
       })
     else if (last && clip) last.Clip = clip[1]!.trim()
-    else if (last && /^\*/.test(line))
-      last.Comment = [last.Comment, line.replace(/^\*\s*/, '').trim()].filter(Boolean).join('\n')
+    else if (line.startsWith('*')) comments.at(-1)?.push(line.slice(1).trim())
   }
+  for (const [i, one] of events.entries()) one.Comment = comments[i]!.filter(Boolean).join('\n')
   demand(events.length > 0, 'edl.none', `"${name}" holds no event as CMX 3600 has them; is it an edit decision list?`)
   return [
     { name: 'Events', table: filledTable(events, ['Start', 'End', 'Clip'], name) },

@@ -63,6 +63,21 @@ test('a row of names that matches is taken before a guess that matches nothing',
   })
 })
 
+test('the part of a timeline that matches is offered before a first one that matches nothing', () => {
+  const list = bytes(
+    '001  QUAY  V  C  00:00:10:00 00:00:14:00 10:00:00:00 10:00:04:00\n* LOC: 10:00:01:15 RED Maren Oduya\n',
+  )
+  const note = { ...speaker, name: 'Note', fields: [field({ id: 't', key: 'text', name: 'Text' })] }
+  const { facts, table } = openDataFile(list, 'week.edl', {}, note)
+  expect(facts.sheets!.map(({ name, matched }) => [name, matched])).toEqual([
+    ['Events', 0],
+    ['Locators', 1],
+  ])
+  expect(facts.note).toBe('Its part "Events" matches nothing of "Note", so the rows are those of "Locators".')
+  expect(table.rows).toEqual([['10:00:01:15', 'Maren Oduya', 'red']])
+  expect(openDataFile(list, 'week.edl', { sheet: 'Events' }, note).facts).not.toHaveProperty('note')
+})
+
 test('one JSON document is one row', () => {
   const document = json({ station: 'Vado Bridge', height: 1.234, at: { lat: 43 } })
   expect(readDataFile(document, 'one.json')).toMatchObject({

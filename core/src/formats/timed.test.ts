@@ -57,13 +57,23 @@ everything &amp; more</v>
     expect(() => open('nothing of the kind', 'a.srt')).toThrow('"a.srt" holds no cue with a time')
   })
 
+  test('of files that were made to be slow or deep are read or refused like others', () => {
+    const deep = `WEBVTT\n\n00:01.000 --> 00:02.000\n${'<b>'.repeat(20_000)}deep`
+    expect(() => open(deep, 'deep.vtt')).toThrow('"deep.vtt" nests marks (<b) more than')
+    const many = `WEBVTT\n\n${'00:01.000 --> 00:02.000\n<b>tide\n\n'.repeat(2000)}`
+    expect(open(many, 'many.vtt').table.rows).toHaveLength(2000)
+    for (const text of ['\n'.repeat(400_000), '{\\'.repeat(400_000)])
+      expect(() => open(text, 'odd.srt')).toThrow('"odd.srt" holds no cue with a time')
+  })
+
   test('any times and words come back from what is written of them', () => {
     const words = fc.array(fc.constantFrom('tide', 'mar & sol', 'a < b', 'Żółć', 'eel'), { minLength: 1, maxLength: 4 })
     const cue = fc.tuple(fc.integer({ min: 0, max: 35_000_000 }), fc.integer({ min: 1, max: 9000 }), words)
     const stamp = (ms: number) => new Date(ms).toISOString().slice(11, 23)
     fc.assert(
       fc.property(fc.array(cue, { minLength: 1, maxLength: 8 }), (cues) => {
-        const sorted = cues.sort((a, b) => a[0] - b[0])
+        // Of two that start together the longer comes first (HTML, text track cue order; from memory).
+        const sorted = cues.sort((a, b) => a[0] - b[0] || b[1] - a[1])
         const escaped = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;')
         const file = sorted.map(
           ([at, long, lines]) => `${stamp(at)} --> ${stamp(at + long)}\n${escaped(lines.join('\n'))}\n`,
@@ -114,6 +124,11 @@ FCM: DROP FRAME
     })
     expect(() => open(list, 'week.edl', { sheet: 'Clips' })).toThrow('has no Clips; it has Events and Locators')
     expect(() => open('no list', 'week.edl')).toThrow('holds no event as CMX 3600 has them')
+    // A line made to be slow.
+    expect(() => open(`001 x${' '.repeat(400_000)}y`, 'week.edl')).toThrow('holds no event as CMX 3600 has them')
+    expect(() => open(list.replace('* SHOT', `${'* a\n'.repeat(400_000)}* SHOT`), 'week.edl')).toThrow(
+      '"Comment" holds',
+    )
   })
 })
 

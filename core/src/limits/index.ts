@@ -38,7 +38,7 @@ export const limits = {
   cells: limit(10_000_000, 'cells', 'a data file: its rows times its columns'),
   cellCharacters: limit(100_000, 'characters', 'a cell'),
   jsonDepth: limit(200, 'levels', 'lists and objects within one another in a JSON file or a template'),
-  xmlDepth: limit(200, 'levels', 'elements within one another in a feed or a drawing'),
+  xmlDepth: limit(200, 'levels', 'elements within one another in a feed or a drawing, marks in a cue'),
   patternCharacters: limit(500, 'characters', 'a pattern'),
   pathCharacters: limit(2000, 'characters', 'a path of a JSON file'),
   packageBytes: limit(256 * mb, 'bytes', 'what a template package unpacks to'),
