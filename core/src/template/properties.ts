@@ -121,6 +121,10 @@ const surface = {
   shadows: p({ label: 'Shadows, glows', type: 'shadows', default: [], onAir: false }),
 }
 
+// Where entries are seen each by itself, and where all of them move through at once.
+const oneByOne = { of: 'entries', is: ['in turn', 'in pages'] } as const
+const running = { of: 'entries', is: ['rolling', 'crawling'] } as const
+
 /** How a part goes through the entries of lists: each by itself, one after another. */
 const entryTimes = {
   entryTime: p({
@@ -129,7 +133,7 @@ const entryTimes = {
     default: 'as long as it takes to read',
     options: ['as long as it takes to read', 'a set time', 'its share of Hold'],
     locked: true,
-    only: { of: 'entries', is: ['in turn', 'in pages'] },
+    only: oneByOne,
     onAir: false,
   }),
   entrySeconds: p({
@@ -141,7 +145,7 @@ const entryTimes = {
     max: 3600,
     step: 0.1,
     locked: true,
-    only: { of: 'entries', is: ['in turn', 'in pages'] },
+    only: oneByOne,
     onAir: false,
   }),
   entryOverlap: p({
@@ -152,7 +156,7 @@ const entryTimes = {
     min: 0,
     max: 500,
     locked: true,
-    only: { of: 'entries', is: ['in turn', 'in pages'] },
+    only: oneByOne,
     onAir: false,
   }),
   entryTravel: p({
@@ -163,7 +167,7 @@ const entryTimes = {
     min: 0,
     max: 500,
     locked: true,
-    only: { of: 'entries', is: ['in turn', 'in pages'] },
+    only: oneByOne,
     onAir: false,
   }),
 }
@@ -176,7 +180,7 @@ const entryRun = {
     default: 'at its speed',
     options: ['at its speed', 'to end on time', 'over and over'],
     locked: true,
-    only: { of: 'entries', is: ['rolling', 'crawling'] },
+    only: running,
     onAir: false,
   }),
   runSpeed: p({
@@ -188,7 +192,7 @@ const entryRun = {
     max: 4000,
     step: 5,
     locked: true,
-    only: { of: 'entries', is: ['rolling', 'crawling'] },
+    only: running,
     onAir: false,
   }),
   runSteps: p({
@@ -197,7 +201,7 @@ const entryRun = {
     default: 'as they come',
     options: ['as they come', 'steady'],
     locked: true,
-    only: { of: 'entries', is: ['rolling', 'crawling'] },
+    only: running,
     onAir: false,
   }),
   entryGap: p({
