@@ -80,6 +80,19 @@ test('what a row leaves empty is the moment, the length, its number and how many
   expect(valuesOf(template, {}, rowAbout(template, row, about)).problems).toEqual([])
 })
 
+test('a row with a length of its own says that one, wherever it is looked at', () => {
+  const match = { ':length': 'Duration' }
+  const own = (cells: Row['cells'], frames?: number) =>
+    said(rowAbout(template, frames === undefined ? { cells } : { cells, frames }, about), match)
+  expect(own({ Duration: '12 s' })).toMatchObject({ length: '0:12', seconds: '12' })
+  expect(own({}, 2 * 60 * 25).length).toBe('2:00')
+  // An order that says a length says it of every row that has none.
+  const ordered = rowInOrder({ frames: 3 * 25 }, template, match, { cells: { Duration: '12 s' } }, [1, 1])
+  expect(said(ordered, match).length).toBe('0:12')
+  // A length that nobody can read is told by its check, and leaves the designed one.
+  expect(own({ Duration: 'soon' }).length).toBe('0:05')
+})
+
 test('data that says something comes first, and may say now itself', () => {
   const match = { time: 'At', row: 'No' }
   expect(said(rowAbout(template, { cells: { At: '2026-12-01T10:00', No: '7' } }, about), match)).toMatchObject({

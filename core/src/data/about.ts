@@ -32,19 +32,25 @@ function lengthMoment(seconds: number): string {
 export const rowAbout = (template: Pick<Template, 'fields'>, row: Row, about: About): Row =>
   saysAbout(template) ? { ...row, about } : row
 
-/** What a field says of itself where a row gives it nothing; undefined: its default stands. */
+/**
+ * What a field says of itself where a row gives it nothing; undefined: its default stands.
+ * @param ofRow seconds that the row itself says its title is long
+ */
 export function standing(
   { spans, frame }: { spans: Template['spans']; frame: { rate: Rate } },
   { type, stands }: Field,
   about: About | undefined,
+  ofRow: () => number | undefined,
 ): string | number | undefined {
   if (!about || stands === undefined || !standsOf(type).includes(stands)) return undefined
-  const seconds = about.seconds ?? secondsOf(spans.in + spans.hold.frames + spans.out, frame.rate)
   switch (stands) {
     case 'now':
       return about.now
-    case 'length':
+    case 'length': {
+      const designed = secondsOf(spans.in + spans.hold.frames + spans.out, frame.rate)
+      const seconds = about.seconds ?? ofRow() ?? designed
       return type === 'moment' ? lengthMoment(seconds) : seconds
+    }
     case 'row':
       return about.row
     case 'rows':

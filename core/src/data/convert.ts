@@ -16,12 +16,14 @@ import {
   type Template,
   type Values,
 } from '../template/index.ts'
+import { secondsOf } from '../time/index.ts'
 import { isNow, standing } from './about.ts'
 import { strangeCharacters } from './characters.ts'
 import { refuseFieldValue } from './fieldValues.ts'
 import { type Marks, numberIn } from './numbers.ts'
 import type { Problem } from './problem.ts'
 import { quoteFix, quotesOf } from './quotes.ts'
+import { framesOfRow } from './rowTimes.ts'
 import { givenText, type Match, marksFor } from './source.ts'
 import type { Row } from './table.ts'
 
@@ -181,6 +183,12 @@ export const isGivenBy = (field: Field, text: string | undefined): text is strin
   text !== undefined &&
   (text.trim() !== '' || field.type === 'text' || (field.type === 'picture' && field.empty === 'none'))
 
+/** How long a row says that its title is, by hand or in its data; nothing: it has no length of its own. */
+function secondsOfRow({ frame }: Template, match: Match, row: Row): number | undefined {
+  const frames = framesOfRow(match, row, frame.rate)
+  return frames === undefined ? undefined : secondsOf(frames, frame.rate)
+}
+
 /** A row as values for its template, and what is wrong with its texts themselves. Only fields come through. */
 export function valuesOf(template: Template, match: Match, row: Row): Filling {
   const values: Values = {}
@@ -191,7 +199,7 @@ export function valuesOf(template: Template, match: Match, row: Row): Filling {
     if (problem)
       problems.push({ field: field.key, level: 'look', code: 'conversion', message: `${field.name}: ${problem}.` })
     if (cell === undefined || cell.trim() === '') {
-      const own = standing(template, field, row.about)
+      const own = standing(template, field, row.about, () => secondsOfRow(template, match, row))
       if (own !== undefined) {
         values[field.key] = own
         continue

@@ -18,7 +18,7 @@ export interface About {
   /** From 1. */
   row: number
   rows: number
-  /** How long the title is; absent: as designed. */
+  /** How long an order makes the title; absent: as the row says, or as designed. */
   seconds?: number
 }
 
