@@ -6,6 +6,7 @@ import type { SheetWorker } from '../preview/SheetWorker.ts'
 import { Checkbox, classes } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
 import type { Found } from './sheetSession.ts'
+import { useRowAbout } from './useRowAbout.ts'
 
 const rank = { stop: 0, look: 1, fine: 2 }
 const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: 'outline-1 outline-rule' }
@@ -112,7 +113,17 @@ export function ContactSheet({
                     )}
                     style={{ height }}
                   >
-                    <Thumb frame={frame} shape={known} worker={worker} row={own} width={width - 4} height={height} />
+                    <Thumb
+                      template={template}
+                      frame={frame}
+                      shape={known}
+                      worker={worker}
+                      row={own}
+                      n={i + 1}
+                      rows={all.length}
+                      width={width - 4}
+                      height={height}
+                    />
                   </span>
                   <span className="mt-0.5 flex gap-2 text-xs">
                     <span>{i + 1}</span>
@@ -135,21 +146,30 @@ function shortly(finding: Finding): string {
 }
 
 function Thumb({
+  template,
   frame,
   shape,
   worker,
-  row,
+  row: own,
+  n,
+  rows,
   width,
   height,
 }: {
+  template: Template
   frame: Frame
   shape: ShapeId
   worker: SheetWorker | undefined
   row: Row
+  /** Of the row, from 1. */
+  n: number
+  /** Of the sheet. */
+  rows: number
   width: number
   height: number
 }) {
   const ref = useRef<HTMLCanvasElement>(null)
+  const row = useRowAbout(template, own, n, rows)
   const [crop, setCrop] = useState<{ x: number; y: number; width: number; height: number }>()
   useEffect(() => {
     if (!worker || width < 10) return

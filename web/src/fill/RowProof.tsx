@@ -4,12 +4,10 @@ import {
   givenText,
   isGivenBy,
   isNow,
-  localMoment,
   type Marks,
   type Match,
   marksFor,
   type Row,
-  rowAbout,
   standsWords,
   valuesOf,
   withoutOwn,
@@ -42,6 +40,7 @@ import { ShapeChoice } from '../ui/ShapeChoice.tsx'
 import { Strip } from '../ui/Strip.tsx'
 import { useSize } from '../ui/useSize.ts'
 import { EntriesGrid } from './EntriesGrid.tsx'
+import { useRowAbout } from './useRowAbout.ts'
 
 /** One row, large and playing, with what was found about it and its form. */
 export function RowProof({
@@ -85,10 +84,8 @@ export function RowProof({
   const shape = shapes.some(({ id }) => id === asked) ? asked : firstShape
   const shaped = scene.inShape(shape)
   const { frame } = shaped.template
-  const { values } = useMemo(
-    () => valuesOf(template, match, rowAbout(template, row, { now: localMoment(new Date()), row: n, rows })),
-    [template, match, row, n, rows],
-  )
+  const among = useRowAbout(template, row, n, rows)
+  const { values } = useMemo(() => valuesOf(template, match, among), [template, match, among])
   const layout = scene.layout(values)
   const frames = framesOfRow(match, row, template.frame.rate)
   const least = scene.shortest(layout)

@@ -8,6 +8,7 @@ import {
   type OutputSettings,
   outputFormats,
   parseRows,
+  rowInOrder,
   settingsByShape,
   templateFor,
 } from '@hoja/core/output'
@@ -118,7 +119,8 @@ function Order({
     return chosen ?? sheet.rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
   }, [chosen, wrongRows, sheet])
   const first = sheet?.rows[(numbers[0] ?? 1) - 1]
-  const values = sheet && first ? valuesOf(template, sheet.match, first).values : template.poster.values
+  const among = sheet && first && rowInOrder(shown, template, sheet.match, first, [numbers[0] ?? 1, sheet.rows.length])
+  const values = sheet && among ? valuesOf(template, sheet.match, among).values : template.poster.values
   const names = useMemo(
     () => (sheet ? exampleNames(sheet, numbers, version, shown) : []),
     [sheet, numbers, version, shown],

@@ -1,6 +1,6 @@
 import type { Version } from '@hoja/core/api'
 import { valuesOf } from '@hoja/core/data'
-import { namer, type OutputSettings, outputFormats, suffixesOf } from '@hoja/core/output'
+import { namer, type OutputSettings, outputFormats, rowInOrder, suffixesOf } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import type { SheetDetail } from '../../api.ts'
@@ -62,7 +62,8 @@ export function exampleNames(
   const nameOf = namer(template, settings, { sheet: sheet.name, version: number })
   const [suffix] = suffixesOf(settings, ['in', 'hold', 'out'])
   const ending = `${suffix}${outputFormats[settings.format].pictures ? '/' : ''}`
-  return numbers
-    .slice(0, 3)
-    .map((n) => `${nameOf(n, valuesOf(template, sheet.match, sheet.rows[n - 1]!).values)}${ending}`)
+  return numbers.slice(0, 3).map((n) => {
+    const row = rowInOrder(settings, template, sheet.match, sheet.rows[n - 1]!, [n, sheet.rows.length])
+    return `${nameOf(n, valuesOf(template, sheet.match, row).values)}${ending}`
+  })
 }
