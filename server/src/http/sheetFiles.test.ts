@@ -210,6 +210,16 @@ describe('the sign-off sheet', () => {
     expect(page).toContain('<dd>&lt;b&gt;Io&lt;/b&gt; &amp; &quot;Tam&quot;</dd>')
   })
 
+  test('shows in each picture what its row says of itself, as it will be rendered', async () => {
+    const { id } = await newSheet([['programme'], ['Low tide'], ['Low tide']], 'slate')
+    const page = await (await get(`/sheets/${id}/signoff.html`)).text()
+    const [first, second] = [...page.matchAll(/data:image\/png;base64,([^"]+)/g)].map(([, data]) => data)
+    // The words are the same, their numbers are 1 and 2.
+    expect(first).toBeDefined()
+    expect(second).toBeDefined()
+    expect(second === first).toBe(false)
+  })
+
   test('as PDF (ISO 32000): a whole document of A4 pages with its fonts inside', async () => {
     const response = await get(`/sheets/${await speakers()}/signoff.pdf`)
     expect(response.headers.get('content-disposition')).toContain('speakers-sign-off.pdf')

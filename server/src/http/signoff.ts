@@ -1,5 +1,5 @@
 import { api } from '@hoja/core/api'
-import type { Finding, Match, Row } from '@hoja/core/data'
+import { type Finding, localMoment, type Match, type Row, rowAbout } from '@hoja/core/data'
 import { moveMatch } from '@hoja/core/handoff'
 import { parseRows } from '@hoja/core/output'
 import { Refusal } from '@hoja/core/refusal'
@@ -23,7 +23,11 @@ export function signOffRoutes({ store, jobs }: Context): Router {
 
   const made = async (sheetId: number, asked: unknown): Promise<SignOffSheet> => {
     const sheet = sheets.get(sheetId)
-    const rows = sheets.rows(sheetId)
+    const main = templates.version(sheet.version)
+    const template = templates.published(main)
+    const stored = sheets.rows(sheetId)
+    const about = { now: localMoment(new Date()), rows: stored.length }
+    const rows = stored.map((row, i) => rowAbout(template, row, { ...about, row: i + 1 }))
     const numbers =
       typeof asked === 'string' ? parseRows(asked, rows.length) : rows.flatMap((row, i) => (row.off ? [] : [i + 1]))
     if (numbers.length === 0) throw new Refusal('signoff.none', `"${sheet.name}" has no rows to sign.`)
@@ -32,8 +36,6 @@ export function signOffRoutes({ store, jobs }: Context): Router {
         'signoff.many',
         `A sign-off sheet holds ${most} rows; show fewer of the ${numbers.length} in the grid first.`,
       )
-    const main = templates.version(sheet.version)
-    const template = templates.published(main)
     const pictures = sheets.pictures(sheetId)
     /** What a row fills: the sheet's version, or one of its own. */
     const filled = (row: Row): { source: Source; match: Match } => {
