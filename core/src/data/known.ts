@@ -11,12 +11,14 @@ export class KnownNames {
 
   /** @param texts as they are spelled; the first of two that differ in capitals alone is the one that is known */
   constructor(texts: Iterable<string>) {
-    for (const text of texts) {
-      const name = plain(text)
-      if (name === '' || this.spellings.has(name)) continue
-      this.spellings.set(name, text.trim())
-      this.slips.add(name)
-    }
+    for (const text of texts) this.add(text)
+  }
+
+  add(text: string): void {
+    const name = plain(text)
+    if (name === '' || this.spellings.has(name)) return
+    this.spellings.set(name, text.trim())
+    this.slips.add(name)
   }
 
   get count(): number {

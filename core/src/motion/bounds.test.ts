@@ -113,7 +113,9 @@ test('every frame of a title is of one span, in order, whatever its length', () 
       const timing = timingOf(template, total)
       const spans = Array.from({ length: total }, (_, f) => momentAt(timing, f).span)
       expect(spans.filter((s) => s === 'in')).toHaveLength(15)
-      expect(spans.filter((s) => s === 'out')).toHaveLength(15)
+      // With nothing held, one frame of Out shows what has arrived.
+      expect(spans.filter((s) => s === 'hold')).toHaveLength(Math.max(1, timing.hold))
+      expect(spans.filter((s) => s === 'out')).toHaveLength(Math.min(15, total - 16))
       expect([...spans].sort((a, b) => ['in', 'hold', 'out'].indexOf(a) - ['in', 'hold', 'out'].indexOf(b))).toEqual(
         spans,
       )

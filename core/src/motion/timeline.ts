@@ -51,9 +51,13 @@ export function soundStarts(template: Template, timing: Timing): { sound: SoundF
     .filter(({ frame }) => frame < timing.total)
 }
 
-/** Where a frame (from 0) lies. */
+/**
+ * Where a frame (from 0) lies. Where nothing is held the first frame behind In still shows what has arrived, which an Out
+ * that mirrors In would leave out.
+ */
 export function momentAt(timing: Timing, frame: number): Moment {
   if (frame < timing.in) return { span: 'in', at: frame }
+  if (timing.hold === 0 && frame === timing.in) return { span: 'hold', at: 0 }
   if (frame < timing.in + timing.hold) return { span: 'hold', at: frame - timing.in }
   return { span: 'out', at: frame - timing.in - timing.hold }
 }

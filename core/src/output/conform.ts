@@ -1,4 +1,5 @@
-import { nominalRate, type Rate, timecodeOf } from '../time/index.ts'
+import { editLists, type TimelineClip, timelineText } from '../formats/index.ts'
+import { nominalRate, type Rate } from '../time/index.ts'
 import { framesIn, type Stretches, spansOf } from './pieces.ts'
 
 /** A rendered file as an edit takes it. */
@@ -52,142 +53,46 @@ function lanesOf({ clips, rate, drop }: Conform): Placed[][] {
   return lanes
 }
 
-const time = (value: number, { num, den }: Rate) => ({ OTIO_SCHEMA: 'RationalTime.1', rate: num / den, value })
-const range = (start: number, duration: number, rate: Rate) => ({
-  OTIO_SCHEMA: 'TimeRange.1',
-  start_time: time(start, rate),
-  duration: time(duration, rate),
-})
+/** A file in its place. @param start frame of day of each file's first frame */
+function clipIn(clip: ConformClip, { at, from, frames }: { at: number; from: number; frames: number }, start: number) {
+  return { name: clip.name, at, frames, from: start + from, media: { file: clip.file, start, frames: clip.frames } }
+}
 
-/** Spans of a title as markers, the first frame of its file being 0. */
-const spanMarkers = (stretches: Stretches, start: number, rate: Rate) =>
-  spansOf(stretches).map(({ name, from, count }) => ({
-    OTIO_SCHEMA: 'Marker.2',
-    name,
-    color: 'GREEN',
-    marked_range: range(start + from, count, rate),
-    metadata: {},
-  }))
-
-const reference = (file: string, start: number, frames: number, rate: Rate) => ({
-  OTIO_SCHEMA: 'ExternalReference.1',
-  target_url: file.split('/').map(encodeURIComponent).join('/'),
-  available_range: range(start, frames, rate),
-  metadata: {},
-})
-
-const clipOf = (name: string, media: object, source: object, markers: object[]) => ({
-  OTIO_SCHEMA: 'Clip.2',
-  name,
-  enabled: true,
-  source_range: source,
-  media_references: { DEFAULT_MEDIA: media },
-  active_media_reference_key: 'DEFAULT_MEDIA',
-  effects: [],
-  markers,
-  metadata: {},
-})
-
-const timeline = (name: string, start: object, tracks: object[]) =>
-  `${JSON.stringify(
-    {
-      OTIO_SCHEMA: 'Timeline.1',
-      name,
-      global_start_time: start,
-      tracks: {
-        OTIO_SCHEMA: 'Stack.1',
-        name: 'tracks',
-        enabled: true,
-        source_range: null,
-        effects: [],
-        markers: [],
-        children: tracks,
-        metadata: {},
-      },
-      metadata: {},
-    },
-    null,
-    2,
-  )}\n`
-
-const track = (name: string, children: object[]) => ({
-  OTIO_SCHEMA: 'Track.1',
-  name,
-  kind: 'Video',
-  enabled: true,
-  source_range: null,
-  effects: [],
-  markers: [],
-  children,
-  metadata: {},
-})
-
-/** The files of an output in their places, as OpenTimelineIO has a timeline in JSON (Timeline.1, Clip.2). */
+/** The files of an output in their places, as an OpenTimelineIO timeline. */
 export function conformOtio(conform: Conform): string {
   const { name, rate, start } = conform
   const lanes = lanesOf(conform)
-  const first = Math.min(...lanes.map(([clip]) => clip!.at))
-  const tracks = lanes.map((lane, n) => {
-    const children: object[] = []
-    let end = first
-    for (const clip of lane) {
-      if (clip.at > end)
-        children.push({
-          OTIO_SCHEMA: 'Gap.1',
-          name: '',
-          enabled: true,
-          source_range: range(0, clip.at - end, rate),
-          effects: [],
-          markers: [],
-          metadata: {},
-        })
-      const media = reference(clip.file, start, clip.frames, rate)
-      const source = range(start + clip.stretches.before, clip.own, rate)
-      children.push(clipOf(clip.name, media, source, spanMarkers(clip.stretches, start, rate)))
-      end = clip.at + clip.own
-    }
-    return track(`V${n + 1}`, children)
-  })
-  return timeline(name, time(first, rate), tracks)
+  const tracks = lanes.map((lane, n) => ({
+    name: `V${n + 1}`,
+    kind: 'Video' as const,
+    clips: lane.map((clip): TimelineClip => {
+      const { stretches, at, own } = clip
+      // Spans of a title as markers, the first frame of its file being 0.
+      const marks = spansOf(stretches).map((span) => ({ ...span, from: start + span.from }))
+      return { ...clipIn(clip, { at, from: stretches.before, frames: own }, start), marks }
+    }),
+  }))
+  return timelineText({ name, rate, start: Math.min(...lanes.map(([clip]) => clip!.at)) }, tracks)
 }
 
 /** The three spans of one file as clips, one behind another: a sidecar that marks where Hold gives. */
 export function spansOtio(clip: ConformClip, rate: Rate, start: number): string {
-  const media = reference(clip.file, start, clip.frames, rate)
-  const clips = spansOf(clip.stretches).map(({ name, from, count }) =>
-    clipOf(name, media, range(start + from, count, rate), []),
-  )
-  return timeline(clip.name, time(start, rate), [track('V1', clips)])
+  let at = start
+  const clips = spansOf(clip.stretches).map(({ name, from, count }) => {
+    at += count
+    return { ...clipIn(clip, { at: at - count, from, frames: count }, start), name, marks: [] }
+  })
+  return timelineText({ name: clip.name, rate, start }, [{ name: 'V1', kind: 'Video', clips }])
 }
 
-/** Events that a list of three digits holds. */
-const mostEvents = 999
-
-/**
- * The same as edit decision lists by CMX 3600, one for every lane and every 999 events. Columns: event, reel (`AX`: a file
- * without a reel), track, cut, and the source's and the edit's in and out; the name of the file follows as a comment.
- */
+/** The same as edit decision lists. */
 export function conformEdls(conform: Conform): { name: string; text: string }[] {
-  const { name, rate, start, drop } = conform
-  const lists = lanesOf(conform).flatMap((lane) =>
-    Array.from({ length: Math.ceil(lane.length / mostEvents) }, (_, i) =>
-      lane.slice(i * mostEvents, (i + 1) * mostEvents),
-    ),
+  const { start } = conform
+  const lanes = lanesOf(conform).map((lane) =>
+    lane.map(({ file, stretches, at, own }) => ({ clip: file, from: start + stretches.before, at, frames: own })),
   )
-  return lists.map((clips, n) => {
-    const events = clips.flatMap((clip, i) => {
-      const source = start + clip.stretches.before
-      const codes = [source, source + clip.own, clip.at, clip.at + clip.own].map((frame) =>
-        timecodeOf(frame, rate, drop),
-      )
-      const event = String(i + 1).padStart(3, '0')
-      return [
-        `${event}  AX       V     C        ${codes.join(' ')}`,
-        `* FROM CLIP NAME: ${clip.file.replace(/[\r\n]+/g, ' ')}`,
-        '',
-      ]
-    })
-    const head = [`TITLE: ${name.replace(/[\r\n]+/g, ' ').slice(0, 70)}`, `FCM: ${drop ? '' : 'NON-'}DROP FRAME`, '']
-    return { name: n === 0 ? 'conform.edl' : `conform_${n + 1}.edl`, text: `${[...head, ...events].join('\r\n')}\r\n` }
-  })
+  return editLists(conform, lanes).map((text, n) => ({
+    name: n === 0 ? 'conform.edl' : `conform_${n + 1}.edl`,
+    text,
+  }))
 }

@@ -1,4 +1,6 @@
 export * from './draftDocument.ts'
 export type { Step, StoredHistory } from './history.ts'
+export { type Patch, patched } from './patches.ts'
+export * from './programmeDocument.ts'
 export * from './session.ts'
 export * from './sheetDocument.ts'

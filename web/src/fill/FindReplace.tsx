@@ -1,12 +1,11 @@
 import { givenText, type Match, type Row, withText } from '@hoja/core/data'
-import { refusePatternText } from '@hoja/core/pattern'
+import { expressionOf, isFound, refusePatternText, replaced, type Search } from '@hoja/core/pattern'
 import { inPlace } from '@hoja/core/session'
 import type { Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
 import { Button, Checkbox, Line, Select, TextInput } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
-import { expressionOf, isFound, replaced, type Search } from './findReplace.ts'
 import type { Edit } from './sheetSession.ts'
 
 const ticks: ['case' | 'whole' | 'pattern', string][] = [

@@ -1,7 +1,7 @@
 import { type Finding, givenText, type Match, type Row } from '@hoja/core/data'
+import { expressionOf, isFound, replaced } from '@hoja/core/pattern'
 import { withSplices } from '@hoja/core/session'
 import fc from 'fast-check'
-import { expressionOf, isFound, replaced } from './findReplace.ts'
 import { countStates, filledDown, fixable, tidied } from './rowEdits.ts'
 import { changedCells, editThrough, groupsOf, spansOf, viewOf, wholeView } from './view.ts'
 

@@ -1,4 +1,4 @@
-import { type Pattern, pattern } from '@hoja/core/pattern'
+import { type Pattern, pattern } from './pattern.ts'
 
 /** What is looked for in cells. */
 export interface Search {
