@@ -3,6 +3,7 @@ import type { Finding, Match, Row, Splice } from '../data/index.ts'
 import type { BookOffer, Link, LinkStatus } from '../formats/index.ts'
 import type { SavedMove } from '../motion/index.ts'
 import type { FormatId, OutputSettings, PresetSettings } from '../output/index.ts'
+import type { Programme } from '../programme/index.ts'
 import type { Field, Frame, MediaFile, ShelfStyle, Spans, Template } from '../template/index.ts'
 import type { FontFacts } from '../text/index.ts'
 import type { Rate } from '../time/index.ts'
@@ -147,6 +148,21 @@ export const sheetAbout = sheet.shape({
 export const sheetState = object({ revision: whole(), stop: whole(), look: whole(), fine: whole() })
 export const production = object({ id: whole(), name: text(), created: text(), templates: texts() })
 export type Production = InferType<typeof production>
+const programmeRow = {
+  id: whole(),
+  production: number().nullable().defined(),
+  name: text(),
+  revision: whole(),
+  created: text(),
+  changed: text(),
+  titles: whole(),
+  frames: whole(),
+  rate: of<Rate>('Rate'),
+}
+export const programmeSummary = object(programmeRow)
+export type ProgrammeSummary = InferType<typeof programmeSummary>
+export const programmeDetail = object({ ...programmeRow, programme: of<Programme>('Programme') })
+export const savedProgramme = object({ revision: whole(), changed: text() })
 /** Bytes of the disk that finished titles lie on. */
 export const room = object({ free: number().required(), total: number().required() })
 export const rowsPage = object({ revision: whole(), count: whole(), rows: listOf<Row>('Row') })
@@ -197,8 +213,9 @@ export const renderedTitle = object({
 export type RenderedTitle = InferType<typeof renderedTitle>
 const outputRow = {
   id: whole(),
-  /** Null: a template's parts by themselves. */
+  /** Null: a programme's titles, or a template's parts by themselves. */
   sheet: number().nullable().defined(),
+  programme: number().nullable().defined(),
   version: whole(),
   match: of<Match>('Match'),
   pictures: listOf<MediaFile>('SheetPicture'),
@@ -216,6 +233,7 @@ const outputRow = {
 export const flattenedOutput = object(outputRow)
 export const output = object({
   ...outputRow,
+  /** Of the sheet, or the programme. */
   sheetName: string().nullable().defined(),
   template: text(),
   number: whole(),

@@ -4,6 +4,7 @@ import type { Link } from '../formats/index.ts'
 import { limits } from '../limits/index.ts'
 import type { SavedMove } from '../motion/index.ts'
 import { presetSchema, settingsSchema } from '../output/index.ts'
+import type { Patch } from '../session/index.ts'
 import type { Clipping, Template } from '../template/index.ts'
 import * as answers from './answers.ts'
 import { route } from './route.ts'
@@ -549,6 +550,74 @@ export const api = {
     path: '/api/productions/{id}',
     summary: 'Removes a production; its sheets and outputs stay.',
     params: id,
+  }),
+  programmes: route({
+    method: 'get',
+    path: '/api/programmes',
+    summary: 'Titles on the timelines of their footage.',
+    answer: array(answers.programmeSummary).required(),
+  }),
+  newProgramme: route({
+    method: 'post',
+    path: '/api/programmes',
+    summary: 'A new programme without anything in it.',
+    body: object({
+      name: name(),
+      production: number().integer().min(1),
+      width: whole().min(16).max(limits.frameSide.most),
+      height: whole().min(16).max(limits.frameSide.most),
+      rate: string().required().meta({ description: 'frames per second: 25, 29.97 or 30000/1001' }),
+      start: string().required().meta({ description: 'timecode of the first frame: 10:00:00:00' }),
+    }),
+    status: 201,
+    answer: answers.programmeSummary,
+    errors: [404, 422],
+  }),
+  programme: route({
+    method: 'get',
+    path: '/api/programmes/{id}',
+    summary: 'A programme and its document.',
+    params: id,
+    answer: answers.programmeDetail,
+  }),
+  changeProgramme: route({
+    method: 'patch',
+    path: '/api/programmes/{id}',
+    summary: 'Changes places of a programme on a known revision, all or none.',
+    params: id,
+    raw: true,
+    body: object({ revision: whole(), patches: mixed<readonly Patch[]>().required().meta({ name: 'Patches' }) }),
+    answer: answers.savedProgramme,
+    errors: [409, 413, 422],
+  }),
+  removeProgramme: route({
+    method: 'delete',
+    path: '/api/programmes/{id}',
+    summary: 'Removes a programme and its outputs; its sheets and footage stay.',
+    params: id,
+  }),
+  programmeAs: route({
+    method: 'get',
+    path: '/api/programmes/{id}/as.{kind}',
+    summary:
+      'A programme for other programs: otio, edl (a zip where there are several lists), csv (markers), srt, vtt, or txt. Titles that are rendered as they are name their files.',
+    params: id.shape({ kind: string().required() }),
+    media: 'application/octet-stream',
+    errors: [422],
+  }),
+  renderProgramme: route({
+    method: 'post',
+    path: '/api/programmes/{id}/outputs',
+    summary:
+      'Renders titles of a programme, each cut to its length: an output for every template and shape among them.',
+    params: id,
+    body: object({
+      settings: settingsSchema.required(),
+      clips: array(string().required()).min(1).max(100_000).default(undefined),
+    }),
+    status: 201,
+    answer: array(answers.output).required(),
+    errors: [422],
   }),
   putIntoProduction: route({
     method: 'put',

@@ -58,7 +58,7 @@ export function makeApp(context: Context, log?: Logger): Express {
     return { build }
   })
   app.put('/api/templates/:id', draftBody)
-  app.patch('/api/sheets/:id/rows', express.json({ limit: limits.editBytes.most }))
+  app.patch(['/api/sheets/:id/rows', '/api/programmes/:id'], express.json({ limit: limits.editBytes.most }))
   app.use(express.json({ limit: limits.smallRequestBytes.most }))
   app.use(templateRoutes(context))
   app.use(versionRoutes(context))

@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs'
 import { statfs } from 'node:fs/promises'
 import { join, resolve } from 'node:path'
 import { api } from '@hoja/core/api'
+import type { Row } from '@hoja/core/data'
 import {
   formatIds,
   type ManifestEntry,
@@ -33,6 +34,7 @@ import type { Context } from './context.ts'
 import { eventStream } from './eventStream.ts'
 import { flattenedFiles } from './flattened.ts'
 import { checkOrder, heldBeside, orderRows, usedNow } from './outputOrders.ts'
+import { againOf, programmeRoutes } from './programmes.ts'
 import { serving } from './serving.ts'
 
 /** Width of a movie's frame that is looked at, px: for a screen of twice as many as it is drawn on. */
@@ -44,6 +46,10 @@ export function outputRoutes(context: Context): Router {
   const serve = serving(routes)
   const { outputs, sheets, templates } = store
 
+  const nameOf = ({ sheet, programme }: OutputRow): string | null => {
+    if (sheet !== null) return sheets.get(sheet).name
+    return programme === null ? null : store.programmes.get(programme).name
+  }
   const shapeNameOf = ({ version, settings: { shape } }: OutputRow): string =>
     shape === undefined ? '' : shapeNamed(templates.published(templates.version(version)), shape).name
   const described = (output: OutputRow) => {
@@ -51,7 +57,7 @@ export function outputRoutes(context: Context): Router {
     const [newest] = templates.versions(version.template)
     return {
       ...output,
-      sheetName: output.sheet === null ? null : sheets.get(output.sheet).name,
+      sheetName: nameOf(output),
       template: version.template,
       number: version.number,
       shapeName: shapeNameOf(output),
@@ -85,6 +91,7 @@ export function outputRoutes(context: Context): Router {
     return finished
   }
 
+  routes.use(programmeRoutes(context, begun))
   serve(api.outputs, () => {
     return outputs.list().map(described)
   })
@@ -154,9 +161,9 @@ export function outputRoutes(context: Context): Router {
   serve(api.retry, async (input) => {
     const output = outputs.get(input.id)
     const { row } = input
-    const rows = output.sheet === null ? undefined : sheets.rows(output.sheet)
+    const rows = currentRows(context, output)
     const held = await heldBeside(context, output)
-    outputs.retry(output.id, (n) => (rows ? rows[n - 1] : { cells: {} }), held, row)
+    outputs.retry(output.id, rows, held, row)
     queue.wake()
     return described(outputs.get(output.id))
   })
@@ -166,6 +173,7 @@ export function outputRoutes(context: Context): Router {
     const { template } = templates.version(before.version)
     const newest = templates.versions(template)[0]!
     const { settings } = before
+    if (before.programme !== null) return begun(await againOf(context, before))
     if (before.sheet === null) {
       checkOrder(context, settings, templates.published(newest))
       const parts = outputs.partsOf(before.id)
@@ -216,8 +224,9 @@ export function outputRoutes(context: Context): Router {
       throw new Refusal('zip.empty', 'No title of this output is rendered yet; wait for the first one.', 409)
     response.attachment(`${template}-${output.id}.zip`).type('application/zip')
     const manifest = titles.flatMap(({ title, finished }) => manifestOf(finished, title.row, title.name, version))
-    const beside =
-      output.sheet === null ? await flattenedFiles(context, output) : await filesBeside(context, output, manifest)
+    const beside = output.settings.parts
+      ? await flattenedFiles(context, output)
+      : await filesBeside(context, output, manifest)
     const files = function* (): Generator<Zipped> {
       yield { path: 'manifest.csv', bytes: Buffer.from(manifestCsv(manifest)) }
       yield { path: 'manifest.json', bytes: Buffer.from(manifestJson(manifest, { template, version })) }
@@ -289,15 +298,25 @@ export function outputRoutes(context: Context): Router {
   return routes
 }
 
+/** The rows of an output as they are now, from 1; of a programme, as they were ordered. */
+function currentRows({ store }: Pick<Context, 'store'>, { id, sheet, settings }: OutputRow) {
+  if (settings.parts) return (): Row => ({ cells: {} })
+  if (sheet === null) {
+    const rows = new Map(store.outputs.contents(id).map(({ n, row }) => [n, row]))
+    return (n: number) => rows.get(n)
+  }
+  const rows = store.sheets.rows(sheet)
+  return (n: number) => rows[n - 1]
+}
+
 /** What is asked for about all titles of an output together. */
 async function filesBeside(context: Context, output: OutputRow, manifest: ManifestEntry[]): Promise<Zipped[]> {
   const { store } = context
-  const { settings, sheet, match } = output
+  const { settings, sheet, programme, match } = output
   const files: Zipped[] = []
-  if (settings.conform && sheet !== null) {
-    const rows = store.sheets.rows(sheet)
-    const about = { name: store.sheets.get(sheet).name, match, timecode: settings.timecode }
-    const lists = conformLists(manifest, about, (n) => rows[n - 1])
+  if (settings.conform) {
+    const name = sheet === null ? store.programmes.get(programme!).name : store.sheets.get(sheet).name
+    const lists = conformLists(manifest, { name, match, timecode: settings.timecode }, currentRows(context, output))
     for (const { path, text } of lists) files.push({ path, bytes: Buffer.from(text) })
   }
   if (settings.contactSheet)

@@ -86,7 +86,10 @@ function copiedBeside(db: Db, file: string, version: number): string {
 }
 
 /** The next number of a kind: it was never given before. In the transaction that uses it. */
-export function nextId(db: Db, kind: 'version' | 'sheet' | 'output' | 'move' | 'production' | 'style'): number {
+export function nextId(
+  db: Db,
+  kind: 'version' | 'sheet' | 'output' | 'move' | 'production' | 'programme' | 'style',
+): number {
   return db.prepare('UPDATE given SET last = last + 1 WHERE kind = ? RETURNING last').pluck().get(kind) as number
 }
 

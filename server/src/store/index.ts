@@ -10,6 +10,7 @@ import { Outputs } from './outputs.ts'
 import { Presets } from './presets.ts'
 import { Previews } from './previews.ts'
 import { Productions } from './productions.ts'
+import { Programmes } from './programmes.ts'
 import { Sheets } from './sheets.ts'
 import { Templates } from './templates.ts'
 import { Tidy } from './tidy.ts'
@@ -24,6 +25,7 @@ export class Store {
   readonly outputs: Outputs
   readonly presets: Presets
   readonly productions: Productions
+  readonly programmes: Programmes
   readonly moves: Library<SavedMove>
   readonly styles: Library<ShelfStyle>
   readonly previews: Previews
@@ -54,6 +56,7 @@ export class Store {
     this.outputs = new Outputs(this.db)
     this.presets = new Presets(this.db)
     this.productions = new Productions(this.db)
+    this.programmes = new Programmes(this.db)
     this.moves = new Library(this.db, 'move')
     this.styles = new Library(this.db, 'style')
     this.previews = new Previews(join(folder, 'previews'))

@@ -32,8 +32,10 @@ export interface Used {
 
 export interface OutputRow {
   id: number
-  /** Null: the version's parts by themselves. */
+  /** Null: a programme's titles, or the version's parts by themselves. */
   sheet: number | null
+  /** The programme whose titles it is of. */
+  programme: number | null
   /** The version, the match and the pictures of the sheet when it was ordered. */
   version: number
   match: Match
@@ -52,6 +54,7 @@ export interface OutputRow {
 
 /** What a person orders. */
 export interface Order extends Pick<OutputRow, 'sheet' | 'version' | 'match' | 'pictures' | 'settings' | 'used'> {
+  programme?: number | null
   /** `held`: why a row must not go out, beside what it says by itself. */
   titles: { n: number; name: string; row: Row; only?: readonly PartId[]; held?: string }[]
 }
@@ -80,17 +83,21 @@ export class Outputs {
   constructor(private readonly db: Db) {}
 
   /** @param revision of its sheet, for one that keeps a folder */
-  add({ sheet, version, match, pictures, settings, used, titles }: Order, revision?: number): OutputRow {
+  add(
+    { sheet, programme = null, version, match, pictures, settings, used, titles }: Order,
+    revision?: number,
+  ): OutputRow {
     return this.db.transaction(() => {
       const id = nextId(this.db, 'output')
       this.db
         .prepare(
-          `INSERT INTO outputs (id, sheet, version, match, pictures, settings, used, state, priority, created, revision)
-           VALUES (?, ?, ?, ?, ?, ?, ?, 'running', 0, ?, ?)`,
+          `INSERT INTO outputs (id, sheet, programme, version, match, pictures, settings, used, state, priority, created, revision)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'running', 0, ?, ?)`,
         )
         .run(
           id,
           sheet,
+          programme,
           version,
           ...[match, pictures, settings, used].map((value) => JSON.stringify(value)),
           now(),
@@ -121,6 +128,14 @@ export class Outputs {
   /** Notes that a revision of its sheet was looked at. */
   kept(id: number, revision: number): void {
     this.db.prepare('UPDATE outputs SET revision = ? WHERE id = ?').run(revision, id)
+  }
+
+  /** Outputs of a programme's titles, the last one first. */
+  ofProgramme(programme: number): OutputRow[] {
+    const rows = this.db
+      .prepare('SELECT * FROM outputs WHERE programme = ? ORDER BY id DESC')
+      .all(programme) as StoredOutput[]
+    return rows.map((row) => this.unpack(row))
   }
 
   /** Outputs that keep a folder current. */

@@ -120,6 +120,8 @@ export class Tidy {
          UNION SELECT picture.value ->> 'sha256' FROM outputs o, json_each(o.pictures) picture
          UNION SELECT file.value ->> 'sha256' FROM styles, json_each(style, '$.clipping.fonts') file
          UNION SELECT file.value ->> 'sha256' FROM styles, json_each(style, '$.clipping.media') file
+         UNION SELECT medium.value ->> 'sha256' FROM programmes, json_each(document, '$.media') medium
+           WHERE medium.value ->> 'sha256' IS NOT NULL
          UNION SELECT settings ->> '$.backdrop.sha256' FROM outputs WHERE settings ->> '$.backdrop.sha256' IS NOT NULL
          UNION SELECT settings ->> '$.backdrop.sha256' FROM presets WHERE settings ->> '$.backdrop.sha256' IS NOT NULL`,
       )
