@@ -1,6 +1,6 @@
 import { api, type Output } from '@hoja/core/api'
 import { safeName } from '@hoja/core/formats'
-import { type OutputSettings, withNow } from '@hoja/core/output'
+import { type OutputSettings, rowInOrder, withNow } from '@hoja/core/output'
 import {
   clipMatch,
   clipRow,
@@ -215,17 +215,19 @@ export async function programmeOrders(
     const template = templates.published(published)
     const settings = withNow({ ...kept, ...drawnFor(programme, shape) }, template)
     checkOrder(context, settings, template)
+    const match = clipMatch(template)
     return {
       sheet: null,
       programme: id,
       version: published.id,
-      match: clipMatch(template),
+      match,
       pictures: [],
       settings,
       used,
       titles: group.map(({ id, clip }) => {
         const n = numbers.get(id)!
-        return { n, name: nameOf(n, firstWords(programme, clip), taken), row: clipRow(programme, clip) }
+        const row = rowInOrder(settings, template, match, clipRow(programme, clip), [n, numbers.size])
+        return { n, name: nameOf(n, firstWords(programme, clip), taken), row }
       }),
     }
   })
