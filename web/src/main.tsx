@@ -17,6 +17,7 @@ const CarriesPage = lazy(() => import('./carries/CarriesPage.tsx'))
 const Fill = lazy(() => import('./fill/Fill.tsx'))
 const AllOutputs = lazy(() => import('./outputs/AllOutputs.tsx'))
 const ProductionPage = lazy(() => import('./productions/ProductionPage.tsx'))
+const ProgrammePage = lazy(() => import('./programme/Programme.tsx'))
 const NewOutput = lazy(() => import('./outputs/NewOutput.tsx'))
 const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
 
@@ -27,6 +28,7 @@ const router = createBrowserRouter([
       { path: '/', element: <Shelf /> },
       { path: '/outputs', element: <AllOutputs /> },
       { path: '/p/:id', element: <ProductionPage /> },
+      { path: '/programmes/:id', element: <ProgrammePage /> },
       { path: '/t/:id', element: <Navigate to="draft" replace /> },
       { path: '/t/:id/draft', element: <Draft /> },
       { path: '/t/:id/handoff', element: <Handoff /> },

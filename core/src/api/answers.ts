@@ -148,6 +148,9 @@ export const sheetAbout = sheet.shape({
 export const sheetState = object({ revision: whole(), stop: whole(), look: whole(), fine: whole() })
 export const production = object({ id: whole(), name: text(), created: text(), templates: texts() })
 export type Production = InferType<typeof production>
+/** A data file as it would come in, and whether its match is one that a person set before. */
+export const matchedPreview = of<import('../formats/index.ts').DataPreview & { remembered: boolean }>('DataPreview')
+export type MatchedPreview = InferType<typeof matchedPreview>
 const programmeRow = {
   id: whole(),
   production: number().nullable().defined(),
@@ -162,6 +165,11 @@ const programmeRow = {
 export const programmeSummary = object(programmeRow)
 export type ProgrammeSummary = InferType<typeof programmeSummary>
 export const programmeDetail = object({ ...programmeRow, programme: of<Programme>('Programme') })
+/** A list that titles are made of: how it is read, and every row of it. */
+export const listPreview = object({
+  preview: matchedPreview,
+  rows: array(texts()).required(),
+})
 export const savedProgramme = object({ revision: whole(), changed: text() })
 /** Bytes of the disk that finished titles lie on. */
 export const room = object({ free: number().required(), total: number().required() })
@@ -169,9 +177,6 @@ export const rowsPage = object({ revision: whole(), count: whole(), rows: listOf
 export const knownNames = object({ texts: texts() })
 export const pictures = object({ pictures: listOf<MediaFile>('SheetPicture') })
 export const addedPictures = pictures.shape({ added: texts(), failed: texts() })
-/** A data file as it would come in, and whether its match is one that a person set before. */
-export const matchedPreview = of<import('../formats/index.ts').DataPreview & { remembered: boolean }>('DataPreview')
-export type MatchedPreview = InferType<typeof matchedPreview>
 /** What templates a file's worksheets, or rows, look like. */
 export const bookPreview = object({
   sheets: listOf<BookOffer>('BookOffer'),

@@ -605,6 +605,15 @@ export const api = {
     media: 'application/octet-stream',
     errors: [422],
   }),
+  previewList: route({
+    method: 'post',
+    path: '/api/programmes/list/preview',
+    summary: 'A list of titles, read for a version: how, and all of its rows; nothing is kept.',
+    file: true,
+    body: object({ version: number().integer().min(1).required(), options: json('how it is read') }),
+    answer: answers.listPreview,
+    errors: [404, 413, 422],
+  }),
   renderProgramme: route({
     method: 'post',
     path: '/api/programmes/{id}/outputs',

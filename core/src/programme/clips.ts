@@ -47,6 +47,21 @@ export function titlesOf({ clips }: Pick<Programme, 'clips'>): readonly Placed<T
   )
 }
 
+const shared = new WeakMap<Programme['clips'], ReadonlySet<string>>()
+
+/** Words that more than one title says. */
+export function sharedWords({ clips }: Pick<Programme, 'clips'>): ReadonlySet<string> {
+  return cached(shared, clips, () => {
+    const [once, twice] = [new Set<string>(), new Set<string>()]
+    for (const clip of Object.values(clips)) {
+      if (clip.kind !== 'title') continue
+      if (once.has(clip.words)) twice.add(clip.words)
+      once.add(clip.words)
+    }
+    return twice
+  })
+}
+
 /** How many of some clips, in order of time and none over another, begin at a frame or before. */
 export function begunBy(clips: readonly Placed[], frame: number): number {
   let [low, high] = [0, clips.length]

@@ -7,9 +7,11 @@ import {
   webVtt,
   writeCsv,
 } from '../formats/index.ts'
+import type { Template } from '../template/index.ts'
 import { clipsIn, endOf, secondsIn, spansOfClip, timecodeIn, titlesOf } from './clips.ts'
 import type { ClipId, Programme, ProgrammeClip, TitleClip } from './description.ts'
 import { firstWords } from './reading.ts'
+import { wordsOf } from './rows.ts'
 
 /** A rendered title's file: its way from the list, and its frames before the title's first one. */
 export interface RenderedClip {
@@ -23,14 +25,8 @@ export interface RenderedClip {
 /** The files of titles that are rendered as they are now. */
 export type Rendered = ReadonlyMap<ClipId, RenderedClip>
 
-/** What a title says, line by line, in the order of its fields. */
-export function wordsOf(programme: Programme, clip: TitleClip, keys?: readonly string[]): string[] {
-  const { cells } = programme.words[clip.words]!
-  return (keys ?? Object.keys(cells)).map((key) => cells[key]?.trim() ?? '').filter((text) => text !== '')
-}
-
-/** Which fields of a design hold words, in their order; the others are colours and switches. */
-export type WordKeys = (design: string) => readonly string[]
+/** The template of a design. */
+export type TemplateOf = (design: string) => Template
 
 const isOn = (programme: Programme) => {
   const off = new Set(programme.tracks.flatMap(({ id, off }) => (off ? [id] : [])))
@@ -108,12 +104,12 @@ export function programmeEdls(programme: Programme, rendered: Rendered): string[
 const columns = ['Timecode', 'Frame', 'Name', 'Kind', 'Length']
 
 /** Markers, and titles with their words, as a table: what a list of markers holds anywhere. */
-export function markerCsv(programme: Programme, keys: WordKeys): string {
+export function markerCsv(programme: Programme, templateOf: TemplateOf): string {
   const markers = Object.values(programme.markers).map(({ at, name }) => ({ at, frames: 0, name, kind: 'marker' }))
   const titles = seenTitles(programme).map(({ clip }) => ({
     at: clip.at,
     frames: clip.frames,
-    name: wordsOf(programme, clip, keys(clip.design)).join(' · '),
+    name: wordsOf(programme, clip, templateOf(clip.design)).join(' · '),
     kind: programme.designs[clip.design]!.name,
   }))
   const rows = [...markers, ...titles]
@@ -128,22 +124,22 @@ export function markerCsv(programme: Programme, keys: WordKeys): string {
   return `\ufeff${writeCsv(columns, rows)}`
 }
 
-const cuesOf = (programme: Programme, keys: WordKeys) =>
+const cuesOf = (programme: Programme, templateOf: TemplateOf) =>
   seenTitles(programme).flatMap(({ clip }) => {
-    const text = wordsOf(programme, clip, keys(clip.design)).join('\n')
+    const text = wordsOf(programme, clip, templateOf(clip.design)).join('\n')
     return text === '' ? [] : [{ at: clip.at, frames: clip.frames, text }]
   })
 
 /** All words with their times, from the programme's first frame. */
-export const programmeSrt = (programme: Programme, keys: WordKeys): string =>
-  subRip(cuesOf(programme, keys), programme.picture.rate)
-export const programmeVtt = (programme: Programme, keys: WordKeys): string =>
-  webVtt(cuesOf(programme, keys), programme.picture.rate)
+export const programmeSrt = (programme: Programme, templateOf: TemplateOf): string =>
+  subRip(cuesOf(programme, templateOf), programme.picture.rate)
+export const programmeVtt = (programme: Programme, templateOf: TemplateOf): string =>
+  webVtt(cuesOf(programme, templateOf), programme.picture.rate)
 
 /** All words, for a person to read. */
-export function textList(programme: Programme, keys: WordKeys): string {
+export function textList(programme: Programme, templateOf: TemplateOf): string {
   const lines = seenTitles(programme).map(({ clip }) => {
-    const words = wordsOf(programme, clip, keys(clip.design))
+    const words = wordsOf(programme, clip, templateOf(clip.design))
       .join(' · ')
       .replace(/\s*\n\s*/g, ' / ')
     return `${timecodeIn(programme, clip.at)}  ${timecodeIn(programme, endOf(clip))}  ${words}`

@@ -3,7 +3,8 @@ import { guessTimes, rowsOf } from '../data/index.ts'
 import { openDataFile } from '../formats/index.ts'
 import { shownMoment } from '../motion/index.ts'
 import { programmeDocument } from '../session/index.ts'
-import { demoScene } from '../testing/speaker.ts'
+import { field } from '../testing/parts.ts'
+import { demoScene, templateOf } from '../testing/speaker.ts'
 import { commonRates, frameOfTimecode } from '../time/index.ts'
 import {
   checkAlong,
@@ -326,7 +327,8 @@ describe('to other programs', () => {
     )
     return withMarker(programme, 600, 'Second\nreel').programme
   }
-  const keys = () => ['name', 'role']
+  const fields = [field({ id: 'name', key: 'name', default: '' }), field({ id: 'role', key: 'role', default: '' })]
+  const keys = () => templateOf([], { fields })
 
   test('SubRip and WebVTT are read again cue by cue', () => {
     for (const [name, text] of [

@@ -60,7 +60,7 @@ export function faultIn(schema: Schema, value: unknown, known?: unknown): Fault 
       return undefined
     }
     case 'map':
-      return faultInMap(schema.of, value)
+      return faultInMap(schema.of, value, known)
     case 'record':
       return faultInRecord(schema, value, known)
     case 'variant':
@@ -140,11 +140,12 @@ function faultInList({ of, least, most, distinct }: ListNode, value: unknown, kn
   return twice === undefined ? undefined : fault(`has the ${distinct} "${twice}" twice`)
 }
 
-function faultInMap(of: Schema, value: unknown): Fault | undefined {
+function faultInMap(of: Schema, value: unknown, known: unknown): Fault | undefined {
   if (!isObject(value)) return fault('must be an object')
+  const before = isObject(known) ? known : {}
   for (const [key, one] of Object.entries(value)) {
     if (inherited.has(key)) return fault(`has no "${key}"; take it out`, key)
-    const found = one === undefined ? undefined : faultIn(of, one)
+    const found = one === undefined ? undefined : faultIn(of, one, Object.hasOwn(before, key) ? before[key] : undefined)
     if (found) return at(key, found)
   }
   return undefined

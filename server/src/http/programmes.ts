@@ -1,5 +1,6 @@
 import { api, type Output } from '@hoja/core/api'
 import { safeName } from '@hoja/core/formats'
+import { limits, most } from '@hoja/core/limits'
 import { type OutputSettings, rowInOrder, withNow } from '@hoja/core/output'
 import {
   clipMatch,
@@ -18,7 +19,6 @@ import {
   textList,
   titleOf,
   titlesOf,
-  wordKeysOf,
 } from '@hoja/core/programme'
 import { demand, Refusal } from '@hoja/core/refusal'
 import type { Patch } from '@hoja/core/session'
@@ -30,8 +30,12 @@ import { titlePath } from '../render/deliver.ts'
 import { readFinished } from '../render/finished.ts'
 import type { Order, OutputRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
+import { id as idOf } from './errors.ts'
+import { matchedPreview } from './matching.ts'
 import { checkOrder, keysIn, usedNow } from './outputOrders.ts'
 import { serving } from './serving.ts'
+import { fieldJson, readOptions } from './sheets.ts'
+import { withUpload } from './upload.ts'
 
 const wrong = (what: string) => new Refusal('request', `The request is not right: ${what}.`, 400)
 
@@ -58,12 +62,11 @@ const kinds = {
 } as const
 
 export function programmeRoutes(context: Context, begun: (order: Order) => Output): Router {
-  const { store } = context
+  const { store, jobs } = context
   const { programmes, productions, templates, outputs } = store
   const routes = Router()
   const serve = serving(routes)
   const publishedOf = (design: string) => templates.published(templates.version(Number(design)))
-  const keysOf = (design: string) => wordKeysOf(publishedOf(design))
 
   /** What a document says of versions is what they say of themselves. */
   const checkDesigns = (next: Programme, before: Programme): void => {
@@ -95,6 +98,22 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
     const rate = parseRate(rateText)
     const first = { at: frameOfTimecode(start, rate), drop: isDropFrame(start) }
     return programmes.add(emptyProgramme(name, { width, height, rate }, first), production ?? null)
+  })
+  /** What titles would be made of a list; nothing is kept. */
+  serve(api.previewList, async (_input, { request, signal }) => {
+    return withUpload(request, store.incoming, async ({ file, fields }) => {
+      const version = templates.version(idOf(fields.version))
+      const template = templates.published(version)
+      const options = readOptions(fieldJson(fields.options, {}))
+      const preview = await jobs.run<'previewData'>({ kind: 'previewData', file, options, template }, { signal })
+      demand(
+        preview.count <= limits.listRows.most,
+        'list.long',
+        `"${file.name}" has ${preview.count} rows; a list of titles has ${most('listRows')} or fewer.`,
+      )
+      const { rows } = await jobs.run<'readRows'>({ kind: 'readRows', file, options, template }, { signal })
+      return { preview: matchedPreview(store, version, preview), rows }
+    })
   })
   serve(api.programme, ({ id }) => programmes.get(id))
   serve(api.changeProgramme, ({ id }, { request }) => {
@@ -154,13 +173,13 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
       case 'otio':
         return send(programmeOtio(programme, renderedOf(id, programme)))
       case 'csv':
-        return send(markerCsv(programme, keysOf))
+        return send(markerCsv(programme, publishedOf))
       case 'srt':
-        return send(programmeSrt(programme, keysOf))
+        return send(programmeSrt(programme, publishedOf))
       case 'vtt':
-        return send(programmeVtt(programme, keysOf))
+        return send(programmeVtt(programme, publishedOf))
       case 'txt':
-        return send(textList(programme, keysOf))
+        return send(textList(programme, publishedOf))
       case 'edl': {
         const lists = programmeEdls(programme, renderedOf(id, programme))
         demand(lists.length > 0, 'programme.empty', 'There is no title in the programme yet; place one first.')

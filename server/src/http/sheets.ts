@@ -38,7 +38,7 @@ export function readOptions(value: unknown): ReadOptions {
 }
 
 /** A form's field as JSON. @throws Refusal */
-function fieldJson(text: string | undefined, otherwise: unknown): unknown {
+export function fieldJson(text: string | undefined, otherwise: unknown): unknown {
   if (!text) return otherwise
   try {
     return JSON.parse(text)

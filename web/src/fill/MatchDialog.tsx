@@ -24,7 +24,7 @@ import { Dialog } from '../ui/Dialog.tsx'
 import { LanguageInput } from '../ui/LanguageInput.tsx'
 import { Menu } from '../ui/Menu.tsx'
 import { NumberInput } from '../ui/NumberInput.tsx'
-import { TimeMatch } from './TimeMatch.tsx'
+import { TimeMatch } from '../ui/TimeMatch.tsx'
 
 /** Which columns fill which field, put together and converted, each with what comes of the first rows. */
 export function MatchDialog({

@@ -15,6 +15,7 @@ import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
 import { NameDialog } from '../ui/NameDialog.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
+import { ProgrammeTable } from './ProgrammeTable.tsx'
 import { SheetTable } from './SheetTable.tsx'
 
 /** What an editor works on: a show's sheets with their states, the templates it uses, and what is rendered of it. */
@@ -107,6 +108,7 @@ export default function ProductionPage() {
             )}
           </p>
         </section>
+        <ProgrammeTable production={production.data} />
         <section aria-label="Sheets" className="mb-6">
           <h2 className="mb-1.5 font-semibold">Sheets</h2>
           {isEmpty ? (

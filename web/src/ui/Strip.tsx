@@ -1,4 +1,5 @@
 import { useId } from 'react'
+import { HatchPattern, SpanShape, spanNotch } from './SpanShape.tsx'
 import { usePointerDrag } from './usePointerDrag.ts'
 import { useSize } from './useSize.ts'
 
@@ -27,7 +28,6 @@ export function Strip({
   const { width } = size
   const total = spans.in + spans.hold + spans.out
   const x = (f: number) => (f / total) * width
-  const notch = 8
   const [a, b] = [x(spans.in), x(spans.in + spans.hold)]
   const scrub = (clientX: number, { left, width }: DOMRect) =>
     onScrub?.(Math.min(total - 1, Math.max(0, Math.floor(((clientX - left) / width) * total))))
@@ -55,16 +55,9 @@ export function Strip({
         aria-label={`In ${names[0]}, Hold, Out ${names[1]}`}
       >
         <defs>
-          <pattern id={hatch} width="7" height={height} patternUnits="userSpaceOnUse">
-            <path d={`M2 0q3 ${height / 4} 0 ${height / 2}t0 ${height / 2}`} fill="none" stroke="#b5b0a2" />
-          </pattern>
+          <HatchPattern id={hatch} height={height} />
         </defs>
-        <rect x={a} width={Math.max(0, b - a)} height={height} fill={`url(#${hatch})`} />
-        <path d={`M0 0H${a}V${height}H0L${Math.min(notch, a / 2)} ${height / 2}Z`} fill="#1f7a4d" />
-        <path
-          d={`M${b} 0H${width}L${width - Math.min(notch, (width - b) / 2)} ${height / 2}L${width} ${height}H${b}Z`}
-          fill="#4d564b"
-        />
+        <SpanShape width={width} height={height} first={a} second={b} hatch={hatch} />
         {turns.map(({ from, to }, i) => (
           <g key={i}>
             <rect
@@ -83,8 +76,8 @@ export function Strip({
             )}
           </g>
         ))}
-        {word(names[0], notch, a)}
-        {word(names[1], b, width - notch)}
+        {word(names[0], spanNotch, a)}
+        {word(names[1], b, width - spanNotch)}
         {frame !== undefined && <path d={`M${x(frame + 0.5)} 0V${height}`} stroke="#b4472e" strokeWidth="2" />}
       </svg>
     </div>

@@ -11,7 +11,7 @@ import {
 import { Refusal } from '@hoja/core/refusal'
 import type { Template } from '@hoja/core/template'
 import { type Counted, lengthWords, parseLength, type Rate } from '@hoja/core/time'
-import { Select } from '../ui/controls.tsx'
+import { Select } from './controls.tsx'
 
 /** Which columns say when a title is, and how long, each with what comes of the first rows. */
 export function TimeMatch({

@@ -1,0 +1,287 @@
+import { isGivenBy, stateOf, writeCell } from '@hoja/core/data'
+import {
+  type ClipId,
+  endOf,
+  firstWords,
+  linkedTo,
+  type Placed,
+  secondsIn,
+  type TitleClip,
+  timecodeIn,
+  titlesOf,
+  unlinked,
+  valuesOfClip,
+  withCells,
+  wordsOf,
+} from '@hoja/core/programme'
+import { fieldValue } from '@hoja/core/scene'
+import { formOf } from '@hoja/core/template'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { Link2 } from 'lucide-react'
+import { type KeyboardEvent, useEffect, useLayoutEffect, useRef } from 'react'
+import { classes, Empty, StateWord } from '../ui/controls.tsx'
+import { counted } from '../ui/counted.ts'
+import { FieldInput } from '../ui/FieldInput.tsx'
+import { RowWords } from './RowWords.tsx'
+import { useSession, useView } from './useProgramme.ts'
+
+/** Every title in order of time: when, how long, what it says, what was found; the chosen one opens its words in place. */
+export function TitleList({
+  open,
+  onOpen,
+  production,
+}: {
+  /** Whether the chosen title's words are open. */
+  open: boolean
+  onOpen: (open: boolean) => void
+  production: number | null
+}) {
+  const session = useSession()
+  const programme = useView((view) => view.programme)
+  const chosen = useView((view) => view.chosen)
+  const findings = useView((view) => view.findings)
+  const templates = useView((view) => view.templates)
+  const titles = titlesOf(programme)
+  const last = chosen.at(-1)
+  const at = last === undefined ? -1 : titles.findIndex(({ id }) => id === last)
+  const box = useRef<HTMLDivElement>(null)
+  const rows = useVirtualizer({
+    count: titles.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => 31,
+    overscan: 12,
+    getItemKey: (i) => titles[i]!.id,
+  })
+  useLayoutEffect(() => {
+    if (at >= 0) rows.scrollToIndex(at, { align: 'auto' })
+  }, [at, rows])
+  const step = (by: number) => {
+    const next = titles[Math.max(0, Math.min(titles.length - 1, (at < 0 ? (by > 0 ? -1 : 0) : at) + by))]
+    if (next) goTo(session, next)
+  }
+  if (titles.length === 0)
+    return (
+      <Empty title="No titles yet">
+        Drag a template from above onto the timeline, press N to put one at the playhead, or bring in a list with times.
+      </Empty>
+    )
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the arrows go through its buttons
+    <div
+      ref={box}
+      className="min-h-0 flex-1 overflow-auto"
+      onKeyDown={(event: KeyboardEvent) => {
+        const isWriting = event.target instanceof HTMLElement && event.target.closest('section')
+        if (isWriting || (event.key !== 'ArrowDown' && event.key !== 'ArrowUp')) return
+        event.preventDefault()
+        event.stopPropagation()
+        step(event.key === 'ArrowDown' ? 1 : -1)
+      }}
+    >
+      <p className="sticky top-0 z-10 flex border-b border-rule bg-paper py-1 text-xs text-soft" aria-hidden="true">
+        <span className="w-10 pl-3" />
+        <span className="w-[92px]">In</span>
+        <span className="w-14">Length</span>
+        <span className="flex-1">Words</span>
+        <span className="w-[124px]">Checks</span>
+      </p>
+      <ul aria-label="Titles" className="relative" style={{ height: rows.getTotalSize() }}>
+        {rows.getVirtualItems().map(({ index, start, key }) => {
+          const title = titles[index]!
+          const { id, clip } = title
+          const isChosen = chosen.includes(id)
+          const found = findings.get(id)
+          const state = found ? stateOf(found) : 'fine'
+          const template = templates.get(clip.design)
+          const said = template
+            ? wordsOf(programme, clip, template)
+                .join(' · ')
+                .replace(/\s*\n\s*/g, ' / ')
+            : ''
+          const words = said || firstWords(programme, clip)
+          return (
+            <li
+              key={key}
+              ref={rows.measureElement}
+              data-index={index}
+              className={classes(
+                'absolute inset-x-0 border-b border-rule',
+                isChosen ? 'bg-leaf-pale' : 'hover:bg-chalk',
+              )}
+              style={{ transform: `translateY(${start}px)` }}
+            >
+              <button
+                type="button"
+                aria-pressed={isChosen}
+                className="flex h-[30px] w-full items-center text-left focus-visible:-outline-offset-2"
+                onClick={(event) => {
+                  if (event.shiftKey || event.ctrlKey || event.metaKey)
+                    session.choose(isChosen ? chosen.filter((one) => one !== id) : [...chosen, id])
+                  // A press by the keyboard opens what is chosen.
+                  else if (isChosen && event.detail === 0) onOpen(true)
+                  else goTo(session, title)
+                }}
+                onDoubleClick={() => onOpen(true)}
+              >
+                <span className="w-10 pl-3 text-soft">{index + 1}</span>
+                <span className="w-[92px]">{timecodeIn(programme, clip.at)}</span>
+                <span className="w-14">{secondsIn(programme, clip.frames).toFixed(1)} s</span>
+                <span className={classes('min-w-0 flex-1 truncate', isChosen && 'font-medium')} title={words}>
+                  {words}
+                </span>
+                <span
+                  className="w-[124px] truncate pr-2 pl-1.5"
+                  title={found?.map(({ message }) => message).join('\n')}
+                >
+                  <Finding state={state} message={found?.[0]?.message} />
+                </span>
+              </button>
+              {open && id === last && (
+                <Words title={title} production={production} onClose={() => onOpen(false)} onStep={step} />
+              )}
+            </li>
+          )
+        })}
+      </ul>
+    </div>
+  )
+}
+
+/** Chooses a title, and stands where it has arrived. */
+export function goTo(session: ReturnType<typeof useSession>, { id, clip }: Placed<TitleClip>): void {
+  session.choose([id])
+  const { playhead, programme } = session
+  const isSeen = playhead.frame >= clip.at && playhead.frame < endOf(clip)
+  playhead.setSpeed(0)
+  if (!isSeen) playhead.go(Math.min(endOf(clip) - 1, clip.at + programme.designs[clip.design]!.in))
+}
+
+function Finding({ state, message }: { state: 'stop' | 'look' | 'fine'; message: string | undefined }) {
+  const unchecked = useView((view) => view.unchecked)
+  if (state === 'fine') return unchecked > 0 ? <span className="text-soft">…</span> : <StateWord state="fine" />
+  return <StateWord state={state}>{message}</StateWord>
+}
+
+/** A title's words as a form, with what was found about them. */
+function Words({
+  title,
+  production,
+  onClose,
+  onStep,
+}: {
+  title: Placed<TitleClip>
+  production: number | null
+  onClose: () => void
+  onStep: (by: number) => void
+}) {
+  const session = useSession()
+  const { id, clip } = title
+  const programme = useView((view) => view.programme)
+  const found = useView((view) => view.findings.get(id)) ?? []
+  const template = useView((view) => view.templates.get(clip.design))
+  useView((view) => view.scenes)
+  const form = useRef<HTMLElement>(null)
+  useEffect(() => {
+    const input = form.current?.querySelector<HTMLElement>('input, textarea')
+    input?.focus()
+    if (input instanceof HTMLInputElement) input.select()
+  }, [])
+  const scene = session.sceneOf(clip.design, clip.shape)
+  if (!template || !scene) return <p className="px-3.5 pb-2 text-soft">Opening …</p>
+  const { cells } = programme.words[clip.words]!
+  const values = valuesOfClip(scene, programme, title, session.now)
+  const design = programme.designs[clip.design]!
+  const others = linkedTo(programme, id)
+  const put = (key: string, text: string) =>
+    session.change((own) => withCells(own, id, { [key]: text }), 'words', `${id}.${key}`)
+  return (
+    <section
+      ref={form}
+      aria-label={`Words of ${firstWords(programme, clip)}`}
+      className="pr-2.5 pb-2 pl-10"
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') {
+          event.stopPropagation()
+          onClose()
+        }
+        if (event.key === 'PageDown' || event.key === 'PageUp') {
+          event.preventDefault()
+          event.stopPropagation()
+          onStep(event.key === 'PageDown' ? 1 : -1)
+        }
+      }}
+    >
+      {formOf(template).flatMap(({ lines }) =>
+        lines.map((line) =>
+          line.kind === 'comment' ? null : (
+            <div key={line.field.id} className="grid grid-cols-[72px_minmax(0,1fr)] gap-2 py-0.5">
+              <span className="pt-1 text-soft">{line.field.name}</span>
+              <FieldInput
+                label={line.field.name}
+                template={template}
+                field={line.field}
+                value={
+                  line.field.type === 'text'
+                    ? (cells[line.field.key] ?? (isGivenBy(line.field, undefined) ? '' : line.field.default))
+                    : fieldValue(line.field, values)
+                }
+                mayBeNow
+                onValue={(next) => put(line.field.key, writeCell(template, line.field, next))}
+              />
+            </div>
+          ),
+        ),
+      )}
+      {found.map((finding) => (
+        <p key={finding.code + finding.message} className="py-0.5">
+          <StateWord state={finding.level} /> {finding.message}{' '}
+          {finding.fix !== undefined && finding.field && (
+            <button
+              type="button"
+              className="font-semibold text-leaf hover:underline"
+              onClick={() => put(finding.field!, finding.fix!)}
+            >
+              Tidy it
+            </button>
+          )}
+          {finding.with && <Jump to={finding.with} />}
+        </p>
+      ))}
+      <p className="pt-1 text-xs text-soft">
+        {design.name}, version {design.number} ·{' '}
+        {others.length > 0 ? (
+          <>
+            <Link2 size={12} className="inline text-leaf" aria-hidden="true" /> says the same as{' '}
+            {counted(others.length, 'other title')}{' '}
+            <button
+              type="button"
+              className="font-medium text-leaf hover:underline"
+              onClick={() => session.change((own) => unlinked(own, [id]), 'unlink')}
+            >
+              give it words of its own
+            </button>
+          </>
+        ) : (
+          'words of its own'
+        )}{' '}
+        · <RowWords title={title} production={production} />
+      </p>
+    </section>
+  )
+}
+
+function Jump({ to }: { to: ClipId }) {
+  const session = useSession()
+  return (
+    <button
+      type="button"
+      className="font-medium text-leaf hover:underline"
+      onClick={() => {
+        const other = titlesOf(session.programme).find(({ id }) => id === to)
+        if (other) goTo(session, other)
+      }}
+    >
+      look there
+    </button>
+  )
+}
