@@ -1,6 +1,6 @@
 import { createServer, type RequestListener, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { resolve } from 'node:path'
+import { join, resolve } from 'node:path'
 import { type Problem, problemType } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
@@ -14,6 +14,7 @@ import { contactSheetsOf } from './http/outputs.ts'
 import { type JobSettings, Jobs } from './jobs/jobs.ts'
 import { Crew } from './render/crew.ts'
 import { Keeper, type KeepRoots, keptBeside } from './render/keeper.ts'
+import { Proxies } from './render/proxies.ts'
 import { EmbeddedQueue } from './render/queue.ts'
 import { Store } from './store/index.ts'
 import { Owner } from './store/owner.ts'
@@ -117,6 +118,8 @@ async function started(
     throw error
   }
   const crew = new Crew(options.crew)
+  const proxies = new Proxies(join(store.folder, 'proxies'), store.files, jobs)
+  store.tidy.also((isKept) => proxies.clear(isKept))
   const queue = new EmbeddedQueue(store, crew)
   const { roots = {}, hosts = [] } = options.feeds ?? {}
   const isTold = Object.keys(roots).length > 0
@@ -134,7 +137,7 @@ async function started(
   })
   const backups = new Backups(store, jobs, resolve(options.backup ?? backupBeside(data)))
   store.tidy.start((error) => log.error(error))
-  listen(makeApp({ store, jobs, queue, follower, keeper, backups }, log))
+  listen(makeApp({ store, jobs, queue, follower, keeper, backups, proxies }, log))
   queue.wake()
   return {
     address,

@@ -3,7 +3,7 @@ import type { Finding, Match, Row, Splice } from '../data/index.ts'
 import type { BookOffer, Link, LinkStatus } from '../formats/index.ts'
 import type { SavedMove } from '../motion/index.ts'
 import type { FormatId, OutputSettings, PresetSettings } from '../output/index.ts'
-import type { Programme } from '../programme/index.ts'
+import type { Medium, Programme } from '../programme/index.ts'
 import type { Field, Frame, MediaFile, ShelfStyle, Spans, Template } from '../template/index.ts'
 import type { FontFacts } from '../text/index.ts'
 import type { Rate } from '../time/index.ts'
@@ -170,6 +170,23 @@ export const listPreview = object({
   preview: matchedPreview,
   rows: array(texts()).required(),
 })
+export const medium = of<Medium>('Medium')
+export const footageProxy = object({
+  state: string()
+    .oneOf(['making', 'ready', 'failed'] as const)
+    .required(),
+  /** While it is made: how much of it is, 0 to 1. */
+  share: number(),
+  reason: string(),
+  width: number().integer(),
+  height: number().integer(),
+  rate: mixed<Rate>().meta({ name: 'Rate' }),
+  frames: number().integer(),
+  sound: boolean(),
+  /** Frames at which another shot begins. */
+  cuts: array(number().integer().required()),
+})
+export type FootageProxy = InferType<typeof footageProxy>
 export const savedProgramme = object({ revision: whole(), changed: text() })
 /** Bytes of the disk that finished titles lie on. */
 export const room = object({ free: number().required(), total: number().required() })

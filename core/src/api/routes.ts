@@ -12,6 +12,11 @@ import { route } from './route.ts'
 const name = () => string().trim().min(1).max(200).required()
 const whole = () => number().integer().required()
 const id = object({ id: number().integer().min(1).required() })
+const sha = object({
+  sha256: string()
+    .matches(/^[0-9a-f]{64}$/)
+    .required(),
+})
 const word = object({ id: string().required() })
 /** What changes with the draft: at another revision a browser fetches it anew. */
 const asOf = object({ r: number().integer().meta({ description: 'the revision of the draft that is meant' }) })
@@ -603,6 +608,64 @@ export const api = {
       'A programme for other programs: otio, edl (a zip where there are several lists), csv (markers), srt, vtt, or txt. Titles that are rendered as they are name their files.',
     params: id.shape({ kind: string().required() }),
     media: 'application/octet-stream',
+    errors: [422],
+  }),
+  addMedium: route({
+    method: 'post',
+    path: '/api/programmes/{id}/media',
+    summary:
+      'Takes in a movie, a zip of pictures in sequence, a still or a sound to lay under the titles of a programme.',
+    params: id,
+    file: true,
+    body: object({}),
+    status: 201,
+    answer: answers.medium,
+    errors: [413, 415, 422],
+  }),
+  programmeFrame: route({
+    method: 'get',
+    path: '/api/programmes/{id}/frames/{frame}.png',
+    summary: "A programme's picture at a frame, from 0, as PNG: what its monitor shows there.",
+    params: id.shape({ frame: number().integer().min(0).required() }),
+    query: object({ now: string() }),
+    media: png,
+    errors: [422],
+  }),
+  footageProxy: route({
+    method: 'get',
+    path: '/api/footage/{sha256}',
+    summary: 'How far the proxy of a movie is; it is made when it is first asked for.',
+    params: sha,
+    answer: answers.footageProxy,
+  }),
+  footageIndex: route({
+    method: 'get',
+    path: '/api/footage/{sha256}/index',
+    summary:
+      'Where the frames of a proxy lie: 32 bits each, twice its length in bytes, one more where it stands by itself.',
+    params: sha,
+    media: 'application/octet-stream',
+  }),
+  footagePictures: route({
+    method: 'get',
+    path: '/api/footage/{sha256}/pictures.ivf',
+    summary: 'The pictures of a proxy: VP8 in IVF, in any range of bytes.',
+    params: sha,
+    media: 'application/octet-stream',
+  }),
+  footageSound: route({
+    method: 'get',
+    path: '/api/footage/{sha256}/sound.ogg',
+    summary: 'The sound of a proxy.',
+    params: sha,
+    media: 'audio/ogg',
+  }),
+  footageFrame: route({
+    method: 'get',
+    path: '/api/footage/{sha256}/frames/{frame}.png',
+    summary: 'A frame of a movie, from 0, of its own size, as PNG.',
+    params: sha.shape({ frame: number().integer().min(0).required() }),
+    media: png,
     errors: [422],
   }),
   previewList: route({

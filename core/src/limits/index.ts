@@ -26,6 +26,7 @@ const mb = 1024 * 1024
  */
 export const limits = {
   uploadBytes: limit(256 * mb, 'bytes', 'a file that is sent'),
+  footageBytes: limit(16 * 1024 * mb, 'bytes', 'a movie that lies under titles'),
   assetBytes: limit(64 * mb, 'bytes', 'a font, a picture, a sound or a movie for a template'),
   draftBytes: limit(24 * mb, 'bytes', 'a draft'),
   editBytes: limit(8 * mb, 'bytes', 'one edit of the rows of a sheet'),

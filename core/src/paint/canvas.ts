@@ -72,10 +72,16 @@ const keep = 400
 /** Wraps a backend so that each path and picture is made once while it is in use, and scratch surfaces are used again. */
 export class PaintResources {
   private readonly paths = new LastFew<string, unknown>(keep)
-  private readonly images = new LastFew<string, unknown>(keep)
+  private readonly images: LastFew<string, unknown>
   private readonly spare: Surface[] = []
 
-  constructor(private readonly backend: RasterBackend) {}
+  /** @param pictures that are kept at most */
+  constructor(
+    private readonly backend: RasterBackend,
+    pictures = keep,
+  ) {
+    this.images = new LastFew(pictures)
+  }
 
   path(d: string): never {
     return cached(this.paths, d, () => this.backend.path(d)) as never

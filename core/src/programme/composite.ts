@@ -1,5 +1,6 @@
 import { cached } from '../cache/index.ts'
 import { saysAbout, valuesOf } from '../data/index.ts'
+import type { Box } from '../geometry/index.ts'
 import { rowInOrder } from '../output/index.ts'
 import type { DrawList, Item, Pixels } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
@@ -51,11 +52,11 @@ export function titleFrame(
   return scene.frame(layout, timing, Math.min(frame - clip.at, timing.total - 1))
 }
 
-/** Pixels that fill a picture's width or height, in its middle. */
-function fitted(pixels: Pixels, { width, height }: { width: number; height: number }): Item {
-  const scale = Math.min(width / pixels.width, height / pixels.height)
-  const own = { width: pixels.width * scale, height: pixels.height * scale }
-  return { kind: 'picture', pixels, bounds: { x: (width - own.width) / 2, y: (height - own.height) / 2, ...own } }
+/** Where a medium of a size lies in a picture: as large as it can, in the middle. */
+function fitted(own: { width: number; height: number }, { width, height }: { width: number; height: number }): Box {
+  const scale = Math.min(width / own.width, height / own.height)
+  const size = { width: own.width * scale, height: own.height * scale }
+  return { x: (width - size.width) / 2, y: (height - size.height) / 2, ...size }
 }
 
 /** Which frame of its medium, of its own rate, a clip shows at a frame of the programme. */
@@ -65,26 +66,29 @@ export function mediumFrame(programme: Programme, clip: FootageClip, frame: numb
   return medium.kind === 'movie' ? sourceFrame(own, medium.rate, programme.picture.rate) : own
 }
 
-function footageItems(programme: Programme, clip: FootageClip, frame: number, { pixelsOf }: Sources): Item[] {
+/** A piece of a picture: what is drawn, or the frame of a movie (from 0, of its own rate) and where it lies. */
+export type Piece = { kind: 'items'; items: Item[] } | { kind: 'movie'; sha256: string; frame: number; bounds: Box }
+
+function footagePiece(programme: Programme, clip: FootageClip, frame: number, { pixelsOf }: Sources): Piece {
   const medium = mediumOf(programme, clip)
-  if (medium.kind === 'sound') return []
+  const { picture } = programme
   const own = mediumFrame(programme, clip, frame)
-  if (medium.kind === 'shot') return shotFrame(medium.scene, own, timecodeIn(programme, frame), programme.picture).items
-  const pixels = pixelsOf(medium.sha256, medium.kind === 'still' ? 0 : own)
-  return pixels ? [fitted(pixels, programme.picture)] : []
+  switch (medium.kind) {
+    case 'sound':
+      return { kind: 'items', items: [] }
+    case 'shot':
+      return { kind: 'items', items: shotFrame(medium.scene, own, timecodeIn(programme, frame), picture).items }
+    case 'still': {
+      const pixels = pixelsOf(medium.sha256, 0)
+      return { kind: 'items', items: pixels ? [{ kind: 'picture', pixels, bounds: fitted(medium, picture) }] : [] }
+    }
+    case 'movie':
+      return { kind: 'movie', sha256: medium.sha256, frame: own, bounds: fitted(medium, picture) }
+  }
 }
 
-/** The titles of a programme at a frame, from the bottom to the top. */
-export function titlesAt(programme: Programme, frame: number, sources: Sources): DrawList[] {
-  return seenAt(programme, frame).flatMap((placed) => {
-    if (placed.clip.kind !== 'title') return []
-    const scene = sources.sceneOf(placed.clip.design, placed.clip.shape)
-    return scene ? [titleFrame(scene, programme, placed as Placed<TitleClip>, frame, sources.now)] : []
-  })
-}
-
-/** A programme's picture at a frame: footage on black, and the titles over it. Preview and render paint this. */
-export function compositeFrame(programme: Programme, frame: number, sources: Sources): DrawList {
+/** A programme's picture at a frame in pieces, from the bottom to the top: black, footage, titles. */
+export function compositePieces(programme: Programme, frame: number, sources: Sources): Piece[] {
   const { width, height } = programme.picture
   const ground: Item = {
     kind: 'path',
@@ -92,10 +96,23 @@ export function compositeFrame(programme: Programme, frame: number, sources: Sou
     bounds: { x: 0, y: 0, width, height },
     fill: '#000000',
   }
-  const items = seenAt(programme, frame).flatMap((placed): Item[] => {
-    if (placed.clip.kind === 'footage') return footageItems(programme, placed.clip, frame, sources)
+  const pieces = seenAt(programme, frame).flatMap((placed): Piece[] => {
+    if (placed.clip.kind === 'footage') return [footagePiece(programme, placed.clip, frame, sources)]
     const scene = sources.sceneOf(placed.clip.design, placed.clip.shape)
-    return scene ? titleFrame(scene, programme, placed as Placed<TitleClip>, frame, sources.now).items : []
+    if (!scene) return []
+    const { items } = titleFrame(scene, programme, placed as Placed<TitleClip>, frame, sources.now)
+    return [{ kind: 'items', items }]
   })
-  return { width, height, items: [ground, ...items] }
+  return [{ kind: 'items', items: [ground] }, ...pieces]
+}
+
+/** A programme's picture at a frame. Preview and render paint this. */
+export function compositeFrame(programme: Programme, frame: number, sources: Sources): DrawList {
+  const { width, height } = programme.picture
+  const items = compositePieces(programme, frame, sources).flatMap((piece): Item[] => {
+    if (piece.kind === 'items') return piece.items
+    const pixels = sources.pixelsOf(piece.sha256, piece.frame)
+    return pixels ? [{ kind: 'picture', pixels, bounds: piece.bounds }] : []
+  })
+  return { width, height, items }
 }

@@ -2,6 +2,7 @@ import type { Backups } from '../backup/backups.ts'
 import type { Follower } from '../feeds/follower.ts'
 import type { Jobs } from '../jobs/jobs.ts'
 import type { Keeper } from '../render/keeper.ts'
+import type { Proxies } from '../render/proxies.ts'
 import type { Queue } from '../render/queue.ts'
 import type { Store } from '../store/index.ts'
 
@@ -13,4 +14,5 @@ export interface Context {
   follower: Follower
   keeper: Keeper
   backups: Backups
+  proxies: Proxies
 }

@@ -1,4 +1,5 @@
 import { api, type Output } from '@hoja/core/api'
+import { localMoment } from '@hoja/core/data'
 import { safeName } from '@hoja/core/formats'
 import { limits, most } from '@hoja/core/limits'
 import { type OutputSettings, rowInOrder, withNow } from '@hoja/core/output'
@@ -190,6 +191,20 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
     }
   })
 
+  serve(api.programmeFrame, async ({ id, frame, now }, { response, signal }) => {
+    const { programme } = programmes.get(id)
+    const { folder: files } = store.files
+    const sources = Object.fromEntries(
+      Object.keys(programme.designs).map((design) => [
+        design,
+        { kind: 'stored' as const, document: templates.version(Number(design)).document, files },
+      ]),
+    )
+    const task = { kind: 'programmeFrame' as const, programme, frame, sources, files }
+    const moment = now ?? localMoment(new Date())
+    const picture = await jobs.run<'programmeFrame'>({ ...task, now: moment }, { signal })
+    response.type('png').set('Cache-Control', 'no-store').send(Buffer.from(picture))
+  })
   serve(api.renderProgramme, async ({ id, settings, clips }) => {
     const { programme } = programmes.get(id)
     const orders = await programmeOrders(context, id, programme, settings, clips)

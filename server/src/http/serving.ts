@@ -37,6 +37,9 @@ async function checked(schema: ObjectSchema<AnyObject>, value: unknown, what: st
   }
 }
 
+/** What in a path is counted from 0, and is no thing of its own. */
+const countedFromNought = new Set(['file', 'frame'])
+
 /** What stands in a path: numbers of things are looked up as numbers, everything else is a name. */
 function pathOf(route: Route, request: Request): AnyObject {
   const fields = (route.params?.fields ?? {}) as Record<string, { type?: string }>
@@ -45,7 +48,7 @@ function pathOf(route: Route, request: Request): AnyObject {
       const text = request.params[name]
       return [
         name,
-        fields[name]?.type === 'number' && name !== 'file'
+        fields[name]?.type === 'number' && !countedFromNought.has(name)
           ? id(text)
           : fields[name]?.type === 'number'
             ? Number(text)

@@ -12,6 +12,8 @@ export const lanes = {
   /** What is drawn and checked of what lies in the store. */
   /** Many pictures, one after another: a single one does not wait for all of them. */
   zips: { of: 'zips of pictures', size: 1, memory: 2048 * mb },
+  proxies: { of: 'proxies of movies', size: 1, memory: 2048 * mb },
+  frames: { of: 'frames of movies', size: 2, memory: 2048 * mb },
   backups: { of: 'backups', size: 1, memory: 1024 * mb },
   draw: {
     of: 'drawing and checking',
@@ -50,6 +52,10 @@ export const budgets: Record<Task['kind'], Budget> = {
   takePictures: { lane: 'zips', seconds: 600, about: 'The zip' },
   takeMovie: { lane: 'decode', seconds: 180, about: 'The movie' },
   takeFootage: { lane: 'decode', seconds: 180, about: 'The movie' },
+  takeSequence: { lane: 'zips', seconds: 600, about: 'The zip' },
+  makeProxy: { lane: 'proxies', seconds: 4 * 3600, about: 'The movie' },
+  footageFrame: { lane: 'frames', seconds: 90, about: 'The movie' },
+  programmeFrame: { lane: 'frames', seconds: 90, about: 'The picture' },
   check: { lane: 'draw', seconds: 300, about: 'The sheet' },
   rowPictures: { lane: 'draw', seconds: 120, about: 'The sheet' },
   contactSheets: { lane: 'draw', seconds: 600, about: 'The contact sheet' },

@@ -99,6 +99,15 @@ export class Intake {
     return { ...(await this.store.take(path)), footage }
   }
 
+  /** A zip of pictures in the order of their names, as a movie of them: nothing of them is coded anew. */
+  async sequence({ path, name }: Brought, rate: Rate): Promise<Results['takeSequence']> {
+    const { writeSequenceMovie } = await import('../render/sequenceIn.ts')
+    const { probeFootage } = await import('../render/footage.ts')
+    const movie = await writeSequenceMovie(picturesIn(readRegular(path), name), name, rate, `${path}.mkv`)
+    const footage = await probeFootage(movie, name)
+    return { ...(await this.store.take(movie)), footage }
+  }
+
   /** One picture, or a zip of them; what can't be read is told, and the others are kept. */
   async pictures({ path, name }: Brought): Promise<Results['takePictures']> {
     const bytes = readRegular(path)

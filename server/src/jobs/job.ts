@@ -36,6 +36,16 @@ const work: Work = {
   flatPictures: async (task) => (await drawing()).flatPictures(task),
   flatDescription: async (task) => (await drawing()).flatDescription(task),
   zipPackage: async (task) => (await import('./packing.ts')).zipPackage(task),
+  takeSequence: async ({ file, files, rate }) => (await intake(files)).sequence(file, rate),
+  async makeProxy({ file, base }) {
+    const { makeProxy } = await import('../render/proxy.ts')
+    await makeProxy(file.path, file.name, base, (done, of) => {
+      say({ kind: 'piece', rows: [JSON.stringify({ done, of })] })
+    })
+    return null
+  },
+  footageFrame: async (task) => (await import('./compositing.ts')).footageFrame(task),
+  programmeFrame: async (task) => (await import('./compositing.ts')).programmeFrame(task),
   async backUp({ data, to }) {
     const { backUp } = await import('../backup/backup.ts')
     let told = 0

@@ -2,8 +2,10 @@ import type { Finding, Match, Row, Table } from '@hoja/core/data'
 import type { BookPart, bookOffers, Candidate, DataPreview, ReadOptions } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
 import type { OutputSettings } from '@hoja/core/output'
+import type { Programme } from '@hoja/core/programme'
 import type { FontFile, PartId, Template, Values } from '@hoja/core/template'
 import type { fontFacts } from '@hoja/core/text'
+import type { Rate } from '@hoja/core/time'
 import type { SheetTitle } from '../render/contactSheet.ts'
 import type { FlatPicture } from '../render/flat.ts'
 import type { Footage } from '../render/footage.ts'
@@ -55,6 +57,20 @@ export type Task =
   | ({ kind: 'takeMovie'; file: Brought } & Kept)
   | ({ kind: 'takePictures'; file: Brought } & Kept)
   | ({ kind: 'takeFootage'; file: Brought } & Kept)
+  /** A zip of pictures, as they are, becomes a movie of them. */
+  | ({ kind: 'takeSequence'; file: Brought; rate: Rate } & Kept)
+  /** Its pieces tell how far it is. */
+  | { kind: 'makeProxy'; file: Brought; base: string }
+  | { kind: 'footageFrame'; file: Brought; frame: number }
+  /** A programme's picture, footage and titles. */
+  | {
+      kind: 'programmeFrame'
+      programme: Programme
+      frame: number
+      sources: Record<string, Source>
+      files: string
+      now: string
+    }
   | ({ kind: 'fontFacts'; sha256: string } & Kept)
   /** All rows of a sheet, each by itself and beside the others. `known`: how names are spelled. */
   | { kind: 'check'; source: Source; match: Match; rows: Row[]; known: string[] }
@@ -115,6 +131,10 @@ export interface Results {
   takeMovie: Asset
   takePictures: { added: Asset[]; failed: string[] }
   takeFootage: { sha256: string; size: number; footage: Footage }
+  takeSequence: { sha256: string; size: number; footage: Footage }
+  makeProxy: null
+  footageFrame: Uint8Array
+  programmeFrame: Uint8Array
   fontFacts: ReturnType<typeof fontFacts>
   check: Finding[][]
   rowPictures: Uint8Array[]

@@ -4,6 +4,7 @@ import type { Rate } from '@hoja/core/time'
 import { execa } from 'execa'
 import { demandFfmpeg } from './ffmpeg.ts'
 import { movieInput, streamOf } from './movieIn.ts'
+import { soundOf } from './proxy.ts'
 
 /** What is told of footage that can lie under titles. */
 export interface Footage {
@@ -11,7 +12,17 @@ export interface Footage {
   height: number
   rate: Rate
   seconds: number
+  /** At its rate. */
+  frames: number
+  sound: boolean
   levels: VideoLevels
+}
+
+/** How many pictures a movie has, told by going through its packets. */
+async function framesIn(file: string, name: string): Promise<number> {
+  const args = ['-v', 'error', '-select_streams', 'v:0', '-count_packets', '-show_entries', 'stream=nb_read_packets']
+  const { stdout } = await execa('ffprobe', [...args, '-of', 'csv=p=0', ...movieInput(file, name)], { reject: false })
+  return Math.max(1, Number.parseInt(stdout, 10) || 1)
 }
 
 /** Pictures that the levels are judged by, and their size: smaller ones, which evens out what is no wider than a pixel. */
@@ -53,5 +64,6 @@ export async function probeFootage(file: string, name: string): Promise<Footage>
     const plane = (n: number) => result.stdout.subarray((3 * i + n) * pixels, (3 * i + n + 1) * pixels)
     return shareOutside(plane(0), plane(1), plane(2))
   })
-  return { width, height, rate, seconds, levels: judgeLevels(shares) }
+  const [frames, sound] = await Promise.all([framesIn(file, name), soundOf(file, name)])
+  return { width, height, rate, seconds, frames, sound, levels: judgeLevels(shares) }
 }

@@ -32,6 +32,7 @@ export class Tidy {
   private timer: NodeJS.Timeout | undefined
   private working: Promise<void> = Promise.resolve()
   private stopped = true
+  private beside: ((isKept: (sha256: string) => boolean) => void)[] = []
   private log: (error: unknown) => void = () => {}
 
   constructor(private readonly store: Kept) {}
@@ -51,6 +52,11 @@ export class Tidy {
   stop(): void {
     this.stopped = true
     clearTimeout(this.timer)
+  }
+
+  /** Something that is kept of files, elsewhere, and goes with them. */
+  also(clear: (isKept: (sha256: string) => boolean) => void): void {
+    this.beside.push(clear)
   }
 
   /** Something was removed. */
@@ -73,7 +79,14 @@ export class Tidy {
       .then(async () => {
         while (!this.stopped && this.store.sheets.clear()) await setImmediate()
         // What versions carry has to be known before anything is taken to be unused.
-        for (const step of [this.readVersions, this.assets, this.strayFiles, this.halfWritten, this.finished]) {
+        for (const step of [
+          this.readVersions,
+          this.assets,
+          this.others,
+          this.strayFiles,
+          this.halfWritten,
+          this.finished,
+        ]) {
           if (this.stopped) return
           await step.call(this)
         }
@@ -151,6 +164,11 @@ export class Tidy {
         await setImmediate()
       } else if (unused === null && kind !== 'font') mark.run(new Date(now).toISOString(), sha256)
     }
+  }
+
+  private async others(): Promise<void> {
+    const isKnown = this.db.prepare('SELECT 1 FROM assets WHERE sha256 = ?')
+    for (const clear of this.beside) clear((sha256) => isKnown.get(sha256) !== undefined)
   }
 
   /** Files of the store that are not written down: half written, or taken in and never recorded. */

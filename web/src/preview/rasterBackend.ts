@@ -29,6 +29,9 @@ export function surfaceOf(canvas: OffscreenCanvas | HTMLCanvasElement): Surface 
 
 export const resources = new PaintResources(backend)
 
+/** For pictures as large as a frame, of which few are looked at twice. */
+export const frameResources = new PaintResources(backend, 6)
+
 /** Decodes a picture to straight sRGB pixels, without colour conversion. */
 export async function decodePicture(bytes: Blob, id: string): Promise<Pixels> {
   const bitmap = await createImageBitmap(bytes, { colorSpaceConversion: 'none' })

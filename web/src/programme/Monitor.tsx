@@ -1,6 +1,6 @@
 import { paint } from '@hoja/core/paint'
 import {
-  compositeFrame,
+  compositePieces,
   endOf,
   type Placed,
   seenAt,
@@ -11,13 +11,14 @@ import {
 } from '@hoja/core/programme'
 import { Expand, Pause, Play } from 'lucide-react'
 import { useLayoutEffect, useMemo, useRef, useState } from 'react'
-import { resources, surfaceOf } from '../preview/rasterBackend.ts'
+import { frameResources, surfaceOf } from '../preview/rasterBackend.ts'
 import { timed } from '../preview/timed.ts'
 import type { Player } from '../preview/usePlayer.ts'
 import { FieldWriting } from '../preview/writing/FieldWriting.tsx'
 import { Button, Checkbox } from '../ui/controls.tsx'
 import { useSize } from '../ui/useSize.ts'
 import { useFrame, useSession, useSpeed, useView } from './useProgramme.ts'
+import { useProgrammeSounds } from './useProgrammeSounds.ts'
 
 /** The largest picture that is painted while something plays, px: what is larger is shown from that. */
 const mostWidth = 960
@@ -25,6 +26,7 @@ const mostWidth = 960
 /** The programme's picture at the playhead, with its transport. */
 export function Monitor({ onWords }: { onWords: () => void }) {
   const picture = useView((view) => view.programme.picture)
+  useProgrammeSounds()
   const [safe, setSafe] = useState(false)
   const [ref, size] = useSize<HTMLDivElement>()
   const full = useRef<HTMLElement>(null)
@@ -103,13 +105,16 @@ function Total() {
   return <>{timecodeIn(programme, Math.max(0, playhead.length))}</>
 }
 
+/** ms that the playhead stands before a movie's frame is fetched from its original. */
+const patience = 120
+
 /** Painted where the playhead is, by the painter that renders. */
 function Picture({ width, height }: { width: number; height: number }) {
   const session = useSession()
   const ref = useRef<HTMLCanvasElement>(null)
   const programme = useView((view) => view.programme)
   const scenes = useView((view) => view.scenes)
-  const { playhead } = session
+  const { playhead, footage } = session
   const drawn = Math.min(mostWidth, Math.round(width * (window.devicePixelRatio || 1)))
   const scale = drawn / programme.picture.width
   const high = Math.round(programme.picture.height * scale)
@@ -118,23 +123,59 @@ function Picture({ width, height }: { width: number; height: number }) {
     const canvas = ref.current!
     if (canvas.width !== drawn || canvas.height !== high) Object.assign(canvas, { width: drawn, height: high })
     const surface = surfaceOf(canvas)
+    const { pixelsOf } = footage
+    const sources = { sceneOf: session.sceneOf, pixelsOf, now: session.now }
+    let standing: ReturnType<typeof setTimeout> | undefined
     const draw = () =>
       timed('hoja programme frame', () => {
-        const list = compositeFrame(programme, playhead.frame, {
-          sceneOf: session.sceneOf,
-          pixelsOf: () => undefined,
-          now: session.now,
-        })
-        paint(list, surface, resources, { scale })
+        clearTimeout(standing)
+        const { frame, speed } = playhead
+        const pieces = compositePieces(programme, frame, sources)
+        let isExact = true
+        for (const piece of pieces) {
+          if (piece.kind === 'items') {
+            paint({ ...programme.picture, items: piece.items }, surface, frameResources, { scale })
+            continue
+          }
+          const { sha256, bounds } = piece
+          const pixels = speed === 0 ? pixelsOf(sha256, piece.frame) : undefined
+          if (pixels) {
+            const items = [{ kind: 'picture' as const, pixels, bounds }]
+            paint({ ...programme.picture, items }, surface, frameResources, { scale })
+            continue
+          }
+          isExact = false
+          const reader = footage.reader(sha256)
+          reader.want(piece.frame)
+          const picture = reader.at(piece.frame)
+          if (!picture) continue
+          const { x, y, width: wide, height: tall } = bounds
+          surface.context.setTransform(scale, 0, 0, scale, 0, 0)
+          surface.context.drawImage(picture as never, x, y, wide, tall)
+        }
+        canvas.dataset.exact = String(isExact && speed === 0)
+        if (!isExact && speed === 0)
+          standing = setTimeout(() => {
+            for (const piece of pieces) if (piece.kind === 'movie') footage.wantExact(piece.sha256, piece.frame)
+          }, patience)
       })
+    for (const medium of Object.values(programme.media)) if (medium.kind === 'still') footage.wantStill(medium.sha256)
     draw()
-    let frame = playhead.frame
-    return playhead.subscribe(() => {
-      if (playhead.frame === frame) return
-      frame = playhead.frame
-      draw()
-    })
-  }, [programme, scenes, drawn, high, scale, playhead, session])
+    let shown = `${playhead.frame} ${playhead.speed}`
+    const ends = [
+      playhead.subscribe(() => {
+        const now = `${playhead.frame} ${playhead.speed}`
+        if (now === shown) return
+        shown = now
+        draw()
+      }),
+      footage.subscribe(draw),
+    ]
+    return () => {
+      clearTimeout(standing)
+      for (const end of ends) end()
+    }
+  }, [programme, scenes, drawn, high, scale, playhead, footage, session])
   return (
     <canvas
       ref={ref}

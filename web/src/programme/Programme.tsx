@@ -1,4 +1,5 @@
 import { address } from '@hoja/core/api'
+import { dataKindOf } from '@hoja/core/formats'
 import {
   type ClipId,
   copied,
@@ -23,7 +24,7 @@ import { api } from '../api.ts'
 import { Conflict } from '../ui/Conflict.tsx'
 import { Button, classes, StateWord } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
-import { dataFiles, FilePicker } from '../ui/files.tsx'
+import { dataFiles, FilePicker, useFileDrop } from '../ui/files.tsx'
 import { Header } from '../ui/Header.tsx'
 import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
 import { NameDialog } from '../ui/NameDialog.tsx'
@@ -37,6 +38,7 @@ import { RenderDialog } from './RenderDialog.tsx'
 import { RulesDialog } from './RulesDialog.tsx'
 import { Timeline, type Zoom } from './Timeline.tsx'
 import { goTo, TitleList } from './TitleList.tsx'
+import { footageFiles, useFootage } from './useFootage.ts'
 import { usePlaceable } from './usePlaceable.ts'
 import { SessionContext, useSession, useView } from './useProgramme.ts'
 
@@ -99,6 +101,13 @@ function Desk({ production }: { production: { id: number; name: string; template
   const [dialog, setDialog] = useState<'name' | 'render' | 'rules' | 'marker'>()
   const [menuClip, setMenuClip] = useState<ClipId>()
   const picker = useRef<HTMLInputElement>(null)
+  const footagePicker = useRef<HTMLInputElement>(null)
+  const adding = useFootage()
+  const drop = useFileDrop(([file]) => {
+    if (!file) return
+    if (dataKindOf(file.name)) setList({ file })
+    else void adding.add([file])
+  })
   const used = production?.templates ?? []
   const placeable = usePlaceable(used)
   const template = current ?? placeable[0]?.id
@@ -272,7 +281,17 @@ function Desk({ production }: { production: { id: number; name: string; template
         accept={dataFiles}
         onFiles={([file]) => file && setList({ file })}
       />
-      <main className="flex min-h-0 flex-1 flex-col">
+      <FilePicker
+        ref={footagePicker}
+        label="Footage"
+        accept={footageFiles}
+        multiple
+        onFiles={(files) => void adding.add(files)}
+      />
+      <main
+        className={classes('flex min-h-0 flex-1 flex-col', drop.over && 'outline-2 -outline-offset-2 outline-leaf')}
+        {...drop.handlers}
+      >
         <div className="flex min-h-0 basis-[54%]">
           <div className="flex min-w-0 basis-[56%] flex-col">
             <Monitor onWords={() => setWords(true)} />
@@ -320,7 +339,12 @@ function Desk({ production }: { production: { id: number; name: string; template
                 </Menu>
               </span>
             </div>
-            <Palette used={used} current={template} onCurrent={setCurrent} onFiles={() => {}} />
+            <Palette
+              used={used}
+              current={template}
+              onCurrent={setCurrent}
+              onFiles={() => footagePicker.current?.click()}
+            />
             <TitleList open={words} onOpen={setWords} production={production?.id ?? null} />
           </div>
         </div>

@@ -35,7 +35,7 @@ import { ClipBlock } from './ClipBlock.tsx'
 import type { Making } from './programmeSession.ts'
 import { Ruler, rulerHeight } from './Ruler.tsx'
 import { snapped, snapTargets } from './snapping.ts'
-import { headWidth, rowHeight, TrackHead } from './TrackHead.tsx'
+import { airAbove, headWidth, rowHeight, TrackHead } from './TrackHead.tsx'
 import { joined } from './timescale.ts'
 import { useSession, useView } from './useProgramme.ts'
 
@@ -106,7 +106,7 @@ export function Timeline({
   const hatch = useId()
   const { tracks } = programme
   const tops = useMemo(() => {
-    let y = rulerHeight
+    let y = rulerHeight + airAbove
     return tracks.map((track) => {
       y += rowHeight[track.kind]
       return y - rowHeight[track.kind]
@@ -372,7 +372,7 @@ export function Timeline({
   return (
     <div className="flex min-h-0 flex-1">
       <div className="shrink-0 overflow-hidden border-r border-rule bg-paper" style={{ width: headWidth }}>
-        <div style={{ height: rulerHeight }} className="border-b border-rule" />
+        <div style={{ height: rulerHeight + airAbove }} className="border-b border-rule" />
         {tracks.map((track) => (
           <TrackHead key={track.id} track={track} />
         ))}
@@ -386,7 +386,7 @@ export function Timeline({
         role="presentation"
         data-timeline
         data-px={px}
-        data-top={rulerHeight}
+        data-top={rulerHeight + airAbove}
       >
         <div className="relative" style={{ width: wide, height: Math.max(bottom, size.height - 12) }}>
           <svg width="0" height="0" className="absolute" aria-hidden="true">

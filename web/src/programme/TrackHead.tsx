@@ -7,6 +7,8 @@ import { NameDialog } from '../ui/NameDialog.tsx'
 import { useSession } from './useProgramme.ts'
 
 export const headWidth = 118
+/** px between the ruler and the first track, where the measure of what lies there is drawn. */
+export const airAbove = 12
 /** px of a track. */
 export const rowHeight: Record<Track['kind'], number> = { title: 44, footage: 52, sound: 36 }
 

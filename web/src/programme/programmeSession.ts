@@ -10,6 +10,7 @@ import { toast } from 'sonner'
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import { api } from '../api.ts'
 import { loadAssets } from '../preview/assets.ts'
+import { Footage } from '../preview/Footage.ts'
 import { ProgrammeWorker } from '../preview/ProgrammeWorker.ts'
 import type { ClipFinding } from '../preview/programmeWork.ts'
 import { timed } from '../preview/timed.ts'
@@ -53,6 +54,7 @@ export class ProgrammeSession {
   readonly playhead: Playhead
   /** What *now* is in its titles, as long as the page is open. */
   readonly now = localMoment(new Date())
+  readonly footage = new Footage()
   private readonly session: Session<Programme, ProgrammeEdit>
   private readonly scenes = new Map<string, Scene>()
   private readonly asked = new Set<string>()
@@ -133,6 +135,7 @@ export class ProgrammeSession {
       for (const end of ends) end()
       window.removeEventListener('online', retry)
       worker.close()
+      this.footage.close()
       this.worker = undefined
       this.playhead.setSpeed(0)
       void this.session.save()
