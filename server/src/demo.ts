@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { matchColumns } from '@hoja/core/data'
 import { type Link, openDataFile } from '@hoja/core/formats'
 import type { Template } from '@hoja/core/template'
+import { type DemoVersion, demoProgramme } from './demoProgramme.ts'
 import type { Jobs } from './jobs/jobs.ts'
 import type { Results } from './jobs/tasks.ts'
 import { serverFolder } from './serverFolder.ts'
@@ -64,12 +65,19 @@ export async function seedDemo(store: Store, jobs: Jobs): Promise<void> {
     taken.push({ name, ...pack })
   }
   store.db.transaction(() => {
+    const versions = new Map<string, DemoVersion>()
     for (const { name, draft, assets } of taken) {
       const { id, template } = store.templates.importPackage(draft, assets)
       const version = store.templates.publish(id, 'As it ships.')
+      versions.set(name, { ...version, document: template })
       const sheet = Object.hasOwn(demoSheets, name) ? demoSheets[name]! : undefined
       if (sheet) addSheet(store, version.id, template, sheet)
     }
+    const show = store.productions.add('Estuary Week')
+    const programme = demoProgramme(join(demoFolder, 'programmes/thursday-evening.json'), (name) => versions.get(name)!)
+    const used = Object.values(programme.designs).map(({ template }) => template)
+    store.productions.change(show.id, { templates: used })
+    store.programmes.add(programme, show.id)
     store.setFact('seeded', now())
   })()
 }

@@ -1,6 +1,6 @@
 import { KnownNames, plain } from '../data/index.ts'
 import type { Box } from '../geometry/index.ts'
-import { cutsOf, endOf, type Placed, secondsIn, timecodeIn, titlesOf } from './clips.ts'
+import { cutsOf, endOf, offTracks, type Placed, secondsIn, timecodeIn, titlesOf } from './clips.ts'
 import type { ClipId, Programme, TitleClip } from './description.ts'
 import { firstWords } from './reading.ts'
 
@@ -29,7 +29,7 @@ export interface Along {
  * are not seen, and say nothing.
  */
 export function checkAlong(programme: Programme, along: Along): TimeFinding[] {
-  const off = new Set(programme.tracks.flatMap(({ id, off }) => (off ? [id] : [])))
+  const off = offTracks(programme)
   const titles = titlesOf(programme).filter(({ clip }) => !off.has(clip.track))
   return [
     ...inOnePlace(programme, titles, along),

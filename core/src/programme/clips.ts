@@ -47,6 +47,12 @@ export function titlesOf({ clips }: Pick<Programme, 'clips'>): readonly Placed<T
   )
 }
 
+const switchedOff = new WeakMap<Programme['tracks'], ReadonlySet<string>>()
+
+/** Tracks that are neither seen nor heard. */
+export const offTracks = ({ tracks }: Pick<Programme, 'tracks'>): ReadonlySet<string> =>
+  cached(switchedOff, tracks, () => new Set(tracks.flatMap(({ id, off }) => (off ? [id] : []))))
+
 const shared = new WeakMap<Programme['clips'], ReadonlySet<string>>()
 
 /** Words that more than one title says. */

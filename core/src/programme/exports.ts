@@ -8,8 +8,8 @@ import {
   writeCsv,
 } from '../formats/index.ts'
 import type { Template } from '../template/index.ts'
-import { clipsIn, endOf, secondsIn, spansOfClip, timecodeIn, titlesOf } from './clips.ts'
-import type { ClipId, Programme, ProgrammeClip, TitleClip } from './description.ts'
+import { clipsIn, endOf, offTracks, secondsIn, spansOfClip, timecodeIn, titlesOf } from './clips.ts'
+import type { ClipId, Programme, TitleClip } from './description.ts'
 import { firstWords } from './reading.ts'
 import { wordsOf } from './rows.ts'
 
@@ -28,15 +28,10 @@ export type Rendered = ReadonlyMap<ClipId, RenderedClip>
 /** The template of a design. */
 export type TemplateOf = (design: string) => Template
 
-const isOn = (programme: Programme) => {
-  const off = new Set(programme.tracks.flatMap(({ id, off }) => (off ? [id] : [])))
-  return ({ track }: ProgrammeClip) => !off.has(track)
-}
-
 /** The titles that are seen, in order of time. */
 const seenTitles = (programme: Programme) => {
-  const on = isOn(programme)
-  return titlesOf(programme).filter(({ clip }) => on(clip))
+  const off = offTracks(programme)
+  return titlesOf(programme).filter(({ clip }) => !off.has(clip.track))
 }
 
 /**

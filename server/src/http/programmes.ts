@@ -11,6 +11,7 @@ import {
   emptyProgramme,
   firstWords,
   markerCsv,
+  offTracks,
   type Programme,
   programmeEdls,
   programmeOtio,
@@ -227,7 +228,7 @@ export async function programmeOrders(
   only?: readonly string[],
 ): Promise<Order[]> {
   const { templates } = context.store
-  const off = new Set(programme.tracks.flatMap((track) => (track.off ? [track.id] : [])))
+  const off = offTracks(programme)
   for (const one of only ?? []) titleOf(programme, one)
   const wanted = new Set(only)
   const titles = titlesOf(programme).filter(({ id, clip }) => (only ? wanted.has(id) : !off.has(clip.track)))

@@ -185,9 +185,6 @@ export async function movieFrame(
       'movie.frame',
       `Frame ${frame} of "${name}" could not be decoded; save it again as MOV, MP4 or WebM.`,
     )
-  return {
-    width,
-    height,
-    rgba: new Uint8ClampedArray(result.stdout.buffer, result.stdout.byteOffset, result.stdout.length),
-  }
+  // A copy: what was read lies in memory that may still grow, which no canvas takes.
+  return { width, height, rgba: Uint8ClampedArray.from(result.stdout) }
 }

@@ -6,6 +6,7 @@ import {
   checkAlong,
   clipMatch,
   clipRow,
+  offTracks,
   type Programme,
   type TimeFinding,
   titlesOf,
@@ -101,7 +102,9 @@ function look(own: Programme, id: ClipId): boolean {
 
 function tell(own: Programme, left: number): void {
   const all = new Map<ClipId, ClipFinding[]>()
-  for (const { id } of titlesOf(own)) {
+  const off = offTracks(own)
+  for (const { id, clip } of titlesOf(own)) {
+    if (off.has(clip.track)) continue
     const found = knownOf(own, id)
     if (found && found.findings.length > 0) all.set(id, [...found.findings])
   }

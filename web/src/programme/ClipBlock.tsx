@@ -14,7 +14,7 @@ import {
 } from '@hoja/core/programme'
 import { Link2 } from 'lucide-react'
 import { memo, type PointerEvent, useLayoutEffect, useRef } from 'react'
-import { resources, surfaceOf } from '../preview/rasterBackend.ts'
+import { resources } from '../preview/rasterBackend.ts'
 import { classes, StateMark } from '../ui/controls.tsx'
 import { SpanShape } from '../ui/SpanShape.tsx'
 import { useSession, useView } from './useProgramme.ts'
@@ -104,7 +104,9 @@ function FootageBlock({ id, clip, px, height, isChosen, onPress }: Props & { cli
       style={{ left: clip.at * px, width, height }}
       onPointerDown={(event) => onPress(event, id)}
     >
-      {medium.kind === 'shot' && width > 90 && <ShotThumb medium={medium} frame={clip.from} height={height} />}
+      {medium.kind === 'shot' && width > 30 && (
+        <ShotThumb medium={medium} frame={clip.from} width={width} height={height} />
+      )}
       {width > 40 && (
         <span
           className="pointer-events-none absolute bottom-0.5 truncate px-1 [text-shadow:0_1px_2px_#000a]"
@@ -118,25 +120,34 @@ function FootageBlock({ id, clip, px, height, isChosen, onPress }: Props & { cli
   )
 }
 
-/** The first frame of a drawn shot. */
+/** px up to which a shot's picture is repeated along its clip. */
+const mostWide = 2400
+
+/** The first frame of a drawn shot, over and over along its clip. */
 function ShotThumb({
   medium,
   frame,
+  width,
   height,
 }: {
   medium: Extract<Medium, { kind: 'shot' }>
   frame: number
+  width: number
   height: number
 }) {
   const ref = useRef<HTMLCanvasElement>(null)
-  const width = Math.round((height * 16) / 9)
+  const one = Math.round((height * 16) / 9)
+  const wide = Math.min(mostWide, Math.max(1, Math.round(width)))
   useLayoutEffect(() => {
-    const list = shotFrame(medium.scene, frame, '', { width, height })
-    paint({ ...list, items: list.items.slice(0, 1) }, surfaceOf(ref.current!), resources)
-  }, [medium.scene, frame, width, height])
+    const surface = resources.surface(one, height)
+    const list = shotFrame(medium.scene, frame, '', { width: one, height })
+    paint({ ...list, items: list.items.slice(0, 1) }, surface, resources)
+    const context = ref.current!.getContext('2d')!
+    for (let x = 0; x < wide; x += one + 1) context.drawImage(surface.canvas as OffscreenCanvas, x, 0)
+  }, [medium.scene, frame, one, height, wide])
   return (
-    <span aria-hidden="true" className="pointer-events-none absolute inset-0">
-      <canvas ref={ref} width={width} height={height} />
+    <span aria-hidden="true" className="pointer-events-none absolute inset-0 opacity-80">
+      <canvas ref={ref} width={wide} height={height} />
     </span>
   )
 }

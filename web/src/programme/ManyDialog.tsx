@@ -5,6 +5,7 @@ import {
   designFrom,
   firstWords,
   moved,
+  offTracks,
   type Programme,
   swapOf,
   swapped,
@@ -435,6 +436,7 @@ export function useStates() {
   const programme = useView((view) => view.programme)
   const findings = useView((view) => view.findings)
   const counts = { stop: 0, look: 0, fine: 0 }
-  for (const { id } of titlesOf(programme)) counts[stateOf(findings.get(id) ?? [])]++
+  const off = offTracks(programme)
+  for (const { id, clip } of titlesOf(programme)) if (!off.has(clip.track)) counts[stateOf(findings.get(id) ?? [])]++
   return counts
 }

@@ -213,9 +213,10 @@ function Writing({ scale, onWords, children }: { scale: number; onWords: () => v
   const chosen = useView((view) => view.chosen)
   const title = titles.findLast(({ id }) => chosen.includes(id)) ?? titles.at(-1)
   const scene = title && session.sceneOf(title.clip.design, title.clip.shape)
-  const player = useMemo(() => (title ? playerFor(session, title.clip) : undefined), [session, title?.clip])
-  if (!title || !scene || !player) return <div className="absolute inset-0">{children}</div>
-  const { clip, id } = title
+  const clip = title?.clip
+  const player = useMemo(() => clip && playerFor(session, clip), [session, clip])
+  if (!title || !clip || !scene || !player) return <div className="absolute inset-0">{children}</div>
+  const { id } = title
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the list beside it does the same with the keyboard
     <div

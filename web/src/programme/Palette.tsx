@@ -96,6 +96,7 @@ export function Palette({
         top += rowHeight[kind]
         return y < top
       })
+      onCurrent(id)
       void placeTitle(session, id, at, track?.id)
     },
     cancel: () => setGhost(undefined),

@@ -186,7 +186,7 @@ function Desk({ production }: { production: { id: number; name: string; template
   useHotkeys('mod+shift+z,mod+y', session.redo, { preventDefault: true })
   useHotkeys('mod+a', () => session.choose(titlesOf(session.programme).map(({ id }) => id)), { preventDefault: true })
   useHotkeys('escape', () => (words ? setWords(false) : session.choose([])))
-  useHotkeys('enter', () => ids().length > 0 && setWords(true))
+  useHotkeys('enter', () => ids().length > 0 && setWords(true), { preventDefault: true })
   useHotkeys(['+', 'shift&+', '='], () => zoom?.setPxPerFrame(zoom.pxPerFrame * 1.5), { useKey: true, splitKey: '&' })
   useHotkeys('-', () => zoom?.setPxPerFrame(zoom.pxPerFrame / 1.5), { useKey: true })
 
@@ -292,7 +292,8 @@ function Desk({ production }: { production: { id: number; name: string; template
         className={classes('flex min-h-0 flex-1 flex-col', drop.over && 'outline-2 -outline-offset-2 outline-leaf')}
         {...drop.handlers}
       >
-        <div className="flex min-h-0 basis-[54%]">
+        <h1 className="sr-only">{name}</h1>
+        <div className="flex min-h-0 basis-[58%]">
           <div className="flex min-w-0 basis-[56%] flex-col">
             <Monitor onWords={() => setWords(true)} />
           </div>
@@ -438,7 +439,7 @@ function Desk({ production }: { production: { id: number; name: string; template
 function Counts() {
   const { stop, look, fine } = useStates()
   const unchecked = useView((view) => view.unchecked)
-  const count = stop + look + fine
+  const count = useView((view) => titlesOf(view.programme).length)
   return (
     <>
       <b className="font-semibold">{counted(count, 'title')}</b>
@@ -471,7 +472,7 @@ function Toggle({
       title={title}
       className={classes(
         'h-6 rounded-[3px] border px-2 font-medium',
-        on ? 'border-leaf bg-leaf-pale text-leaf' : 'border-rule bg-white text-soft',
+        on ? 'border-leaf bg-leaf-pale text-ink' : 'border-rule bg-white text-soft',
       )}
       onClick={() => onChange(!on)}
     >

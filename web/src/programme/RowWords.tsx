@@ -1,6 +1,5 @@
 import { givenText, type Row, withText } from '@hoja/core/data'
 import { fromRow, type Placed, type TitleClip } from '@hoja/core/programme'
-import type { Template } from '@hoja/core/template'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'

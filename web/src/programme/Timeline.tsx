@@ -46,7 +46,7 @@ const grip = 7
 /** px below which clips are drawn together. */
 const least = 4
 const [closest, farthest] = [24, 0.002]
-const openingSeconds = 120
+const openingSeconds = 90
 
 export interface Zoom {
   pxPerFrame: number
@@ -301,15 +301,15 @@ export function Timeline({
   }
 
   const pressClip = (event: ReactPointerEvent, id: ClipId) => {
+    event.stopPropagation()
     if (event.button !== 0) {
       if (!chosen.includes(id)) session.choose([id])
       menuFor(id)
       return
     }
-    event.stopPropagation()
     const clip = programme.clips[id]!
     const wasChosen = chosen.includes(id)
-    const shift = event.shiftKey
+    const shift = event.shiftKey && !event.altKey
     const next = wasChosen ? chosen : shift ? [...chosen, id] : [id]
     if (!wasChosen) session.choose(next)
     onHint('')
@@ -331,8 +331,8 @@ export function Timeline({
           row: rowAt(event.clientY),
           from: programme,
           making: undefined,
-          copy: event.altKey ? (shift ? 'linked' : 'own') : undefined,
-          slip: shift && !event.altKey && clip.kind === 'footage',
+          copy: event.altKey ? (event.shiftKey ? 'linked' : 'own') : undefined,
+          slip: shift && clip.kind === 'footage',
           targets,
           made: [],
           wasChosen,
@@ -377,7 +377,6 @@ export function Timeline({
           <TrackHead key={track.id} track={track} />
         ))}
       </div>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the list beside it does the same with the keyboard */}
       <div
         ref={box}
         className="relative min-w-0 flex-1 touch-none overflow-auto bg-chalk select-none"

@@ -4,6 +4,7 @@ import {
   endOf,
   firstWords,
   linkedTo,
+  offTracks,
   type Placed,
   secondsIn,
   type TitleClip,
@@ -42,6 +43,7 @@ export function TitleList({
   const findings = useView((view) => view.findings)
   const templates = useView((view) => view.templates)
   const titles = titlesOf(programme)
+  const off = offTracks(programme)
   const last = chosen.at(-1)
   const at = last === undefined ? -1 : titles.findIndex(({ id }) => id === last)
   const box = useRef<HTMLDivElement>(null)
@@ -72,6 +74,12 @@ export function TitleList({
       className="min-h-0 flex-1 overflow-auto"
       onKeyDown={(event: KeyboardEvent) => {
         const isWriting = event.target instanceof HTMLElement && event.target.closest('section')
+        // Before it becomes a line in the words that it opens.
+        if (!isWriting && event.key === 'Enter' && at >= 0) {
+          event.preventDefault()
+          event.stopPropagation()
+          onOpen(true)
+        }
         if (isWriting || (event.key !== 'ArrowDown' && event.key !== 'ArrowUp')) return
         event.preventDefault()
         event.stopPropagation()
@@ -106,7 +114,7 @@ export function TitleList({
               data-index={index}
               className={classes(
                 'absolute inset-x-0 border-b border-rule',
-                isChosen ? 'bg-leaf-pale' : 'hover:bg-chalk',
+                isChosen ? 'bg-white shadow-[inset_3px_0_0_var(--color-leaf)]' : 'hover:bg-chalk',
               )}
               style={{ transform: `translateY(${start}px)` }}
             >
@@ -117,8 +125,6 @@ export function TitleList({
                 onClick={(event) => {
                   if (event.shiftKey || event.ctrlKey || event.metaKey)
                     session.choose(isChosen ? chosen.filter((one) => one !== id) : [...chosen, id])
-                  // A press by the keyboard opens what is chosen.
-                  else if (isChosen && event.detail === 0) onOpen(true)
                   else goTo(session, title)
                 }}
                 onDoubleClick={() => onOpen(true)}
@@ -133,7 +139,11 @@ export function TitleList({
                   className="w-[124px] truncate pr-2 pl-1.5"
                   title={found?.map(({ message }) => message).join('\n')}
                 >
-                  <Finding state={state} message={found?.[0]?.message} />
+                  {off.has(clip.track) ? (
+                    <span className="text-soft">track off</span>
+                  ) : (
+                    <Finding state={state} message={found?.[0]?.message} />
+                  )}
                 </span>
               </button>
               {open && id === last && (
@@ -181,12 +191,14 @@ function Words({
   const template = useView((view) => view.templates.get(clip.design))
   useView((view) => view.scenes)
   const form = useRef<HTMLElement>(null)
+  const scene = session.sceneOf(clip.design, clip.shape)
+  const isThere = template !== undefined && scene !== undefined
   useEffect(() => {
+    if (!isThere) return
     const input = form.current?.querySelector<HTMLElement>('input, textarea')
     input?.focus()
-    if (input instanceof HTMLInputElement) input.select()
-  }, [])
-  const scene = session.sceneOf(clip.design, clip.shape)
+    if (input instanceof HTMLInputElement || input instanceof HTMLTextAreaElement) input.select()
+  }, [isThere])
   if (!template || !scene) return <p className="px-3.5 pb-2 text-soft">Opening …</p>
   const { cells } = programme.words[clip.words]!
   const values = valuesOfClip(scene, programme, title, session.now)

@@ -10,7 +10,7 @@ export const headWidth = 118
 /** px between the ruler and the first track, where the measure of what lies there is drawn. */
 export const airAbove = 12
 /** px of a track. */
-export const rowHeight: Record<Track['kind'], number> = { title: 44, footage: 52, sound: 36 }
+export const rowHeight: Record<Track['kind'], number> = { title: 48, footage: 58, sound: 38 }
 
 /** A track's name, and whether it is seen or heard. */
 export function TrackHead({ track }: { track: Track }) {
