@@ -1,9 +1,10 @@
 import { closeSync, openSync, readFileSync, readSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { cached, LastFew } from '@hoja/core/cache'
 import { Refusal } from '@hoja/core/refusal'
 import { type Rate, rateText, secondsOf } from '@hoja/core/time'
 import { execa } from 'execa'
 import { demandFfmpeg, Ffmpeg } from './ffmpeg.ts'
-import { movieInput, streamOf } from './movieIn.ts'
+import { type MovieStream, movieInput, streamOf } from './movieIn.ts'
 
 /** What is known of a proxy once it is made. */
 export interface ProxyFacts {
@@ -151,6 +152,9 @@ function indexOf(path: string): Uint32Array {
   return Uint32Array.from(frames)
 }
 
+/** What is known of the movies whose frames were asked for last: to look again takes as long as to decode one. */
+const streams = new LastFew<string, Promise<MovieStream>>(50)
+
 /** ms that a frame may take. */
 const patience = 60_000
 
@@ -166,7 +170,7 @@ export async function movieFrame(
   frame: number,
 ): Promise<{ width: number; height: number; rgba: Uint8ClampedArray }> {
   demandFfmpeg()
-  const { width, height, rate, matrix } = await streamOf(file, name)
+  const { width, height, rate, matrix } = await cached(streams, file, () => streamOf(file, name))
   // Half a frame early: the first picture at or behind it is the one, however its time was rounded.
   const from = Math.max(0, secondsOf(frame, rate) - secondsOf(1, rate) / 2)
   const filter = `scale=in_color_matrix=${matrix}:flags=accurate_rnd+full_chroma_int,format=rgba`
