@@ -610,6 +610,17 @@ export const api = {
     media: 'application/octet-stream',
     errors: [422],
   }),
+  reviewProgramme: route({
+    method: 'post',
+    path: '/api/programmes/{id}/review',
+    summary:
+      'Renders a programme as a movie to be looked at: footage, titles, sounds, and its timecode in the picture.',
+    params: id,
+    body: object({ timecode: boolean().default(true) }),
+    status: 201,
+    answer: answers.output,
+    errors: [422],
+  }),
   addMedium: route({
     method: 'post',
     path: '/api/programmes/{id}/media',

@@ -66,6 +66,8 @@ export interface OutputSettings {
   contactSheet?: boolean
   /** Not a sheet's rows, but the template's locked parts by themselves: neighbours as one clip, or each apart. */
   parts?: 'merged' | 'apart'
+  /** Not titles, but a programme as a movie to be looked at: what it was, stored under its SHA-256. */
+  review?: { document: string; timecode: boolean }
 }
 
 const backdropSchema = object({

@@ -29,6 +29,7 @@ import { frameOfTimecode, isDropFrame, parseRate } from '@hoja/core/time'
 import { Router } from 'express'
 import { zipSync } from 'fflate'
 import { titlePath } from '../render/deliver.ts'
+import { demandFfmpeg } from '../render/ffmpeg.ts'
 import { readFinished } from '../render/finished.ts'
 import type { Order, OutputRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
@@ -132,6 +133,7 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
     const found = new Map<string, { file: string; before: number; frames: number; start: number }>()
     for (const output of outputs.ofProgramme(id)) {
       const { settings } = output
+      if (settings.review) continue
       const byKey = new Map(
         outputs
           .titles(output.id)
@@ -211,6 +213,7 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
     const orders = await programmeOrders(context, id, programme, settings, clips)
     return orders.map(begun)
   })
+  serve(api.reviewProgramme, async ({ id, timecode }) => begun(await reviewOrder(context, id, timecode)))
   return routes
 }
 
@@ -280,10 +283,43 @@ function nameOf(n: number, words: string, taken: Set<string>): string {
 /** The same titles of a programme again, as they are now. */
 export async function againOf(context: Pick<Context, 'store' | 'jobs'>, before: OutputRow): Promise<Order> {
   const { programme } = context.store.programmes.get(before.programme!)
+  const { review } = before.settings
+  if (review) return reviewOrder(context, before.programme!, review.timecode)
   const orders = await programmeOrders(context, before.programme!, programme, before.settings)
   const same = orders.find(
     ({ version, settings }) => version === before.version && settings.shape === before.settings.shape,
   )
   if (!same) throw new Refusal('programme.empty', 'The programme has no title of that version any more.')
   return same
+}
+
+/**
+ * A programme as it is now, as a movie to be looked at.
+ * @param timecode whether it is burnt into the picture
+ * @throws Refusal when it can't be made
+ */
+export async function reviewOrder(
+  { store: { programmes, templates, assets } }: Pick<Context, 'store'>,
+  id: number,
+  timecode: boolean,
+): Promise<Order> {
+  demandFfmpeg()
+  const { programme, name } = programmes.get(id)
+  const designs = Object.keys(programme.designs)
+  demand(designs.length > 0, 'programme.empty', 'There is no title in the programme yet; place one first.')
+  const documents = Object.fromEntries(designs.map((design) => [design, templates.version(Number(design)).document]))
+  return {
+    sheet: null,
+    programme: id,
+    version: Number(designs[0]),
+    match: {},
+    pictures: [],
+    settings: {
+      format: 'mp4',
+      review: { document: assets.addDocument(JSON.stringify({ programme, documents }), `${name}.json`), timecode },
+      now: localMoment(new Date()),
+    },
+    used: await usedNow(),
+    titles: [{ n: 1, name: safeName(`${name} review`), row: { cells: {} } }],
+  }
 }

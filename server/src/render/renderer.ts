@@ -37,6 +37,10 @@ const raster = new Raster()
 
 async function render(task: RenderTask): Promise<TitleResult> {
   const { source, ...order } = task
+  if (task.settings.review) {
+    const { renderReview } = await import('./reviewTitle.ts')
+    return renderReview(task, raster, (done, of) => say({ kind: 'picture', done, of }))
+  }
   const scene = await sceneOf(source, task.settings)
   const designed = await sceneOf(source)
   const { rate } = scene.template.frame

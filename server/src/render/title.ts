@@ -12,7 +12,7 @@ import type { Raster } from './raster.ts'
 import { type TitleOrder, writeTitle } from './writeTitle.ts'
 
 /** Raised whenever the same input would give other bytes than before, so that old results are not found again. */
-export const engine = 5
+export const engine = 6
 
 export type TitleResult =
   | { state: 'done'; finished: Finished; found: boolean; values: Values }
@@ -94,7 +94,7 @@ function posterOf(scene: Scene): { values: Values; findings: Finding[]; layout: 
 }
 
 /** Two rows may have been the same title and rendered at once: the first one's files stay. */
-function movedIntoPlace(work: string, folder: string): void {
+export function movedIntoPlace(work: string, folder: string): void {
   try {
     renameSync(work, folder)
   } catch (error) {

@@ -135,6 +135,7 @@ export class Tidy {
          UNION SELECT file.value ->> 'sha256' FROM styles, json_each(style, '$.clipping.media') file
          UNION SELECT medium.value ->> 'sha256' FROM programmes, json_each(document, '$.media') medium
            WHERE medium.value ->> 'sha256' IS NOT NULL
+         UNION SELECT settings ->> '$.review.document' FROM outputs WHERE settings ->> '$.review.document' IS NOT NULL
          UNION SELECT settings ->> '$.backdrop.sha256' FROM outputs WHERE settings ->> '$.backdrop.sha256' IS NOT NULL
          UNION SELECT settings ->> '$.backdrop.sha256' FROM presets WHERE settings ->> '$.backdrop.sha256' IS NOT NULL`,
       )

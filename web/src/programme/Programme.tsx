@@ -20,6 +20,7 @@ import { Minus, Plus } from 'lucide-react'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
+import { toast } from 'sonner'
 import { api } from '../api.ts'
 import { Conflict } from '../ui/Conflict.tsx'
 import { Button, classes, StateWord } from '../ui/controls.tsx'
@@ -481,6 +482,23 @@ function Toggle({
   )
 }
 
+/** A movie to look at and send; it is rendered like any other output. */
+async function review(session: ProgrammeSession): Promise<void> {
+  try {
+    if (!(await session.save())) throw new Error('The programme is not saved yet; look at what stands beside Undo.')
+    const output = await api.reviewProgramme({ id: session.id, timecode: true })
+    toast.success('The review movie is under way.', {
+      action: {
+        label: 'Look at it',
+        onClick: () => window.location.assign(`/t/${output.template}/outputs/${output.id}`),
+      },
+      duration: 15_000,
+    })
+  } catch (error) {
+    toast.error((error as Error).message)
+  }
+}
+
 /** Saved first, so that what goes out is what is seen. */
 function exportEntries(session: ProgrammeSession): (MenuEntry | string)[] {
   const to = (kind: string) => async () => {
@@ -491,6 +509,10 @@ function exportEntries(session: ProgrammeSession): (MenuEntry | string)[] {
     link.click()
   }
   return [
+    {
+      label: 'Review movie with timecode',
+      onSelect: () => void review(session),
+    },
     'the timeline',
     { label: 'OpenTimelineIO (.otio)', onSelect: to('otio') },
     { label: 'Edit decision list (.edl)', onSelect: to('edl') },
