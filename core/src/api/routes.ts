@@ -605,7 +605,7 @@ export const api = {
     method: 'get',
     path: '/api/programmes/{id}/as.{kind}',
     summary:
-      'A programme for other programs: otio, edl (a zip where there are several lists), csv (markers), srt, vtt, or txt. Titles that are rendered as they are name their files.',
+      'A programme for other programs: otio, edl (a zip where there are several lists), csv (markers), srt, vtt, txt, or pdf (a cue sheet). Titles that are rendered as they are name their files.',
     params: id.shape({ kind: string().required() }),
     media: 'application/octet-stream',
     errors: [422],

@@ -1,3 +1,4 @@
+export * from './checker.ts'
 export * from './checks.ts'
 export * from './clips.ts'
 export * from './composite.ts'

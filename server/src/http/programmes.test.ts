@@ -113,9 +113,9 @@ test('what can not be is refused in a sentence, and nothing has changed', async 
 
 test('it goes out as lists, and its titles are rendered each to its length', async () => {
   let detail = await changed(await made('Saturday'), withSpeakers(['Io Marrec', 'Bo', 'Maren']))
-  expect(refusal(await hoja.get(`/programmes/${detail.id}/as.pdf`))).toEqual([
+  expect(refusal(await hoja.get(`/programmes/${detail.id}/as.doc`))).toEqual([
     404,
-    'A programme does not go out as pdf.',
+    'A programme does not go out as doc.',
   ])
   detail = await changed(detail, (p) => withMarker(p, 50, 'Titles begin').programme)
   const [io, bo] = titlesOf(detail.programme)
@@ -128,6 +128,7 @@ test('it goes out as lists, and its titles are rendered each to its length', asy
   expect(await text('txt')).toContain('10:00:04:00  10:00:06:00  Io Marrec · Pilot')
   expect(await text('edl')).toContain('001  AX       V     C        00:00:00:00 00:00:02:00 10:00:04:00 10:00:06:00')
   expect(await text('otio')).toContain('MissingReference')
+  expect(await text('pdf')).toMatch(/^%PDF-/)
 
   const settings = { format: 'png', handles: { before: 5, after: 5 } }
   const ordered = await hoja.send('POST', `/programmes/${detail.id}/outputs`, { settings, clips: [io!.id, bo!.id] })

@@ -33,6 +33,7 @@ import { demandFfmpeg } from '../render/ffmpeg.ts'
 import { readFinished } from '../render/finished.ts'
 import type { Order, OutputRow } from '../store/outputs.ts'
 import type { Context } from './context.ts'
+import { cueSheet, designSources } from './cueSheet.ts'
 import { id as idOf } from './errors.ts'
 import { matchedPreview } from './matching.ts'
 import { checkOrder, keysIn, usedNow } from './outputOrders.ts'
@@ -62,6 +63,7 @@ const kinds = {
   srt: 'application/x-subrip',
   vtt: 'text/vtt',
   txt: 'text/plain',
+  pdf: 'application/pdf',
 } as const
 
 export function programmeRoutes(context: Context, begun: (order: Order) => Output): Router {
@@ -159,7 +161,7 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
     return found
   }
 
-  serve(api.programmeAs, ({ id, kind }, { response }) => {
+  serve(api.programmeAs, async ({ id, kind }, { response }) => {
     if (!Object.hasOwn(kinds, kind)) throw new Refusal('route', `A programme does not go out as ${kind}.`, 404)
     const { programme } = programmes.get(id)
     const name = safeName(programme.name)
@@ -184,6 +186,10 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
         return send(programmeVtt(programme, publishedOf))
       case 'txt':
         return send(textList(programme, publishedOf))
+      case 'pdf': {
+        const sheet = await cueSheet(context, programme)
+        return send(await jobs.run<'signOffPdf'>({ kind: 'signOffPdf', sheet }))
+      }
       case 'edl': {
         const lists = programmeEdls(programme, renderedOf(id, programme))
         demand(lists.length > 0, 'programme.empty', 'There is no title in the programme yet; place one first.')
@@ -197,12 +203,7 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
   serve(api.programmeFrame, async ({ id, frame, now }, { response, signal }) => {
     const { programme } = programmes.get(id)
     const { folder: files } = store.files
-    const sources = Object.fromEntries(
-      Object.keys(programme.designs).map((design) => [
-        design,
-        { kind: 'stored' as const, document: templates.version(Number(design)).document, files },
-      ]),
-    )
+    const sources = designSources(context, programme)
     const task = { kind: 'programmeFrame' as const, programme, frame, sources, files }
     const moment = now ?? localMoment(new Date())
     const picture = await jobs.run<'programmeFrame'>({ ...task, now: moment }, { signal })

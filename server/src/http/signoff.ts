@@ -6,7 +6,7 @@ import { Refusal } from '@hoja/core/refusal'
 import { Router } from 'express'
 import type { Source } from '../render/scenes.ts'
 import { signOffHtml } from '../signoff/html.ts'
-import { type SignOffSheet, signOffRow } from '../signoff/sheet.ts'
+import { type SignOffSheet, signOffRow, signOffWords } from '../signoff/sheet.ts'
 import type { Context } from './context.ts'
 import { serving } from './serving.ts'
 
@@ -59,6 +59,7 @@ export function signOffRoutes({ store, jobs }: Context): Router {
     return {
       title: sheet.name,
       about: `${template.name}, version ${main.number}; ${numbers.length} of ${rows.length} rows; made ${when}`,
+      words: signOffWords,
       rows: numbers.map((n, i) =>
         signOffRow(template, sheet.match, rows[n - 1]!, n, findings[n - 1] as Finding[], shots[i]!),
       ),

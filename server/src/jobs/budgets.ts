@@ -56,6 +56,7 @@ export const budgets: Record<Task['kind'], Budget> = {
   makeProxy: { lane: 'proxies', seconds: 4 * 3600, about: 'The movie' },
   footageFrame: { lane: 'frames', seconds: 90, about: 'The movie' },
   programmeFrame: { lane: 'frames', seconds: 90, about: 'The picture' },
+  checkProgramme: { lane: 'draw', seconds: 300, about: 'The programme' },
   check: { lane: 'draw', seconds: 300, about: 'The sheet' },
   rowPictures: { lane: 'draw', seconds: 120, about: 'The sheet' },
   contactSheets: { lane: 'draw', seconds: 600, about: 'The contact sheet' },

@@ -1,6 +1,17 @@
 import { join } from 'node:path'
+import { KnownNames } from '@hoja/core/data'
 import type { Pixels } from '@hoja/core/paint'
-import { compositeFrame, drawnFor, mediumFrame, mediumOf, seenAt } from '@hoja/core/programme'
+import {
+  type ClipFinding,
+  type ClipId,
+  compositeFrame,
+  drawnFor,
+  mediumFrame,
+  mediumOf,
+  ProgrammeChecker,
+  seenAt,
+  titlesOf,
+} from '@hoja/core/programme'
 import type { Scene } from '@hoja/core/scene'
 import { FramePng } from '../render/pictures/png.ts'
 import { movieFrame } from '../render/proxy.ts'
@@ -56,4 +67,20 @@ export async function programmeFrame({
   })
   raster ??= new Raster()
   return framePng(list, raster)
+}
+
+/** What is found about the titles of a programme, by clip. */
+export async function checkProgramme({
+  programme,
+  sources,
+  known,
+  now,
+}: Of<'checkProgramme'>): Promise<Map<ClipId, ClipFinding[]>> {
+  const checker = new ProgrammeChecker(new KnownNames(known), now)
+  for (const { id, clip } of titlesOf(programme)) {
+    if (!checker.can(programme, id))
+      checker.setScene(clip.design, clip.shape, await sceneOf(sources[clip.design]!, drawnFor(programme, clip.shape)))
+    checker.look(programme, id)
+  }
+  return checker.findings(programme)
 }

@@ -46,6 +46,7 @@ const work: Work = {
   },
   footageFrame: async (task) => (await import('./compositing.ts')).footageFrame(task),
   programmeFrame: async (task) => (await import('./compositing.ts')).programmeFrame(task),
+  checkProgramme: async (task) => (await import('./compositing.ts')).checkProgramme(task),
   async backUp({ data, to }) {
     const { backUp } = await import('../backup/backup.ts')
     let told = 0

@@ -2,7 +2,7 @@ import type { Finding, Match, Row, Table } from '@hoja/core/data'
 import type { BookPart, bookOffers, Candidate, DataPreview, ReadOptions } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
 import type { OutputSettings } from '@hoja/core/output'
-import type { Programme } from '@hoja/core/programme'
+import type { ClipFinding, ClipId, Programme } from '@hoja/core/programme'
 import type { FontFile, PartId, Template, Values } from '@hoja/core/template'
 import type { fontFacts } from '@hoja/core/text'
 import type { Rate } from '@hoja/core/time'
@@ -62,6 +62,8 @@ export type Task =
   /** Its pieces tell how far it is. */
   | { kind: 'makeProxy'; file: Brought; base: string }
   | { kind: 'footageFrame'; file: Brought; frame: number }
+  /** All titles of a programme, each by itself and along time: by clip. `known`: how names are spelled. */
+  | { kind: 'checkProgramme'; programme: Programme; sources: Record<string, Source>; known: string[]; now: string }
   /** A programme's picture, footage and titles. */
   | {
       kind: 'programmeFrame'
@@ -135,6 +137,7 @@ export interface Results {
   makeProxy: null
   footageFrame: Uint8Array
   programmeFrame: Uint8Array
+  checkProgramme: Map<ClipId, ClipFinding[]>
   fontFacts: ReturnType<typeof fontFacts>
   check: Finding[][]
   rowPictures: Uint8Array[]

@@ -94,7 +94,11 @@ function wordsOf(context: SKRSContext2D, row: SignOffRow): { texts: Written[]; c
 /** A sign-off sheet as PDF, A4: the text in it is text, to be found and copied. */
 export async function signOffPdf(sheet: SignOffSheet): Promise<Buffer> {
   registerFonts()
-  const document = new PDFDocument({ title: `Sign-off: ${sheet.title}`, creator: 'Hoja', encodingQuality: 101 })
+  const document = new PDFDocument({
+    title: `${sheet.words.sheet}: ${sheet.title}`,
+    creator: 'Hoja',
+    encodingQuality: 101,
+  })
   // Heights are known before anything is written, so that every page says how many there are.
   // The package's types call it by the browser's name; it is the same context as a canvas has.
   const begin = () => document.beginPage(page.width, page.height) as unknown as SKRSContext2D
@@ -117,18 +121,17 @@ export async function signOffPdf(sheet: SignOffSheet): Promise<Buffer> {
   }
   for (const [i, list] of pages.entries()) {
     const context = i === 0 ? ruler : begin()
-    write(context, written(context, `Sign-off: ${sheet.title}`, 400, 14, ink, 600), page.margin, page.margin - 8)
+    write(
+      context,
+      written(context, `${sheet.words.sheet}: ${sheet.title}`, 400, 14, ink, 600),
+      page.margin,
+      page.margin - 8,
+    )
     write(context, written(context, sheet.about, 460, 8, soft), page.margin, page.margin + 11)
     const count = `page ${i + 1} of ${pages.length}`
     write(context, written(context, count, 80, 8, soft), right - 56, page.margin - 4)
-    for (const [x, name] of [
-      [columns.n, 'Row'],
-      [columns.picture, 'Title'],
-      [columns.texts, 'Texts, letter by letter'],
-      [columns.checks, 'Checks'],
-      [columns.initials, 'Initials'],
-    ] as const)
-      write(context, written(context, name, 140, 7, soft), x, page.margin + 26)
+    for (const [key, name] of Object.entries(sheet.words.columns))
+      write(context, written(context, name, 140, 7, soft), columns[key as keyof typeof columns], page.margin + 26)
     rule(context, head - 4, ink)
     let top = head
     for (const { row, words, height } of list) {

@@ -13,12 +13,30 @@ export interface SignOffRow {
   picture: Uint8Array
 }
 
+/** What such a sheet is called, and its columns. */
+export interface SheetWords {
+  sheet: string
+  columns: { n: string; picture: string; texts: string; checks: string; initials: string }
+}
+
+export const signOffWords: SheetWords = {
+  sheet: 'Sign-off',
+  columns: { n: 'Row', picture: 'Title', texts: 'Texts, letter by letter', checks: 'Checks', initials: 'Initials' },
+}
+
+/** The titles of a programme, in order of time. */
+export const cueWords: SheetWords = {
+  sheet: 'Cue sheet',
+  columns: { n: 'Cue', picture: 'Title', texts: 'When, and what it says', checks: 'Checks', initials: 'Seen' },
+}
+
 /** What is signed: the rows, and what they were made of. */
 export interface SignOffSheet {
   title: string
   /** Template, version, rows, time, in a line. */
   about: string
   rows: SignOffRow[]
+  words: SheetWords
 }
 
 /** px of a row's picture. */

@@ -521,5 +521,7 @@ function exportEntries(session: ProgrammeSession): (MenuEntry | string)[] {
     { label: 'Subtitles, WebVTT (.vtt)', onSelect: to('vtt') },
     { label: 'Markers and titles as a table (.csv)', onSelect: to('csv') },
     { label: 'Words to read (.txt)', onSelect: to('txt') },
+    'on paper',
+    { label: 'Cue sheet (.pdf)', onSelect: to('pdf') },
   ]
 }

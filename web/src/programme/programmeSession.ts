@@ -1,7 +1,15 @@
 import type { ProgrammeSummary } from '@hoja/core/api'
 import { localMoment } from '@hoja/core/data'
 import { templateFor } from '@hoja/core/output'
-import { type ClipId, drawnFor, lengthOf, type Programme, type ProgrammeChange, titlesOf } from '@hoja/core/programme'
+import {
+  type ClipFinding,
+  type ClipId,
+  drawnFor,
+  lengthOf,
+  type Programme,
+  type ProgrammeChange,
+  titlesOf,
+} from '@hoja/core/programme'
 import { Refusal } from '@hoja/core/refusal'
 import { Scene } from '@hoja/core/scene'
 import { type ProgrammeEdit, programmeDocument, Session, type Transaction } from '@hoja/core/session'
@@ -12,7 +20,6 @@ import { api } from '../api.ts'
 import { loadAssets } from '../preview/assets.ts'
 import { Footage } from '../preview/Footage.ts'
 import { ProgrammeWorker } from '../preview/ProgrammeWorker.ts'
-import type { ClipFinding } from '../preview/programmeWork.ts'
 import { timed } from '../preview/timed.ts'
 import { saveFailed } from '../session/draft.ts'
 import { keepPastReload, keptSession, sessionOptions } from '../session/keeping.ts'
