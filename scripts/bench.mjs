@@ -12,6 +12,7 @@ const benches = [
   ['draft', async () => (await import('../bench/draft.mjs')).benchDraft()],
   ['hand', async () => (await import('../bench/hand.mjs')).benchHand()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
+  ['programme', async () => (await import('../bench/programme.mjs')).benchProgramme()],
   ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
   ['delivered', async () => (await import('../bench/delivered.mjs')).benchDelivered()],
   ['readers', async () => (await import('../bench/readers.mjs')).benchReaders()],

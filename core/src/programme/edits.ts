@@ -168,6 +168,16 @@ export function withFootage(
   return { programme: { ...roomy, clips: { ...roomy.clips, [id]: { ...clip, track } } }, id }
 }
 
+/** Where a movie cuts, in frames of its own rate, as it was found; the timeline draws them wherever it lies. */
+export function withMovieCuts(programme: Programme, medium: string, found: readonly number[]): Programme {
+  const own = programme.media[medium]
+  demand(own?.kind === 'movie', 'programme.cuts', 'Only a movie has cuts that can be found.')
+  const { num, den } = programme.picture.rate
+  const at = (cut: number) => Math.round((cut * own.rate.den * num) / (own.rate.num * den))
+  const cuts = [...new Set(found.map(at))].filter((cut) => cut > 0 && cut < own.frames)
+  return { ...programme, media: { ...programme.media, [medium]: { ...own, cuts } } }
+}
+
 // --- moving
 
 /**

@@ -46,6 +46,7 @@ import {
   withList,
   withMarker,
   withMedium,
+  withMovieCuts,
   without,
   withReplaced,
   withTitles,
@@ -497,6 +498,10 @@ describe('checks along time', () => {
     const { programme: placedOnce, id: clip } = withFootage(programme, id, 50, 'f1')
     expect(cutsOf(placedOnce)).toEqual([50, 140, 250, 450, 1000])
     expect(cutsOf(trimmed(placedOnce, clip, 'start', 150))).toEqual([150, 250, 450, 1000])
+    // Found at another rate than the programme's.
+    const fast = { ...placedOnce, media: { [id]: { ...movie, rate: { num: 60, den: 1 } } } }
+    expect(cutsOf(withMovieCuts(fast, id, [100, 101, 0, 5000]))).toEqual([50, 100, 101, 450, 1000])
+    expect(() => withMovieCuts(shot().programme, 'm1', [4])).toThrow('Only a movie has cuts')
   })
 })
 

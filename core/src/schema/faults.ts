@@ -143,9 +143,13 @@ function faultInList({ of, least, most, distinct }: ListNode, value: unknown, kn
 function faultInMap(of: Schema, value: unknown, known: unknown): Fault | undefined {
   if (!isObject(value)) return fault('must be an object')
   const before = isObject(known) ? known : {}
-  for (const [key, one] of Object.entries(value)) {
+  for (const key of Object.keys(value)) {
     if (inherited.has(key)) return fault(`has no "${key}"; take it out`, key)
-    const found = one === undefined ? undefined : faultIn(of, one, Object.hasOwn(before, key) ? before[key] : undefined)
+    const one = value[key]
+    const was = Object.hasOwn(before, key) ? before[key] : undefined
+    // What is as it was is not looked at again: a map may have thousands of entries.
+    if (one === undefined || (one === was && typeof one === 'object')) continue
+    const found = faultIn(of, one, was)
     if (found) return at(key, found)
   }
   return undefined

@@ -13,16 +13,17 @@ const isObject = (value: unknown): value is Json => typeof value === 'object' &&
 export function patchesBetween(from: unknown, to: unknown, path: (string | number)[] = []): Patch[] {
   if (from === to) return []
   if (Array.isArray(from) && Array.isArray(to) && from.length === to.length)
-    return to.flatMap((one, i) => patchesBetween(from[i], one, [...path, i]))
+    return to.flatMap((one, i) => (one === from[i] ? [] : patchesBetween(from[i], one, [...path, i])))
   if (isObject(from) && isObject(to)) {
     const own = (value: Json, key: string) => (Object.hasOwn(value, key) ? value[key] : undefined)
-    const gone = Object.keys(from).filter((key) => from[key] !== undefined && own(to, key) === undefined)
-    return [
-      ...gone.map((key): Patch => ({ op: 'remove', path: [...path, key] })),
-      ...Object.keys(to).flatMap((key) =>
-        to[key] === undefined ? [] : patchesBetween(own(from, key), to[key], [...path, key]),
-      ),
-    ]
+    const patches: Patch[] = []
+    for (const key of Object.keys(from))
+      if (from[key] !== undefined && own(to, key) === undefined) patches.push({ op: 'remove', path: [...path, key] })
+    for (const key of Object.keys(to)) {
+      const [was, is] = [own(from, key), to[key]]
+      if (is !== undefined && is !== was) patches.push(...patchesBetween(was, is, [...path, key]))
+    }
+    return patches
   }
   return [{ op: 'put', path, value: to }]
 }

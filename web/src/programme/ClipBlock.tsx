@@ -13,7 +13,7 @@ import {
   timecodeIn,
 } from '@hoja/core/programme'
 import { Link2 } from 'lucide-react'
-import { memo, type PointerEvent, useLayoutEffect, useRef } from 'react'
+import { memo, type PointerEvent, useLayoutEffect, useRef, useSyncExternalStore } from 'react'
 import { resources } from '../preview/rasterBackend.ts'
 import { classes, StateMark } from '../ui/controls.tsx'
 import { SpanShape } from '../ui/SpanShape.tsx'
@@ -113,6 +113,7 @@ function FootageBlock({ id, clip, px, height, isChosen, onPress }: Props & { cli
           style={{ maxWidth: width - 6 }}
         >
           {medium.name}
+          {medium.kind === 'movie' && <ProxyShare sha256={medium.sha256} />}
         </span>
       )}
       {edges(width)}
@@ -150,4 +151,11 @@ function ShotThumb({
       <canvas ref={ref} width={wide} height={height} />
     </span>
   )
+}
+
+/** How far the proxy of a movie is, while it is made. */
+function ProxyShare({ sha256 }: { sha256: string }) {
+  const { footage } = useSession()
+  const share = useSyncExternalStore(footage.subscribe, () => footage.reader(sha256).share)
+  return share < 1 ? <>, proxy {Math.round(100 * share)} %</> : null
 }

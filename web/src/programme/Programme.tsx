@@ -12,6 +12,7 @@ import {
   trimRoom,
   unlinked,
   withMarker,
+  withMovieCuts,
   without,
   withTrack,
 } from '@hoja/core/programme'
@@ -212,6 +213,9 @@ function Desk({ production }: { production: { id: number; name: string; template
     const titles = ids().filter((id) => session.programme.clips[id]?.kind === 'title')
     return [
       ...(clip.kind === 'title' ? [{ label: 'Its words', keys: 'Enter', onSelect: () => openWords(menuClip!) }] : []),
+      ...(clip.kind === 'footage' && session.programme.media[clip.medium]?.kind === 'movie'
+        ? [{ label: 'Find its cuts', onSelect: () => void findCuts(session, clip.medium) }]
+        : []),
       { label: 'Split at the playhead', keys: '/', onSelect: splitHere },
       {
         label: 'Copy behind it',
@@ -480,6 +484,21 @@ function Toggle({
       {children}
     </button>
   )
+}
+
+/** Cuts of a movie, as they were seen while its proxy was made. */
+async function findCuts(session: ProgrammeSession, medium: string): Promise<void> {
+  const own = session.programme.media[medium]
+  if (own?.kind !== 'movie') return
+  try {
+    const { state, cuts = [], reason } = await api.footageProxy({ sha256: own.sha256 })
+    if (state === 'failed') throw new Error(reason)
+    if (state === 'making') throw new Error('The proxy is still being made; its cuts are known when it is there.')
+    if (session.change((programme) => withMovieCuts(programme, medium, cuts), 'cuts'))
+      toast.success(`${counted(cuts.length, 'cut')} found in "${own.name}".`)
+  } catch (error) {
+    toast.error((error as Error).message)
+  }
 }
 
 /** A movie to look at and send; it is rendered like any other output. */
