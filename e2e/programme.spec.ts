@@ -282,6 +282,34 @@ test('the demo programme: what is found, transport, undo past a reload, tracks o
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(titles(page)).toHaveCount(12)
 
+  // A caret on the picture: what is typed there is the title's, live.
+  await titles(page).nth(1).getByRole('button').first().click()
+  await expect(timecode(page)).toHaveText('10:00:09:15')
+  const shown = (await page.getByRole('img', { name: "The programme's picture" }).boundingBox())!
+  await page.mouse.dblclick(shown.x + shown.width * 0.2, shown.y + shown.height * 0.84)
+  await expect(page.getByRole('textbox', { name: 'Name, this title, on the frame' })).toBeFocused()
+  await page.keyboard.press('ControlOrMeta+a')
+  await page.keyboard.type('Ioana B.')
+  await expect(titles(page).nth(1)).toContainText('Ioana B. · Tidal geographer')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('region', { name: /^Words of/ })).toHaveCount(0)
+
+  // Its words become a row of a sheet, and come from one.
+  await page.keyboard.press('Enter')
+  const words = page.getByRole('region', { name: /^Words of/ })
+  await words.getByRole('button', { name: 'to a row …' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Sheet').selectOption({ label: 'speakers.csv' })
+  await dialog.getByRole('button', { name: 'As a new row' }).click()
+  await expect(words).toContainText('row 41 of a sheet')
+  await words.getByRole('button', { name: 'from a row …' }).click()
+  await dialog.getByLabel('Row').selectOption({ index: 0 })
+  await dialog.getByRole('button', { name: 'Take these words' }).click()
+  await expect(words).toContainText('row 1 of a sheet')
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(titles(page).nth(1)).toContainText('Ioana Brezoiu')
+  await page.keyboard.press('Escape')
+
   // Tracks that are off say nothing and are not seen.
   await page.getByRole('button', { name: 'Titles 1 is on' }).click()
   await expect(page.getByText(/\d stop/)).toHaveCount(0)
@@ -291,7 +319,8 @@ test('the demo programme: what is found, transport, undo past a reload, tracks o
   await page.getByRole('dialog', { name: 'A marker at the playhead' }).getByLabel('Name').fill('Here')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: /^Marker Here at/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByRole('button', { name: /^Marker Here at/ }).click({ button: 'right' })
+  await page.getByRole('menuitem', { name: 'Remove' }).click()
   await expect(page.getByRole('button', { name: /^Marker Here at/ })).toHaveCount(0)
   expect(wrong).toEqual([])
 })

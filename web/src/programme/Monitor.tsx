@@ -218,31 +218,26 @@ function Writing({ scale, onWords, children }: { scale: number; onWords: () => v
   if (!title || !clip || !scene || !player) return <div className="absolute inset-0">{children}</div>
   const { id } = title
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the list beside it does the same with the keyboard
-    <div
-      className="absolute inset-0"
-      onDoubleClick={() => {
+    <FieldWriting
+      key={id}
+      scene={scene}
+      values={valuesOfClip(scene, programme, title, session.now)}
+      player={{ ...player, frame: frame - clip.at }}
+      origin={{ x: 0, y: 0 }}
+      scale={scale}
+      whose="this title"
+      onText={({ key }, text, step) =>
+        session.change((own) => withCells(own, id, { [key]: text }), 'words', `${id}.${key}.${step}`)
+      }
+      onUndo={session.undo}
+      onRedo={session.redo}
+      onElsewhere={() => {
         session.choose([id])
         onWords()
       }}
     >
-      <FieldWriting
-        key={id}
-        scene={scene}
-        values={valuesOfClip(scene, programme, title, session.now)}
-        player={{ ...player, frame: frame - clip.at }}
-        origin={{ x: 0, y: 0 }}
-        scale={scale}
-        whose="this title"
-        onText={({ key }, text, step) =>
-          session.change((own) => withCells(own, id, { [key]: text }), 'words', `${id}.${key}.${step}`)
-        }
-        onUndo={session.undo}
-        onRedo={session.redo}
-      >
-        {children}
-      </FieldWriting>
-    </div>
+      {children}
+    </FieldWriting>
   )
 }
 

@@ -1,7 +1,9 @@
-import { timecodeIn } from '@hoja/core/programme'
-import type { PointerEvent } from 'react'
+import { changedMarker, timecodeIn } from '@hoja/core/programme'
+import { type PointerEvent, useState } from 'react'
+import { MenuHere } from '../ui/Menu.tsx'
+import { NameDialog } from '../ui/NameDialog.tsx'
 import { rulerSteps } from './timescale.ts'
-import { useView } from './useProgramme.ts'
+import { useSession, useView } from './useProgramme.ts'
 
 export const rulerHeight = 26
 
@@ -18,6 +20,8 @@ export function Ruler({
   to: number
   onMarker: (event: PointerEvent, id: string) => void
 }) {
+  const session = useSession()
+  const [naming, setNaming] = useState<string>()
   const picture = useView((view) => view.programme.picture)
   const start = useView((view) => view.programme.start)
   const markers = useView((view) => view.programme.markers)
@@ -40,16 +44,43 @@ export function Ruler({
       ))}
       {Object.entries(markers).map(([id, { at, name }]) =>
         at < from || at > to ? null : (
-          <button
+          <MenuHere
             key={id}
-            type="button"
-            title={name}
-            aria-label={`Marker ${name} at ${timecodeIn({ picture, start }, at)}`}
-            className="absolute bottom-0 z-10 -ml-1.5 h-3.5 w-3 bg-madder [clip-path:polygon(0_0,100%_0,100%_60%,50%_100%,0_60%)]"
-            style={{ left: at * px }}
-            onPointerDown={(event) => event.button === 0 && onMarker(event, id)}
-          />
+            entries={() => [
+              { label: `Go to "${name}"`, onSelect: () => session.playhead.go(at) },
+              { label: 'Rename …', onSelect: () => setNaming(id) },
+              {
+                label: 'Remove',
+                onSelect: () => session.change((own) => changedMarker(own, id, null), 'remove marker'),
+              },
+            ]}
+          >
+            <button
+              type="button"
+              title={name}
+              aria-label={`Marker ${name} at ${timecodeIn({ picture, start }, at)}`}
+              className="absolute bottom-0 z-10 -ml-1.5 h-3.5 w-3 bg-madder [clip-path:polygon(0_0,100%_0,100%_60%,50%_100%,0_60%)]"
+              style={{ left: at * px }}
+              onPointerDown={(event) => {
+                event.stopPropagation()
+                if (event.button === 0) onMarker(event, id)
+              }}
+              onDoubleClick={() => session.playhead.go(at)}
+            />
+          </MenuHere>
         ),
+      )}
+      {naming !== undefined && (
+        <NameDialog
+          title="Rename the marker"
+          action="Rename it"
+          name={markers[naming]?.name ?? ''}
+          onName={(name) => {
+            session.change((own) => changedMarker(own, naming, { name }), 'rename marker')
+            setNaming(undefined)
+          }}
+          onClose={() => setNaming(undefined)}
+        />
       )}
     </div>
   )

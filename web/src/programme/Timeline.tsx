@@ -349,6 +349,8 @@ export function Timeline({
   const twice = useCallback((id: ClipId) => latest.current.onWords(id), [])
 
   const pressRest = (event: ReactPointerEvent) => {
+    // A menu of something on it is elsewhere on the page, and is heard here all the same.
+    if (!event.currentTarget.contains(event.target as Node)) return
     if (event.button !== 0) {
       menuFor(undefined)
       return

@@ -64,7 +64,10 @@ export function MenuHere({
   const [list, setList] = useState<readonly (MenuEntry | string | null)[]>([])
   return (
     <ContextMenu.Root modal={false} onOpenChange={(open) => setList(open ? entries() : [])}>
-      <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
+      {/* Of menus within one another the innermost is meant. */}
+      <ContextMenu.Trigger asChild onContextMenu={(event) => event.stopPropagation()}>
+        {children}
+      </ContextMenu.Trigger>
       <ContextMenu.Portal>
         {list.length > 0 && (
           <ContextMenu.Content className={listClasses}>

@@ -33,6 +33,7 @@ export function FieldWriting({
   onText,
   onUndo,
   onRedo,
+  onElsewhere,
   children,
 }: {
   scene: Scene
@@ -45,6 +46,8 @@ export function FieldWriting({
   onText: (field: Field, text: string, step: string) => void
   onUndo: () => void
   onRedo: () => void
+  /** A double click where no field's words are. */
+  onElsewhere?: () => void
   children: ReactNode
 }) {
   const [writing, setWriting] = useState<PartId>()
@@ -59,7 +62,7 @@ export function FieldWriting({
       origin.x + (event.clientX - box.left) / scale,
       origin.y + (event.clientY - box.top) / scale,
     )
-    if (!found) return
+    if (!found) return onElsewhere?.()
     player.setSpeed(0)
     player.go(scene.settled(scene.layout(values)))
     setWriting(found.part)
