@@ -12,16 +12,9 @@ run('node', ['scripts/build.mjs'])
 const { chromium } = await import('@playwright/test')
 const data = mkdtempSync(join(tmpdir(), 'hoja-pictures-'))
 const port = 4166
-/** Folders of their own: their names are in pictures. */
-const kept = join(tmpdir(), 'estuary-week')
-const server = spawn(
-  'node',
-  [
-    ...[`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data],
-    ...['--keep', `week=${kept}`],
-  ],
-  { stdio: 'ignore' },
-)
+const server = spawn('node', [...[`${root}/server/dist/app/cli.js`, 'serve', '--port', String(port), '--data', data]], {
+  stdio: 'ignore',
+})
 const base = `http://127.0.0.1:${port}`
 const folder = `${root}/docs/screenshots`
 mkdirSync(folder, { recursive: true })
@@ -220,20 +213,43 @@ try {
   await page.getByText(/^[1-3]\d of 40:/).waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: /^004_/ }).click()
   await take('outputs')
-  await page.goto(`${base}/t/speaker/fill/1`)
-  await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
-  await page.getByRole('radio', { name: /^PNG still/ }).click()
-  await page.getByLabel('Keep current').click()
-  await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
-  await page.getByText('titles brought to').waitFor({ timeout: 60_000 })
-  await page.getByRole('button', { name: /^004_/ }).click()
-  await take('kept-folder')
-  await page.goto(`${base}/t/speaker/outputs/new`)
-  await page.getByText('Clip: Plate').waitFor()
-  await take('layers')
+
+  // The demo's programme, with a title that was trimmed; then a list that comes in.
+  await page.goto(base)
+  await page.getByRole('link', { name: /^Estuary Week \d*$/ }).click()
+  await page.getByRole('link', { name: 'Thursday evening' }).click()
+  await page.getByText(/^\d+ look$/).waitFor()
+  const clip = await page.getByRole('button', { name: /^Maren Oduya-Castellví, 10:00:22/ }).boundingBox()
+  await page.mouse.click(clip.x + clip.width / 2, clip.y + clip.height / 2)
+  await page.mouse.move(clip.x + clip.width - 2, clip.y + clip.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(clip.x + clip.width - 14, clip.y + clip.height / 2, { steps: 4 })
+  await page.mouse.up()
+  await page.keyboard.press('PageDown')
+  await page.keyboard.press('PageUp')
+  await page.keyboard.press('Enter')
+  await page.mouse.move(640, 700)
+  await take('programme')
+  await page.keyboard.press('Escape')
+  await page.getByLabel('List of titles').setInputFiles({
+    name: 'evening.srt',
+    mimeType: 'application/x-subrip',
+    buffer: Buffer.from(
+      [
+        ['00:00:44,000', '00:00:49,000', 'Håkan Sjö'],
+        ['00:01:25,000', '00:01:25,800', 'Wilhelmina Fotheringay'],
+        ['00:01:32,000', '00:01:36,000', 'Nguyễn Thị Hanh'],
+        ['00:01:42,000', '00:01:47,000', 'Io Marrec'],
+      ]
+        .map(([from, to, text], i) => `${i + 1}\n${from} --> ${to}\n${text}\n`)
+        .join('\n'),
+    ),
+  })
+  await page.getByLabel('Template', { exact: true }).selectOption({ label: 'Speaker' })
+  await page.getByRole('region', { name: 'What comes of it' }).scrollIntoViewIfNeeded()
+  await take('programme-list')
   await browser.close()
 } finally {
   server.kill()
   rmSync(data, { recursive: true, force: true })
-  rmSync(kept, { recursive: true, force: true })
 }

@@ -1,4 +1,4 @@
-import { columnsOf, type Match, type Row, sourceWords } from '@hoja/core/data'
+import { columnsOf, fieldsIn, type Match, type Row, sourceWords } from '@hoja/core/data'
 import type { ReadOptions } from '@hoja/core/formats'
 import {
   checkAlong,
@@ -82,7 +82,7 @@ export function FromListDialog({
   })
   const [own, setOwn] = useState<{ of: unknown; match: Match }>()
   const read = list.data
-  const match = read && own?.of === read ? own.match : (read?.match ?? {})
+  const match = read && own?.of === read ? own.match : read && designed ? firstMatch(read, designed) : {}
   const titleTracks = programme.tracks.filter(({ kind }) => kind === 'title')
   const [track, setTrack] = useState<string>()
   const onTrack = titleTracks.find(({ id }) => id === track)?.id ?? titleTracks.at(-1)?.id
@@ -212,7 +212,7 @@ export function FromListDialog({
       {!file && version && sheets.length === 0 && (
         <p>There is no sheet of "{template?.name}" yet; choose another template.</p>
       )}
-      {read?.note && <p className="text-look">{read.note}</p>}
+      {read?.note && fieldsIn(match) === 0 && <p className="text-look">{read.note}</p>}
       {read && designed && (
         <>
           {!cuts && (
@@ -229,12 +229,23 @@ export function FromListDialog({
             match={match}
             rows={read.rows.slice(0, 3)}
             onMatch={(next) => setOwn({ of: read, match: next })}
+            otherwise="as long as they were designed"
           />
           {!cuts && made && <Outcome made={made} before={programme} template={designed} />}
         </>
       )}
     </Dialog>
   )
+}
+
+/** Columns of lists that say what a title does, whatever its fields are called: cues, markers, clips. */
+const sayings = ['Text', 'Clip']
+
+/** How a list fills a template at first: as it matches, or what it says goes to the first text. */
+function firstMatch({ columns, match }: ReadList, template: Template): Match {
+  const says = sayings.find((column) => columns.includes(column))
+  const first = template.fields.find(({ type }) => type === 'text')
+  return fieldsIn(match) > 0 || says === undefined || !first ? match : { ...match, [first.key]: says }
 }
 
 async function readFile(file: File, version: number, options: ReadOptions): Promise<ReadList> {

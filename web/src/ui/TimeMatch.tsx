@@ -20,19 +20,22 @@ export function TimeMatch({
   match,
   rows,
   onMatch,
+  otherwise = 'as long as the output says',
 }: {
   template: Template
   columns: readonly string[]
   match: Match
   rows: readonly Row[]
   onMatch: (match: Match) => void
+  /** What titles are that say no length. */
+  otherwise?: string
 }) {
   return (
     <>
       <h3 className="mt-3 border-b border-rule pb-1 font-semibold">When each title is, and how long</h3>
       <p className="pt-1 text-xs text-soft">
         Frames, seconds or timecode. A length, or where it starts and ends: the end is the first frame without it.
-        Without either, titles are as long as the output says.
+        Without either, titles are {otherwise}.
       </p>
       <ul>
         {timeSources.map(({ key, name }) => (
