@@ -2,18 +2,26 @@ import { randomUUID } from 'node:crypto'
 import { rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { localMoment } from '@hoja/core/data'
+import type { OutputSettings } from '@hoja/core/output'
 import { lengthOf } from '@hoja/core/programme'
 import { hashOf, hashOfFiles, makeFolder } from '../store/files.ts'
 import { aboutFile, type Finished, finishedFolder, readFinished } from './finished.ts'
 import type { Raster } from './raster.ts'
-import type { RenderTask } from './renderer.ts'
 import { readReview, writeReview } from './review.ts'
-import { storedFile } from './scenes.ts'
+import { type Source, storedFile } from './scenes.ts'
 import { engine, movedIntoPlace, type TitleResult } from './title.ts'
+
+/** What a renderer is told of a review. */
+interface ReviewTask {
+  source: Source
+  settings: OutputSettings
+  /** Where finished titles lie. */
+  root: string
+}
 
 /** Renders a programme as a movie to be looked at; one that is there already, of the same programme, is found again. */
 export async function renderReview(
-  { source, settings, root }: RenderTask,
+  { source, settings, root }: ReviewTask,
   raster: Raster,
   onFrame: (done: number, of: number) => void,
 ): Promise<TitleResult> {
