@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { guessTimes, rowsOf } from '../data/index.ts'
 import { openDataFile } from '../formats/index.ts'
@@ -23,6 +24,7 @@ import {
   moved,
   type Programme,
   programmeEdls,
+  programmeJsonSchema,
   programmeOtio,
   programmeSrt,
   programmeVtt,
@@ -76,6 +78,11 @@ function shot(programme: Programme = bare) {
   const { programme: next, id } = withMedium(programme, { kind: 'shot', name: 'Shot', frames: 18_000, scene: 0 })
   return withFootage(next, id, 0, 'f1')
 }
+
+test('the published JSON Schema is the one of the code', () => {
+  const published = readFileSync(new URL('../../../docs/programme.schema.json', import.meta.url), 'utf8')
+  expect(JSON.parse(published)).toEqual(JSON.parse(JSON.stringify(programmeJsonSchema())))
+})
 
 describe('trimming', () => {
   // Common practice: with In and Out of half a second at 30 frames a second, five seconds trimmed to three lose Hold only.
