@@ -46,7 +46,7 @@ export class ProxyReader {
   private given = -1
   private isFeeding = false
   private isClosed = false
-  /** 0 to 1: how much of the proxy is made; 1: it is there. */
+  /** 0 to 1: how much of the proxy is made; 1: it is there, or none will be. */
   share = 0
   hasSound = false
 
@@ -88,10 +88,16 @@ export class ProxyReader {
 
   private async open(): Promise<void> {
     // Without a decoder, as over a network without encryption, frames are fetched one by one.
-    if (typeof VideoDecoder === 'undefined') return
+    if (typeof VideoDecoder === 'undefined') {
+      this.share = 1
+      return
+    }
     while (!this.isClosed) {
       const found = await api.footageProxy({ sha256: this.sha256 }).catch(() => undefined)
-      if (found?.state === 'failed') return
+      if (found?.state === 'failed') {
+        this.share = 1
+        return
+      }
       if (found?.state === 'ready') {
         const response = await fetch(address.footageIndex({ sha256: this.sha256 }))
         this.index = readIndex(await response.arrayBuffer())

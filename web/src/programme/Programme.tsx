@@ -188,7 +188,13 @@ function Desk({ production }: { production: { id: number; name: string; template
   useHotkeys('mod+shift+z,mod+y', session.redo, { preventDefault: true })
   useHotkeys('mod+a', () => session.choose(titlesOf(session.programme).map(({ id }) => id)), { preventDefault: true })
   useHotkeys('escape', () => (words ? setWords(false) : session.choose([])))
-  useHotkeys('enter', () => ids().length > 0 && setWords(true), { preventDefault: true })
+  useHotkeys('enter', (event) => {
+    // A button that is focused is pressed by it.
+    const isPressed = event.target instanceof HTMLElement && event.target.closest('button, a, [role="menu"], dialog')
+    if (isPressed || ids().length === 0) return
+    event.preventDefault()
+    setWords(true)
+  })
   useHotkeys(['+', 'shift&+', '='], () => zoom?.setPxPerFrame(zoom.pxPerFrame * 1.5), { useKey: true, splitKey: '&' })
   useHotkeys('-', () => zoom?.setPxPerFrame(zoom.pxPerFrame / 1.5), { useKey: true })
 
