@@ -1,8 +1,9 @@
-import { givenText, type Match, type Row, rowTimes } from '../data/index.ts'
+import { type Match, type Row, rowTimes } from '../data/index.ts'
 import type { Template } from '../template/index.ts'
 import { endOf, leastOf } from './clips.ts'
 import type { ClipId, Design, Programme } from './description.ts'
 import { type NewTitle, withTitles } from './edits.ts'
+import { cellsFrom } from './rows.ts'
 
 /** Titles made of a list. */
 export interface FromList {
@@ -57,12 +58,7 @@ export function withList(programme: Programme, rows: readonly Row[], way: ListWa
       left.push({ row: n, why })
       return
     }
-    const cells = Object.fromEntries(
-      template.fields.flatMap((field) => {
-        const { text } = givenText(match, field.key, row)
-        return text === undefined ? [] : [[field.key, text]]
-      }),
-    )
+    const cells = cellsFrom(template, match, row)
     const wanted = row.frames ?? frames ?? design.frames
     titles.push({
       at,

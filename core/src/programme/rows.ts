@@ -1,5 +1,5 @@
 import { cached } from '../cache/index.ts'
-import { type Match, type Row, valuesOf } from '../data/index.ts'
+import { givenText, type Match, type Row, valuesOf } from '../data/index.ts'
 import { fieldValue } from '../scene/index.ts'
 import type { Field, Template } from '../template/index.ts'
 import type { Programme, TitleClip, Words } from './description.ts'
@@ -19,6 +19,15 @@ export const clipRow = (programme: Pick<Programme, 'words' | 'start'>, { words, 
     ':from': String(programme.start.at + at),
   },
 })
+
+/** What a row of a sheet gives to the fields of a template, as a title's words have it. */
+export const cellsFrom = ({ fields }: Pick<Template, 'fields'>, match: Match, row: Row): Words['cells'] =>
+  Object.fromEntries(
+    fields.flatMap(({ key }) => {
+      const { text } = givenText(match, key, row)
+      return text === undefined ? [] : [[key, text]]
+    }),
+  )
 
 /** Fields of which a title's words are made, in their order: what is neither a colour, a picture nor a switch. */
 const wordFields = ({ fields }: Pick<Template, 'fields'>): Field[] =>

@@ -35,6 +35,7 @@ import { useTransport } from '../preview/useTransport.ts'
 import { FieldWriting } from '../preview/writing/FieldWriting.tsx'
 import { Button, Checkbox, Select, StateWord, TextInput } from '../ui/controls.tsx'
 import { FieldInput } from '../ui/FieldInput.tsx'
+import { FindingLine } from '../ui/FindingLine.tsx'
 import { LengthInput } from '../ui/FrameInputs.tsx'
 import { ShapeChoice } from '../ui/ShapeChoice.tsx'
 import { Strip } from '../ui/Strip.tsx'
@@ -162,18 +163,11 @@ export function RowProof({
           </p>
         )}
         {findings?.map((finding) => (
-          <p key={`${finding.code}${finding.field}${finding.part}${finding.message}`} className="py-0.5">
-            <StateWord state={finding.level} /> {finding.message}{' '}
-            {finding.fix !== undefined && finding.field && (
-              <button
-                type="button"
-                className="font-semibold text-leaf hover:underline"
-                onClick={() => put(finding.field!, finding.fix!)}
-              >
-                Tidy it
-              </button>
-            )}
-          </p>
+          <FindingLine
+            key={`${finding.code}${finding.field}${finding.part}${finding.message}`}
+            finding={finding}
+            onFix={put}
+          />
         ))}
       </div>
       <div className="px-3.5 py-2">

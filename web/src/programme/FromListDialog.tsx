@@ -90,42 +90,26 @@ export function FromListDialog({
   const guessed = read ? guessOrigin(programme, match, read.rows) : 0
   const origin = zero === undefined ? guessed : zero === 'start' ? programme.start.at : 0
   const [cuts, setCuts] = useState(false)
-  const made = useMemo(() => {
+  const way = useMemo(() => {
     if (!read || !version || !designed || onTrack === undefined) return undefined
     const design = designFrom(programme, version, designed)
-    const way = {
-      key: String(version.id),
-      design,
-      template: designed,
-      match,
-      track: onTrack,
-      origin,
-      sheet: read.sheet,
-    }
-    return withList(programme, read.rows, way)
+    const { sheet } = read
+    return { key: String(version.id), design, template: designed, match, track: onTrack, origin, sheet }
   }, [read, version, designed, match, onTrack, origin, programme])
+  const made = useMemo(() => way && withList(programme, read!.rows, way), [way, programme, read])
   const take = () => {
     if (!read) return
     if (cuts) {
       if (session.change((own) => withCuts(own, read.rows, match, origin), 'cuts from a list')) onClose()
       return
     }
-    if (!made || !version || !designed || onTrack === undefined) return
-    const design = designFrom(programme, version, designed)
-    const way = {
-      key: String(version.id),
-      design,
-      template: designed,
-      match,
-      track: onTrack,
-      origin,
-      sheet: read.sheet,
-    }
-    if (session.place((own) => withList(own, read.rows, way), counted(made.ids.length, 'title') + ' from a list')) {
-      const [first] = titlesOf(session.programme).filter(({ id }) => session.store.getState().chosen.includes(id))
-      if (first) session.playhead.go(first.clip.at + design.in)
-      onClose()
-    }
+    if (!way || !made) return
+    const what = `${counted(made.ids.length, 'title')} from a list`
+    if (!session.place((own) => withList(own, read.rows, way), what)) return
+    const { chosen } = session.store.getState()
+    const first = titlesOf(session.programme).find(({ id }) => chosen.includes(id))
+    if (first) session.playhead.go(first.clip.at + way.design.in)
+    onClose()
   }
   const count = cuts ? (read?.rows.length ?? 0) : (made?.ids.length ?? 0)
   return (

@@ -23,6 +23,7 @@ import { type KeyboardEvent, useEffect, useLayoutEffect, useRef } from 'react'
 import { classes, Empty, StateWord } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { FieldInput } from '../ui/FieldInput.tsx'
+import { FindingLine } from '../ui/FindingLine.tsx'
 import { RowWords } from './RowWords.tsx'
 import { useSession, useView } from './useProgramme.ts'
 
@@ -245,19 +246,9 @@ function Words({
         ),
       )}
       {found.map((finding) => (
-        <p key={finding.code + finding.message} className="py-0.5">
-          <StateWord state={finding.level} /> {finding.message}{' '}
-          {finding.fix !== undefined && finding.field && (
-            <button
-              type="button"
-              className="font-semibold text-leaf hover:underline"
-              onClick={() => put(finding.field!, finding.fix!)}
-            >
-              Tidy it
-            </button>
-          )}
+        <FindingLine key={finding.code + finding.message} finding={finding} onFix={put}>
           {finding.with && <Jump to={finding.with} />}
-        </p>
+        </FindingLine>
       ))}
       <p className="pt-1 text-xs text-soft">
         {design.name}, version {design.number} ·{' '}
