@@ -325,6 +325,90 @@ test('the demo programme: what is found, transport, undo past a reload, tracks o
   expect(wrong).toEqual([])
 })
 
+test('many titles at once: a box around them, rows of a sheet with times, shifted, another version with its losses', async ({
+  page,
+}, { retry }) => {
+  const wrong = complaints(page)
+  await begin(page, `Many ${retry}`)
+  await addShot(page, 'Ferry')
+  // A sheet whose columns say when each title is.
+  const versions = (await (await page.request.get('/api/templates/place')).json()) as { versions: { id: number }[] }
+  const rows = [
+    ['Place', 'Coordinates', 'In', 'Out'],
+    ['Lower Vado saltworks', '43 N', '10:00:05:00', '10:00:10:00'],
+    ['Lamp house', '44 N', '10:00:20:00', '10:00:24:00'],
+    ['Outer mole', '', '', ''],
+    ['Ferry landing', '45 N', '10:00:40:00', '10:00:41:00'],
+  ]
+  const made = await page.request.post('/api/sheets', {
+    data: { version: versions.versions[0]!.id, name: `Places ${retry}`, table: rows },
+  })
+  expect(made.ok()).toBe(true)
+  await page.getByRole('button', { name: 'From a list' }).click()
+  await page.getByRole('menuitem', { name: 'Rows of a sheet …' }).click()
+  const list = page.getByRole('dialog', { name: 'Titles from a sheet' })
+  await list.getByLabel('Template', { exact: true }).selectOption({ label: 'Place' })
+  await list.getByLabel('Sheet').selectOption({ label: `Places ${retry}` })
+  await expect(list.getByLabel('Its times count')).toHaveValue('start')
+  await expect(list).toContainText('1 row makes no title: row 3: It does not say when it starts.')
+  await list.getByRole('button', { name: 'Place 3 titles' }).click()
+  await expect(titles(page)).toHaveCount(3)
+  await expect(titles(page).nth(2)).toContainText('10:00:40:00')
+
+  // A box around the first two.
+  await page.keyboard.press('Escape')
+  const [first, second] = [
+    (await clip(page, 'Lower Vado').boundingBox())!,
+    (await clip(page, 'Lamp house').boundingBox())!,
+  ]
+  await page.mouse.move(first.x - 12, first.y + first.height - 4)
+  await page.mouse.down()
+  await page.mouse.move(second.x + 20, first.y + 6, { steps: 6 })
+  await page.mouse.up()
+  await expect(page.getByText('2 clips chosen')).toBeVisible()
+  await page.getByRole('button', { name: 'More', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Shift in time …' }).click()
+  const shift = page.getByRole('dialog', { name: 'Shift titles in time' })
+  await shift.getByLabel('By').fill('-2 s')
+  await page.keyboard.press('Enter')
+  await expect(titles(page).nth(0)).toContainText('10:00:03:00')
+  await expect(titles(page).nth(1)).toContainText('10:00:18:00')
+  await expect(titles(page).nth(2)).toContainText('10:00:40:00')
+
+  // Lengths as far as there is room, and another template with what is let go told before.
+  await page.keyboard.press('ControlOrMeta+a')
+  await page.getByRole('button', { name: 'More', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Set their length …' }).click()
+  const lengths = page.getByRole('dialog', { name: 'Set the length of titles' })
+  await lengths.getByLabel('Length').fill('16 s')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('2 titles are 400 frames, 16.00 s long; 1 as before.')).toBeVisible()
+  await expect(titles(page).nth(0)).toContainText('5.0 s')
+  await expect(titles(page).nth(2)).toContainText('16.0 s')
+  await page.getByRole('button', { name: 'More', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Put on another template or version …' }).click()
+  const swap = page.getByRole('dialog', { name: 'Put titles on another template or version' })
+  await swap.getByLabel('Template').selectOption({ label: 'Speaker' })
+  await swap.getByRole('button', { name: 'Put 3 titles on it' }).click()
+  await expect(titles(page).nth(1)).toContainText('Lamp house')
+  await expect(clip(page, 'Lamp house')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(titles(page).nth(2)).not.toContainText('16.0 s')
+  // Footage that goes takes what is behind it along.
+  await page.getByRole('button', { name: 'Ripple' }).click()
+  await page
+    .getByRole('region', { name: 'Timeline' })
+    .getByRole('button', { name: /^Ferry, 10/ })
+    .click()
+  await page.keyboard.press('Delete')
+  await expect(page.getByRole('region', { name: 'Timeline' }).getByRole('button', { name: /^Ferry, 10/ })).toHaveCount(
+    0,
+  )
+  await page.getByRole('button', { name: 'Undo' }).click()
+  expect(wrong).toEqual([])
+})
+
 test.describe('what is shown is what renders', () => {
   // A picture of the programme's own size on the screen.
   test.use({ deviceScaleFactor: 2 })
