@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { mkdtempSync, openAsBlob, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { designFrom, withFootage, withMedium, withTitles } from '@hoja/core/programme'
@@ -128,7 +128,7 @@ async function large(server) {
 function movie(folder, seconds) {
   const file = join(folder, 'footage.mp4')
   const source = ['-f', 'lavfi', '-i', `testsrc2=s=1920x1080:r=25:d=${seconds},noise=alls=3:allf=t`]
-  const coder = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '20', '-pix_fmt', 'yuv420p']
+  const coder = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '23', '-pix_fmt', 'yuv420p']
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...source, ...coder, file])
   return file
 }
@@ -141,7 +141,7 @@ async function footage(server) {
     const file = movie(folder, seconds)
     const bring = async (id) => {
       const form = new FormData()
-      form.append('file', new Blob([readFileSync(file)]), 'footage.mp4')
+      form.append('file', await openAsBlob(file), 'footage.mp4')
       return (await fetch(`${server.base}/api/programmes/${id}/media`, { method: 'POST', body: form })).json()
     }
     const count = Math.round(seconds / 10)

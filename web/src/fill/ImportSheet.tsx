@@ -325,7 +325,8 @@ function PathLine({ path, onPath }: { path: string | undefined; onPath: (path: s
           id={id}
           value={entry?.typed ?? shown}
           placeholder="$.talks"
-          onFocus={() => setEntry({ before: shown, typed: shown })}
+          // A dialog that opens takes the focus to itself for a moment: what was typed by then stays.
+          onFocus={() => setEntry((own) => own ?? { before: shown, typed: shown })}
           onChange={(event) => setEntry({ before: entry?.before ?? shown, typed: event.target.value })}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={() => {
