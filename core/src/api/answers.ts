@@ -255,6 +255,8 @@ const outputRow = {
 export const flattenedOutput = object(outputRow)
 export const output = object({
   ...outputRow,
+  /** The production of its sheet or programme. */
+  production: number().nullable().defined(),
   /** Of the sheet, or the programme. */
   sheetName: string().nullable().defined(),
   template: text(),

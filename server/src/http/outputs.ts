@@ -46,9 +46,10 @@ export function outputRoutes(context: Context): Router {
   const serve = serving(routes)
   const { outputs, sheets, templates } = store
 
-  const nameOf = ({ sheet, programme }: OutputRow): string | null => {
-    if (sheet !== null) return sheets.get(sheet).name
-    return programme === null ? null : store.programmes.get(programme).name
+  /** What an output is of: a sheet, a programme, or nothing but parts. */
+  const belongingOf = ({ sheet, programme }: OutputRow) => {
+    const of = sheet !== null ? sheets.get(sheet) : programme === null ? undefined : store.programmes.about(programme)
+    return { sheetName: of?.name ?? null, production: of?.production ?? null }
   }
   const shapeNameOf = ({ version, settings: { shape } }: OutputRow): string =>
     shape === undefined ? '' : shapeNamed(templates.published(templates.version(version)), shape).name
@@ -57,7 +58,7 @@ export function outputRoutes(context: Context): Router {
     const [newest] = templates.versions(version.template)
     return {
       ...output,
-      sheetName: nameOf(output),
+      ...belongingOf(output),
       template: version.template,
       number: version.number,
       shapeName: shapeNameOf(output),
@@ -315,7 +316,7 @@ async function filesBeside(context: Context, output: OutputRow, manifest: Manife
   const { settings, sheet, programme, match } = output
   const files: Zipped[] = []
   if (settings.conform) {
-    const name = sheet === null ? store.programmes.get(programme!).name : store.sheets.get(sheet).name
+    const name = sheet === null ? store.programmes.about(programme!).name : store.sheets.get(sheet).name
     const lists = conformLists(manifest, { name, match, timecode: settings.timecode }, currentRows(context, output))
     for (const { path, text } of lists) files.push({ path, bytes: Buffer.from(text) })
   }

@@ -71,6 +71,12 @@ test('a programme is kept as it is edited, on its revision', async () => {
   expect((await hoja.get('/programmes')).body).toContainEqual(
     expect.objectContaining({ id: detail.id, name: 'Thursday', titles: 2, frames: 275, revision: 3 }),
   )
+  // A production that goes leaves its programmes.
+  const { id: show } = (await hoja.send('POST', '/productions', { name: 'Show' })).body as { id: number }
+  const of = (await hoja.send('POST', '/programmes', { name: 'Of it', ...about, production: show })).body as Detail
+  expect(of).toMatchObject({ production: show, titles: 0, frames: 0 })
+  await hoja.send('DELETE', `/productions/${show}`)
+  expect((await hoja.get(`/programmes/${of.id}`)).body).toMatchObject({ production: null })
   const late = await hoja.send('PATCH', `/programmes/${detail.id}`, { revision: before.revision, patches: [] })
   expect(refusal(late)).toEqual([409, '"Thursday" was saved elsewhere meanwhile; choose which one to keep.'])
 })
@@ -132,7 +138,10 @@ test('it goes out as lists, and its titles are rendered each to its length', asy
 
   const settings = { format: 'png', handles: { before: 5, after: 5 } }
   const ordered = await hoja.send('POST', `/programmes/${detail.id}/outputs`, { settings, clips: [io!.id, bo!.id] })
-  expect(ordered).toMatchObject({ status: 201, body: [{ sheet: null, programme: detail.id, sheetName: 'Saturday' }] })
+  expect(ordered).toMatchObject({
+    status: 201,
+    body: [{ sheet: null, programme: detail.id, sheetName: 'Saturday', production: null }],
+  })
   const [output] = ordered.body as { id: number }[]
   const { titles } = await until(
     async () =>

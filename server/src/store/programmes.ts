@@ -18,8 +18,19 @@ export interface ProgrammeRow {
   rate: Programme['picture']['rate']
 }
 
-type StoredRow = Omit<ProgrammeRow, 'titles' | 'frames' | 'rate'>
-type Stored = StoredRow & { document: string }
+/** What is told of a programme without reading it. */
+type About = Pick<ProgrammeRow, 'titles' | 'frames' | 'rate'>
+type StoredRow = Omit<ProgrammeRow, keyof About> & { about: string }
+
+const aboutOf = (programme: Programme): About => ({
+  titles: titlesOf(programme).length,
+  frames: lengthOf(programme),
+  rate: programme.picture.rate,
+})
+
+const told = ({ about, ...row }: StoredRow): ProgrammeRow => ({ ...row, ...(JSON.parse(about) as About) })
+
+const columns = 'id, production, name, revision, created, changed, about'
 
 /** Somebody saved in between. */
 const stale = (name: string) =>
@@ -36,16 +47,19 @@ export class Programmes {
   constructor(private readonly db: Db) {}
 
   list(): ProgrammeRow[] {
-    const rows = this.db
-      .prepare('SELECT id, production, name, revision, created, changed FROM programmes ORDER BY name COLLATE NOCASE')
-      .all() as StoredRow[]
-    return rows.map((row) => this.told(row))
+    const rows = this.db.prepare(`SELECT ${columns} FROM programmes ORDER BY name COLLATE NOCASE`).all() as StoredRow[]
+    return rows.map(told)
+  }
+
+  /** What lists tell of a programme. @throws Refusal, 404 */
+  about(id: number): ProgrammeRow {
+    return told(this.stored(id))
   }
 
   /** @throws Refusal, 404 */
   get(id: number): ProgrammeRow & { programme: Programme } {
-    const { document: _, ...row } = this.stored(id)
-    return { ...this.told(row), programme: this.document(row) }
+    const row = this.stored(id)
+    return { ...told(row), programme: this.document(row) }
   }
 
   add(programme: Programme, production: number | null): ProgrammeRow {
@@ -54,10 +68,10 @@ export class Programmes {
       const id = nextId(this.db, 'programme')
       this.db
         .prepare(
-          `INSERT INTO programmes (id, production, name, document, revision, created, changed)
-           VALUES (?, ?, ?, ?, 1, ?, ?)`,
+          `INSERT INTO programmes (id, production, name, document, about, revision, created, changed)
+           VALUES (?, ?, ?, ?, ?, 1, ?, ?)`,
         )
-        .run(id, production, programme.name, JSON.stringify(programme), time, time)
+        .run(id, production, programme.name, JSON.stringify(programme), JSON.stringify(aboutOf(programme)), time, time)
       return this.get(id)
     })()
   }
@@ -82,9 +96,10 @@ export class Programmes {
     const time = now()
     const { changes } = this.db
       .prepare(
-        'UPDATE programmes SET document = ?, name = ?, revision = revision + 1, changed = ? WHERE id = ? AND revision = ?',
+        `UPDATE programmes SET document = ?, about = ?, name = ?, revision = revision + 1, changed = ?
+         WHERE id = ? AND revision = ?`,
       )
-      .run(JSON.stringify(next), next.name, time, id, revision)
+      .run(JSON.stringify(next), JSON.stringify(aboutOf(next)), next.name, time, id, revision)
     if (changes === 0) throw stale(row.name)
     this.read.set(id, { revision: revision + 1, programme: next })
     return { revision: revision + 1, changed: time }
@@ -95,20 +110,10 @@ export class Programmes {
     this.db.prepare('DELETE FROM programmes WHERE id = ?').run(id)
   }
 
-  private stored(id: number): Stored {
-    const row = this.db.prepare('SELECT * FROM programmes WHERE id = ?').get(id) as Stored | undefined
+  private stored(id: number): StoredRow {
+    const row = this.db.prepare(`SELECT ${columns} FROM programmes WHERE id = ?`).get(id) as StoredRow | undefined
     if (!row) throw new Refusal('programme.none', `There is no programme ${id} any more.`, 404)
     return row
-  }
-
-  private told(row: StoredRow): ProgrammeRow {
-    const programme = this.document(row)
-    return {
-      ...row,
-      titles: titlesOf(programme).length,
-      frames: lengthOf(programme),
-      rate: programme.picture.rate,
-    }
   }
 
   private document({ id, revision }: Pick<StoredRow, 'id' | 'revision'>): Programme {

@@ -11,13 +11,11 @@ import { OutputTable } from './OutputTable.tsx'
 export default function AllOutputs() {
   const outputs = useQuery({ queryKey: ['outputs'], queryFn: () => api.outputs(), refetchInterval: 3000 })
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => api.templates() })
-  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
   const productions = useQuery({ queryKey: ['productions'], queryFn: () => api.productions() })
   const room = useQuery({ queryKey: ['room'], queryFn: () => api.room(), refetchInterval: 15_000 })
   const [only, setOnly] = useState('')
-  const productionOf = new Map(sheets.data?.map((sheet) => [sheet.id, sheet.production]))
   const all = outputs.data ?? []
-  const list = only === '' ? all : all.filter((one) => one.sheet && productionOf.get(one.sheet) === Number(only))
+  const list = only === '' ? all : all.filter(({ production }) => production === Number(only))
   const open = list.filter(({ state }) => state === 'running' || state === 'paused').length
   return (
     <div className="flex h-full flex-col">
@@ -53,7 +51,7 @@ export default function AllOutputs() {
           <Trouble error={outputs.error} what="list of outputs" onAgain={() => void outputs.refetch()} />
         )}
         {outputs.data && list.length === 0 ? (
-          <Empty title="Nothing is rendered yet">Fill a sheet, then render it from there.</Empty>
+          <Empty title="Nothing is rendered yet">Fill a sheet or a programme, then render it from there.</Empty>
         ) : (
           <OutputTable outputs={list} templates={templates.data ?? []} label="All outputs" />
         )}

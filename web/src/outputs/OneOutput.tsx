@@ -104,7 +104,11 @@ export function OneOutput({ id }: { id: number }) {
           {!isOpen && (
             <Button
               onClick={() => renderAgain.mutate(output.template)}
-              title="The sheet's rows as they are now, with these settings"
+              title={
+                output.programme === null
+                  ? "The sheet's rows as they are now, with these settings"
+                  : 'The programme as it is now, with these settings'
+              }
             >
               {isNewer ? `Render again on version ${output.newest!.number}` : 'Render again'}
             </Button>

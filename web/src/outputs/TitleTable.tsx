@@ -47,7 +47,9 @@ export function TitleTable({
   return (
     <section aria-label="Rows" className="flex min-h-0 flex-col border-y border-rule bg-paper">
       <p aria-hidden className={classes(columns, 'border-b border-rule py-1 text-xs font-medium text-soft')}>
-        <span className="text-right">{output.sheet === null ? 'Clip' : 'Row'}</span>
+        <span className="text-right">
+          {output.sheet !== null ? 'Row' : output.programme !== null ? 'Title' : 'Clip'}
+        </span>
         <span>File</span>
         <span>State</span>
         <span className="text-right">Took</span>

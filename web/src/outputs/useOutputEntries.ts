@@ -22,6 +22,9 @@ export function useOutputEntries() {
       ...(output.sheet === null
         ? []
         : [{ label: 'Its sheet', onSelect: () => navigate(`/t/${output.template}/fill/${output.sheet}`) }]),
+      ...(output.programme === null
+        ? []
+        : [{ label: 'Its programme', onSelect: () => navigate(`/programmes/${output.programme}`) }]),
       null,
       ...(state === 'running' ? [{ label: 'Pause', onSelect: () => act(() => api.pause({ id })) }] : []),
       ...(state === 'paused' ? [{ label: 'Go on', onSelect: () => act(() => api.goOn({ id })) }] : []),

@@ -45,8 +45,7 @@ export default function ProductionPage() {
   if (!production.data) return <p className="p-6 text-soft">Opening …</p>
   const { name, templates: used } = production.data
   const own = sheets.data?.filter((sheet) => sheet.production === id) ?? []
-  const ownIds = new Set(own.map((sheet) => sheet.id))
-  const made = outputs.data?.filter(({ sheet }) => sheet !== null && ownIds.has(sheet)) ?? []
+  const made = outputs.data?.filter(({ production }) => production === id) ?? []
   const all = templates.data ?? []
   const usedHere = new Set([...used, ...own.map((sheet) => sheet.template)])
   const shown = all.filter((template) => usedHere.has(template.id))
@@ -63,7 +62,7 @@ export default function ProductionPage() {
             {
               label: 'Remove …',
               onSelect: () =>
-                window.confirm(`Remove the production "${name}"? Its sheets and outputs stay.`) &&
+                window.confirm(`Remove the production "${name}"? Its sheets, programmes and outputs stay.`) &&
                 remove.mutate(undefined),
             },
           ]}

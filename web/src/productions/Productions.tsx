@@ -10,6 +10,7 @@ export function Productions() {
   const navigate = useNavigate()
   const productions = useQuery({ queryKey: ['productions'], queryFn: () => api.productions() })
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
+  const programmes = useQuery({ queryKey: ['programmes'], queryFn: () => api.programmes() })
   const [naming, setNaming] = useState(false)
   const add = useWrite((name: string) => api.newProduction({ name }), {
     changes: [['productions']],
@@ -35,6 +36,15 @@ export function Productions() {
             </Link>
           </li>
         ))}
+        {programmes.data
+          ?.filter(({ production }) => production === null)
+          .map(({ id, name }) => (
+            <li key={`programme ${id}`}>
+              <Link to={`/programmes/${id}`} className={row} title="A programme of no production">
+                <span className="truncate">{name}</span>
+              </Link>
+            </li>
+          ))}
         <li>
           <Link to="/outputs" className={row}>
             All outputs

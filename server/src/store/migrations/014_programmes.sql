@@ -4,6 +4,8 @@ CREATE TABLE programmes (
   production INTEGER REFERENCES productions (id) ON DELETE SET NULL,
   name TEXT NOT NULL,
   document TEXT NOT NULL,
+  -- What lists tell of it, so that they need not read it. As JSON.
+  about TEXT NOT NULL,
   revision INTEGER NOT NULL,
   created TEXT NOT NULL,
   changed TEXT NOT NULL
