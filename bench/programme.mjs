@@ -124,12 +124,27 @@ async function large(server) {
   }
 }
 
-/** A minute of 1080p with something in every pixel, as a camera has it. */
+/** 1080p with something in every pixel, as a camera has it: a minute of it, over and over. */
 function movie(folder, seconds) {
-  const file = join(folder, 'footage.mp4')
-  const source = ['-f', 'lavfi', '-i', `testsrc2=s=1920x1080:r=25:d=${seconds},noise=alls=3:allf=t`]
+  const [minute, file] = [join(folder, 'minute.mp4'), join(folder, 'footage.mp4')]
+  const source = ['-f', 'lavfi', '-i', `testsrc2=s=1920x1080:r=25:d=${Math.min(60, seconds)},noise=alls=3:allf=t`]
   const coder = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '23', '-pix_fmt', 'yuv420p']
-  execFileSync('ffmpeg', ['-v', 'error', '-y', ...source, ...coder, file])
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...source, ...coder, minute])
+  const times = String(Math.ceil(seconds / 60) - 1)
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-stream_loop',
+    times,
+    '-i',
+    minute,
+    '-t',
+    String(seconds),
+    '-c',
+    'copy',
+    file,
+  ])
   return file
 }
 
