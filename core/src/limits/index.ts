@@ -36,7 +36,7 @@ export const limits = {
   feedBytes: limit(16 * mb, 'bytes', 'an answer of a feed'),
   rows: limit(500_000, 'rows', 'a data file, a worksheet or a sheet'),
   columns: limit(2000, 'columns', 'a data file, a worksheet or a sheet'),
-  listRows: limit(20_000, 'rows', 'a list that titles of a programme are made of'),
+  listRows: limit(5000, 'rows', 'a list that titles of a programme are made of'),
   cells: limit(10_000_000, 'cells', 'a data file: its rows times its columns'),
   cellCharacters: limit(100_000, 'characters', 'a cell'),
   jsonDepth: limit(200, 'levels', 'lists and objects within one another in a JSON file or a template'),
