@@ -96,14 +96,21 @@ class Graph {
 
 /** Writes a programme as a movie to be looked at: footage, titles, sounds, and its timecode in the picture. */
 export async function writeReview(review: Review, to: string, raster: Raster): Promise<void> {
-  const { programme, timecode, onFrame } = review
+  const { programme, timecode } = review
   const { width, height, rate } = programme.picture
   const total = lengthOf(programme)
   demand(total > 0, 'programme.empty', 'There is nothing in the programme yet; lay footage or place a title first.')
   const graph = new Graph()
+  // Drawn shots are written first, frame by frame: they are part of the work.
+  const drawn = footageSegments(programme, total).reduce(
+    (sum, { frames, clip }) => (clip && mediumOf(programme, clip).kind === 'shot' ? sum + frames : sum),
+    0,
+  )
+  let before = 0
+  const onFrame = (done: number) => review.onFrame(before + Math.min(done, total), drawn + total)
   const scenes = await scenesOf(review)
   const titles = new Titles(programme, scenes, review.now)
-  await layFootage(review, graph, total, raster)
+  await layFootage(review, graph, total, raster, () => review.onFrame(++before, drawn + total))
   const { region, spans } = titles
   const shown = spans.map(({ from, to: end }) => `between(n,${from},${end - 1})`).join('+')
   const size = `${region.x}:${region.y}`
@@ -121,7 +128,7 @@ export async function writeReview(review: Review, to: string, raster: Raster): P
       ...['-r', rateText(rate), '-frames:v', String(total), '-timecode', timecodeIn(programme, 0)],
       ...['-movflags', '+faststart', '-f', 'mp4', to],
     ],
-    (done) => onFrame(Math.min(done, total), total),
+    onFrame,
   )
   try {
     const track = { codec: 'V_UNCOMPRESSED', pixels: 'RGBA', width: region.width, height: region.height, rate } as const
@@ -246,7 +253,13 @@ class Titles {
 }
 
 /** The footage, from one clip to the next, as `[footage]`. */
-async function layFootage(review: Review, graph: Graph, total: number, raster: Raster): Promise<void> {
+async function layFootage(
+  review: Review,
+  graph: Graph,
+  total: number,
+  raster: Raster,
+  onDrawn: () => void,
+): Promise<void> {
   const { programme, storedFile } = review
   const { width, height, rate } = programme.picture
   const each = rateText(rate)
@@ -272,7 +285,7 @@ async function layFootage(review: Review, graph: Graph, total: number, raster: R
     }
     const seek = ['-ss', secondsIn(programme, start).toFixed(6), '-t', (secondsIn(programme, frames) + 1).toFixed(6)]
     if (medium.kind === 'shot') {
-      const file = await writeShot(review, { from, start, frames, scene: medium.scene, n: i }, raster)
+      const file = await writeShot(review, { from, start, frames, scene: medium.scene, n: i }, raster, onDrawn)
       const n = graph.input(...movieInput(file, medium.name))
       graph.filters.push(`[${n}:v]fps=${each},${whole}`)
       continue
@@ -291,6 +304,7 @@ async function writeShot(
   { programme, work }: Review,
   { from, start, frames, scene, n }: { from: number; start: number; frames: number; scene: number; n: number },
   raster: Raster,
+  onDrawn: () => void,
 ): Promise<string> {
   const { width, height, rate } = programme.picture
   const file = join(work, `shot${n}.mkv`)
@@ -302,6 +316,7 @@ async function writeShot(
     for (let frame = 0; frame < frames; frame++) {
       const list = shotFrame(scene, start + frame, timecodeIn(programme, from + frame), { width, height })
       await encoder.feed(new Uint8Array(raster.draw(list, { x: 0, y: 0, width, height })))
+      onDrawn()
     }
     encoder.close()
     await encoder.ended

@@ -92,7 +92,7 @@ export function TitleList({
         <span className="w-[92px]">In</span>
         <span className="w-14">Length</span>
         <span className="flex-1">Words</span>
-        <span className="w-[124px]">Checks</span>
+        <span className="w-[24%]">Checks</span>
       </p>
       <ul aria-label="Titles" className="relative" style={{ height: rows.getTotalSize() }}>
         {rows.getVirtualItems().map(({ index, start, key }) => {
@@ -136,10 +136,7 @@ export function TitleList({
                 <span className={classes('min-w-0 flex-1 truncate', isChosen && 'font-medium')} title={words}>
                   {words}
                 </span>
-                <span
-                  className="w-[124px] truncate pr-2 pl-1.5"
-                  title={found?.map(({ message }) => message).join('\n')}
-                >
+                <span className="w-[24%] truncate pr-2 pl-1.5" title={found?.map(({ message }) => message).join('\n')}>
                   {off.has(clip.track) ? (
                     <span className="text-soft">track off</span>
                   ) : (
