@@ -86,12 +86,23 @@ export function clipAt(programme: Pick<Programme, 'clips'>, track: string, frame
   return last && frame < endOf(last.clip) ? last : undefined
 }
 
-/** What is seen at a frame, from the bottom to the top: of tracks that are on. */
+/** The footage that is seen at a frame: of tracks that are on the uppermost one, which hides all below it. */
+export function footageAt(programme: Programme, frame: number): Placed<FootageClip> | undefined {
+  for (const { id, kind, off } of programme.tracks) {
+    const found = kind === 'footage' && !off ? clipAt(programme, id, frame) : undefined
+    if (found) return found as Placed<FootageClip>
+  }
+  return undefined
+}
+
+/** What is seen at a frame, from the bottom to the top: footage, and over it the titles of tracks that are on. */
 export function seenAt(programme: Programme, frame: number): Placed[] {
-  return programme.tracks.toReversed().flatMap((track) => {
-    const found = track.off || track.kind === 'sound' ? undefined : clipAt(programme, track.id, frame)
+  const footage = footageAt(programme, frame)
+  const titles = programme.tracks.toReversed().flatMap(({ id, kind, off }) => {
+    const found = kind === 'title' && !off ? clipAt(programme, id, frame) : undefined
     return found ? [found] : []
   })
+  return footage ? [footage, ...titles] : titles
 }
 
 /** The fewest frames of a title by a design: In and Out as they are. */

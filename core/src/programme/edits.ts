@@ -85,10 +85,8 @@ function inTheWay(
   programme: Pick<Programme, 'clips'>,
   track: string,
   { at, frames }: Pick<ProgrammeClip, 'at' | 'frames'>,
-  but: ReadonlySet<ClipId> = new Set(),
 ): ProgrammeClip | undefined {
-  return clipsIn(programme, track).find(({ id, clip }) => !but.has(id) && clip.at < at + frames && endOf(clip) > at)
-    ?.clip
+  return clipsIn(programme, track).find(({ clip }) => clip.at < at + frames && endOf(clip) > at)?.clip
 }
 
 /**
@@ -201,11 +199,17 @@ export function moved(programme: Programme, ids: readonly ClipId[], frames: numb
   return next
 }
 
+/** @throws Refusal where some clips lie over another */
 function demandRoom(programme: Programme, ids: ReadonlySet<ClipId>): void {
-  for (const id of ids) {
-    const clip = programme.clips[id]!
-    const other = inTheWay(programme, clip.track, clip, new Set([id]))
-    demand(!other, 'programme.taken', `There is no room: ${other && taken(programme, other)}.`)
+  for (const track of new Set([...ids].map((id) => programme.clips[id]!.track))) {
+    const list = clipsIn(programme, track)
+    // Where any lie over one another, two that are neighbours do.
+    for (let i = 1; i < list.length; i++) {
+      const [before, after] = [list[i - 1]!, list[i]!]
+      if (endOf(before.clip) <= after.clip.at) continue
+      const { clip } = ids.has(before.id) ? after : before
+      throw new Refusal('programme.taken', `There is no room: ${taken(programme, clip)}.`)
+    }
   }
 }
 

@@ -4,7 +4,7 @@ import { expressionOf, replaced, type Search } from '../pattern/index.ts'
 import type { Field, Template } from '../template/index.ts'
 import { leastOf } from './clips.ts'
 import type { ClipId, Design, Programme } from './description.ts'
-import { titleOf, trimmed, trimRoom } from './edits.ts'
+import { freshIn, titleOf, trimmed, trimRoom } from './edits.ts'
 import { firstWords, tooShort } from './reading.ts'
 
 /** What was done to many titles, and those that stay as they were, each with the reason in a sentence. */
@@ -78,12 +78,12 @@ export function swapped(
   const words = { ...programme.words }
   const designs = { ...programme.designs, [key]: design }
   const result: Done = { programme, done: [], left: [] }
-  const own = new Set(ids)
+  // What stays behind, because it is too short, keeps what it says like any other that shares it.
+  const own = new Set(ids.filter((id) => titleOf(programme, id).frames >= leastOf(design)))
   const moved = new Map<string, string>()
-  let next = Object.keys(words).length
   for (const id of ids) {
     const clip = titleOf(programme, id)
-    if (clip.frames < leastOf(design)) {
+    if (!own.has(id)) {
       result.left.push({ id, why: `"${firstWords(programme, clip)}": ${tooShort(design, clip.frames)}` })
       continue
     }
@@ -98,11 +98,7 @@ export function swapped(
       const isShared = Object.entries(programme.clips).some(
         ([other, one]) => one.kind === 'title' && one.words === clip.words && !own.has(other),
       )
-      said = clip.words
-      if (isShared) {
-        do said = `w${++next}`
-        while (words[said])
-      }
+      said = isShared ? freshIn(words, 'w') : clip.words
       words[said] = { cells: Object.fromEntries(kept) as Record<string, string>, ...(row ? { row } : {}) }
       moved.set(clip.words, said)
     }

@@ -539,6 +539,18 @@ test('many titles at once: lengths as far as there is room, words replaced, anot
   const told = Object.values(made.programme.words).map(({ cells }) => Object.keys(cells))
   for (const keys of told)
     for (const key of keys) expect(talk!.template.fields.map((field) => field.key)).toContain(key)
+  // One that stays behind keeps what it says, though it shares it with one that goes.
+  const both = copied(programme, [ids[0]!], { frames: 1000, linked: true })
+  const longer = trimmed(both.programme, both.ids[0]!, 'end', 1100 + 150)
+  const mixed = swapped(longer, [ids[0]!, ...both.ids], {
+    key: '2',
+    design: { ...other, in: 50, out: 50 },
+    swap: () => swap,
+    shapes: new Set(),
+  })
+  expect([mixed.done, mixed.left.map(({ id }) => id)]).toEqual([both.ids, [ids[0]]])
+  const kept = mixed.programme.clips[ids[0]!] as { words: string }
+  expect(mixed.programme.words[kept.words]!.cells).toEqual({ name: 'Ferry 1', role: 'old' })
   const short = swapped(programme, ids, {
     key: '2',
     design: { ...other, in: 50, out: 50 },

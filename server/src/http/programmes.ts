@@ -12,12 +12,14 @@ import {
   firstWords,
   markerCsv,
   offTracks,
+  type Placed,
   type Programme,
   programmeEdls,
   programmeOtio,
   programmeSrt,
   programmeVtt,
   type Rendered,
+  type TitleClip,
   textList,
   titleOf,
   titlesOf,
@@ -130,6 +132,14 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
     store.tidy.soon()
   })
 
+  /** A title as the row that an output renders: with what it is made among. */
+  const rowOf = (settings: OutputSettings, programme: Programme, { id, clip }: Placed<TitleClip>) => {
+    const all = titlesOf(programme)
+    const template = publishedOf(clip.design)
+    const place = [all.findIndex((one) => one.id === id) + 1, all.length] as const
+    return rowInOrder(settings, template, clipMatch(template), clipRow(programme, clip), place)
+  }
+
   /** The files of titles that are rendered as they are now, by clip: of the last output that has them. */
   const renderedOf = (id: number, programme: Programme): Rendered => {
     const found = new Map<string, { file: string; before: number; frames: number; start: number }>()
@@ -142,16 +152,17 @@ export function programmeRoutes(context: Context, begun: (order: Order) => Outpu
           .flatMap((title) => (title.result && title.state === 'done' ? [[title.result, title]] : [])),
       )
       const keyOf = keysIn(context, output)
-      for (const { id: clipId, clip } of titlesOf(programme)) {
+      for (const title of titlesOf(programme)) {
+        const { id: clipId, clip } = title
         if (found.has(clipId) || Number(clip.design) !== output.version) continue
         if ((settings.shape ?? firstShape) !== (clip.shape ?? firstShape)) continue
-        const key = keyOf(clipRow(programme, clip))
-        const title = byKey.get(key)
-        const finished = title && readFinished(store.finished, key)
-        if (!title || !finished) continue
+        const key = keyOf(rowOf(output.settings, programme, title))
+        const made = byKey.get(key)
+        const finished = made && readFinished(store.finished, key)
+        if (!made || !finished) continue
         const start = settings.timecode ? frameOfTimecode(settings.timecode, programme.picture.rate) : 0
         found.set(clipId, {
-          file: titlePath(settings, title.name),
+          file: titlePath(settings, made.name),
           before: settings.handles?.before ?? 0,
           frames: finished.frames,
           start,

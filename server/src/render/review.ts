@@ -5,10 +5,10 @@ import type { Box } from '@hoja/core/geometry'
 import { soundStarts } from '@hoja/core/motion'
 import { boundsOf, type DrawList, pixelRegion, unite } from '@hoja/core/paint'
 import {
-  clipAt,
   drawnFor,
   endOf,
   type FootageClip,
+  footageAt,
   lengthOf,
   mediumOf,
   offTracks,
@@ -64,7 +64,6 @@ interface Segment {
 
 /** Which footage is seen when: of tracks that are on the uppermost one. */
 export function footageSegments(programme: Programme, total: number): Segment[] {
-  const tracks = programme.tracks.filter(({ kind, off }) => kind === 'footage' && !off)
   const edges = new Set([0, total])
   for (const clip of Object.values(programme.clips))
     if (clip.kind === 'footage') for (const edge of [clip.at, endOf(clip)]) if (edge < total) edges.add(edge)
@@ -72,8 +71,7 @@ export function footageSegments(programme: Programme, total: number): Segment[] 
   const segments: Segment[] = []
   sorted.slice(0, -1).forEach((from, i) => {
     const frames = sorted[i + 1]! - from
-    const seen = tracks.map(({ id }) => clipAt(programme, id, from)?.clip).find((clip) => clip !== undefined)
-    const clip = seen?.kind === 'footage' ? seen : undefined
+    const clip = footageAt(programme, from)?.clip
     const last = segments.at(-1)
     if (last && last.clip === clip) last.frames += frames
     else segments.push({ from, frames, clip })

@@ -110,7 +110,9 @@ export function OneOutput({ id }: { id: number }) {
                   : 'The programme as it is now, with these settings'
               }
             >
-              {isNewer ? `Render again on version ${output.newest!.number}` : 'Render again'}
+              {isNewer && output.programme === null
+                ? `Render again on version ${output.newest!.number}`
+                : 'Render again'}
             </Button>
           )}
           {counts.done > 0 && (
