@@ -18,6 +18,7 @@ import {
   type Shape,
   shapeOf,
   type Template,
+  updateOf,
   withSettings,
 } from '../template/index.ts'
 
@@ -390,6 +391,8 @@ function templateDifference(before: Template, after: Template): Difference[] {
     const [was, is] = [before.levels?.[code] ?? level, after.levels?.[code] ?? level]
     if (was !== is) say(`The check "${label}" weighs ${is} instead of ${was}`)
   }
+  if (!inSameWords(updateOf(before), updateOf(after)))
+    say('It goes otherwise from one filling to the next while it is up')
   if (!inSameWords(before.poster, after.poster)) say('The poster is another')
   return list
 }

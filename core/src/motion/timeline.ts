@@ -10,6 +10,8 @@ export interface Timing {
   total: number
   /** Where in Hold texts stand that come in turn; absent: none do. */
   turns?: readonly Turn[]
+  /** It was not known when it began how long it would be held: what Hold gives goes by no end, and turns go round. */
+  open?: true
 }
 
 /** A frame, told by its span and the frames since that span began. */
@@ -37,6 +39,15 @@ export function timingOf(template: Template, duration?: number): Timing {
     `${total} frames are too few for "${template.name}": In and Out need ${least}; give it ${Math.max(1, least)} or more.`,
   )
   return { in: spans.in, hold: total - least, out: spans.out, total }
+}
+
+/**
+ * A title that is up until it is told to leave. Its frames need not be whole: it may be shown at another rate.
+ * @param out the frame at which Out begins; absent: nobody has said so yet
+ */
+export function openTiming({ in: first, out: last }: Spans, out = Number.POSITIVE_INFINITY): Timing {
+  const begins = Math.max(out, first)
+  return { in: first, hold: begins - first, out: last, total: begins + last, open: true }
 }
 
 /** The frame at which a span begins. */
@@ -80,7 +91,8 @@ export function restFrame(timing: Timing): number {
 export function holdFrame(spans: Spans, hold: number, at: number): number | undefined {
   const { gives, frames, loop } = spans.hold
   if (gives === 'freeze') return undefined
-  if (gives === 'stretch') return hold > 0 ? (at * frames) / hold : 0
+  // Held nobody knows how long: as designed, and then it stands.
+  if (gives === 'stretch') return !Number.isFinite(hold) ? Math.min(at, frames) : hold > 0 ? (at * frames) / hold : 0
   const { from, to } = loop ?? { from: 0, to: frames }
   return at < to || to <= from ? at : from + ((at - from) % (to - from))
 }

@@ -1,5 +1,5 @@
 import { demand } from '../refusal/index.ts'
-import type { Ease, Keyframe, Motion, Spans } from '../template/index.ts'
+import type { Keyframe, Motion, Spans } from '../template/index.ts'
 import type { Rate } from '../time/index.ts'
 
 /** Frames of Hold, from its start, in which one of the texts that come in turn stands whole: from, and up to. */
@@ -18,9 +18,6 @@ export const readingSpeed = (170 * 6) / 60
 export function readingFrames(characters: number, rate: Rate): number {
   return Math.ceil(((characters / readingSpeed) * rate.num) / rate.den)
 }
-
-/** How what stands round texts in turn goes from one size to the next: off at once, and gently there. */
-export const travelEase: Ease = { bezier: [0.4, 0, 0.1, 1] }
 
 /** How one text in turn gives way to the next, in frames. */
 export interface Changeover {
@@ -97,6 +94,14 @@ export function turnsIn({ needs, follows }: Stands, change: number, designed: nu
     before += need
   })
   return turns
+}
+
+/** The same while nobody knows how long Hold is: after the last one the first comes again. */
+export function turnRound(turns: readonly Turn[], change: number, at: number): { turn: number; changing?: number } {
+  const last = turns.at(-1)!
+  if (at < 0 || turns.length === 1) return turnAt(turns, at)
+  const within = at % (last.to + change)
+  return within < last.to ? turnAt(turns, within) : { turn: turns.length - 1, changing: within - last.to }
 }
 
 /** Where a frame of Hold lies among turns: one that stands, or the change to the next and the frames since it began. */

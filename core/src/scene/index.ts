@@ -1,5 +1,6 @@
 export * from './asPath.ts'
 export * from './assets.ts'
+export * from './changing.ts'
 export * from './crop.ts'
 export { charactersOf, type Entries, type EntryStrip } from './entries.ts'
 export type { Layout } from './layout.ts'

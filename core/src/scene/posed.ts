@@ -40,7 +40,14 @@ export interface PosedOf {
   /** What runs or comes in turn, and where its clock stands; absent: nothing does. */
   entries?: Entries
   clock?: RunClock
+  /** What endless runs show, by part index, where they go by items of their own; frame px. */
+  runs?: ReadonlyMap<number, readonly Item[]> | undefined
+  /** How much of a part's opacity is left, 0..1; absent: all of it. */
+  dim?: ((index: number) => number) | undefined
 }
+
+/** How some parts are drawn in place of as they are: as each of these frames has them, lowest first. By part index. */
+export type DrawnAs = ReadonlyMap<number, readonly Posed[]>
 
 /** One frame of a filling: every part's pose, from which its key and its draw list follow. */
 export class Posed {
@@ -52,7 +59,7 @@ export class Posed {
   private readonly content: Content
   private readonly drawings: Drawings
   private readonly rest: Rest
-  private change: { roots: ReadonlySet<number>; drawn: readonly Posed[] } | undefined
+  private change: DrawnAs | undefined
 
   constructor(private readonly of: PosedOf) {
     this.template = of.template
@@ -64,8 +71,8 @@ export class Posed {
   }
 
   /** The same frame, in which some parts are drawn as other frames have them: texts that leave and come. */
-  inChange(roots: ReadonlySet<number>, drawn: readonly Posed[]): this {
-    this.change = { roots, drawn }
+  inChange(change: DrawnAs): this {
+    this.change = change
     return this
   }
 
@@ -80,9 +87,12 @@ export class Posed {
     let key = `${chosen.turn},`
     if (this.drawings.runs) key += this.drawings.clockKey(seconds)
     if (entries?.runs) key += `${clock!.frame},`
-    if (this.change) key += this.change.drawn.map((posed) => (posed === this ? 'own' : posed.key)).join('~')
+    const others = new Set([...(this.change?.values() ?? [])].flat())
+    for (const posed of others) key += `${posed === this ? 'own' : posed.key}~`
+    for (const [i, drawn] of this.change ?? []) key += `${i}=${drawn.length},`
     this.parts.forEach((_, i) => {
       if (this.rest.gone[i]) return
+      if (this.of.dim) key += `${this.of.dim(i)} `
       const p = this.poseOf(i)
       const { start, size } = this.rest
       key += `${i}:${start[0][i]},${start[1][i]},${size[0][i]},${size[1][i]};${poseKey(p)}|`
@@ -106,8 +116,7 @@ export class Posed {
 
   /** A part as it is drawn: once, or, while texts change, as the one that leaves and the one that comes. */
   private layersOf(part: Part, cutting?: readonly PartId[]): LayerItem[] {
-    const { change } = this
-    const drawn = change?.roots.has(this.index.get(part.id)!) ? change.drawn : [this]
+    const drawn = this.change?.get(this.index.get(part.id)!) ?? [this]
     return drawn.flatMap((posed) => posed.part(part, cutting) ?? [])
   }
 
@@ -132,7 +141,7 @@ export class Posed {
     const style = this.styleOf(part)
     const box = boxOf(this.rest, i)
     const p = this.poseOf(i)
-    const opacity = style.opacity * p.fade
+    const opacity = style.opacity * p.fade * (this.of.dim?.(i) ?? 1)
     if (opacity <= 0 || p.scale === 0 || p.reveal <= 0 || p.grow <= 0) return undefined
     let placed = this.placed(part, i, box, p)
     if (placed.length === 0) return undefined
@@ -201,7 +210,8 @@ export class Posed {
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
       const strip = this.of.entries?.strips.get(i)
-      const items = strip ? strip.items(this.of.clock!) : this.list(part.parts ?? [])
+      const run = this.of.runs?.get(i)
+      const items = run ? [...run] : strip ? strip.items(this.of.clock!) : this.list(part.parts ?? [])
       const map = this.turnOf(part, i)
       if (items.length === 0 || !map) return this.squeezed(items, box, p)
       return this.squeezed([{ kind: 'layer', matrix: map, opacity: 1, items }], box, p)

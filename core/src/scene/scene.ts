@@ -5,6 +5,7 @@ import {
   animatedBounds,
   distanceOf,
   eased,
+  openTiming,
   type PoseContext,
   pose,
   restFrame,
@@ -13,14 +14,14 @@ import {
   spanStart,
   type Timing,
   timingOf,
-  travelEase,
   turnAt,
+  turnRound,
   turnsIn,
 } from '../motion/index.ts'
 import type { DrawList } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Field, NamedShape, Part, PictureValue, Run, ShapeId, Template, Values } from '../template/index.ts'
-import { shapeOf, type TieOrder, tieOrder, variantOf } from '../template/index.ts'
+import { shapeOf, type TieOrder, tieOrder, travelEase, variantOf } from '../template/index.ts'
 import {
   type AxisValues,
   type Block,
@@ -36,9 +37,9 @@ import { secondsOf } from '../time/index.ts'
 import { isWayStyle, wayAlong } from './along.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
-import { Entries, type RunClock } from './entries.ts'
+import { Entries } from './entries.ts'
 import type { Layout, Room } from './layout.ts'
-import { Posed } from './posed.ts'
+import { Posed, type PosedOf } from './posed.ts'
 import {
   type Content,
   type EntryChoice,
@@ -171,26 +172,55 @@ export class Scene {
       'frame.range',
       `Frame ${frame} does not exist: the title has frames 0 to ${timing.total - 1}.`,
     )
+    return this.shown(layout, timing, frame)
+  }
+
+  /**
+   * The same for any moment of it: an open title's frames need not be whole.
+   * @param runs what its endless runs show, where they go by items of their own
+   */
+  shown(layout: Layout, timing: Timing, frame: number, runs?: PosedOf['runs']): Posed {
     const kept = this.keptFor(layout)
     const entries = this.entries(layout)
     const { spans } = layout.template
     const moment = shownMoment(spans, timing, frame)
     // What runs by the clock, a crawl or a movie, is another one at every frame, a frozen Hold's too.
-    const runs = kept.drawings.runs || entries.runs
-    const seconds = runs ? secondsOf(frame, layout.template.frame.rate) : 0
+    const isRunning = kept.drawings.runs || entries.runs
+    const seconds = isRunning ? secondsOf(frame, layout.template.frame.rate) : 0
     const at = frame - spanStart(timing, 'hold')
-    const { turn, changing } = turnAt(timing.turns ?? [{ from: 0, to: 0 }], at)
-    const name = `${moment.span} ${moment.at} ${timing.hold} ${seconds} ${turn} ${changing}`
-    if (kept.last?.moment !== name) {
-      const context: PoseContext = { frame: layout.template.frame, spans, hold: timing.hold, moment }
-      const clock = { frame: at, hold: timing.hold, turn }
+    const turns = timing.turns ?? [{ from: 0, to: 0 }]
+    const { turn, changing } = timing.open ? turnRound(turns, entries.change.frames, at) : turnAt(turns, at)
+    const hold = timing.open ? Number.POSITIVE_INFINITY : timing.hold
+    const name = `${moment.span} ${moment.at} ${hold} ${seconds} ${turn} ${changing}`
+    if (kept.last?.moment !== name || runs) {
+      const context: PoseContext = { frame: layout.template.frame, spans, hold, moment }
+      const clock = { frame: at, hold: timing.open ? spans.hold.frames : timing.hold, turn }
+      const how: Shown = { entries, clock, seconds, runs, contextOf: () => context }
       const posed =
         changing === undefined
-          ? this.standing(this.entry(layout, { turn, item: -1 }), { entries, clock, seconds, contextOf: () => context })
-          : this.changing(layout, changing, { entries, clock, seconds, contextOf: () => context })
+          ? this.standing(this.entry(layout, { turn, item: -1 }), how)
+          : this.changing(layout, changing, how)
       kept.last = { moment: name, posed }
     }
     return kept.last.posed
+  }
+
+  /**
+   * The time of a filling that is up until it is told to leave.
+   * @param out the frame at which Out begins; absent: nobody has said so yet
+   */
+  open(layout: Layout, out?: number): Timing {
+    const { spans } = layout.template
+    const entries = this.entries(layout)
+    const timing = openTiming(spans, out)
+    if (entries.turns === 1) return timing
+    const designed = Math.max(spans.hold.frames, entries.least)
+    return { ...timing, turns: turnsIn(entries.stands, entries.change.frames, designed) }
+  }
+
+  /** A filling as the template draws it at rest while something in it travels: what a changing title is made of. */
+  carried(layout: Layout, shown: Shown & Pick<PosedOf, 'dim'>, rest: Rest, drawings: Drawings): Posed {
+    return new Posed({ ...layout, ...shown, drawings, rest })
   }
 
   private standing(layout: Layout, shown: Shown): Posed {
@@ -211,7 +241,8 @@ export class Scene {
   private changing(layout: Layout, changing: number, shown: Shown): Posed {
     const { entries, clock, contextOf } = shown
     const { turning, turningRoots, change } = entries!
-    const [before, after] = [0, 1].map((by) => this.entry(layout, { turn: clock!.turn + by, item: -1 })) as [
+    const next = (clock!.turn + 1) % entries!.turns
+    const [before, after] = [clock!.turn, next].map((turn) => this.entry(layout, { turn, item: -1 })) as [
       Layout,
       Layout,
     ]
@@ -234,16 +265,16 @@ export class Scene {
       rest: between(one.rest, other.rest, (i) => (turning.has(i) ? 0 : share)),
       contextOf: goes,
     })
-    const next = new Posed({
+    const newcomer = new Posed({
       ...after,
       ...shown,
-      clock: { ...clock!, turn: clock!.turn + 1 },
+      clock: { ...clock!, turn: next },
       drawings: other.drawings,
       rest: between(other.rest, one.rest, (i) => (turning.has(i) ? 0 : 1 - share)),
       contextOf: comes,
     })
-    const drawn = [...(isThere ? [left] : []), ...(hasCome ? [next] : [])]
-    return (changing < half ? left : next).inChange(turningRoots, drawn)
+    const drawn = [...(isThere ? [left] : []), ...(hasCome ? [newcomer] : [])]
+    return (changing < half ? left : newcomer).inChange(new Map([...turningRoots].map((root) => [root, drawn])))
   }
 
   /** What a title shows at a frame, counted from 0. @throws Refusal for a frame outside the title. */
@@ -285,7 +316,7 @@ export class Scene {
   }
 
   /** The rest, solved anew at this frame when some tie follows the movement, and the texts as they are set in it. */
-  private restAt(layout: Layout, contextOf: Shown['contextOf']): { rest: Rest; drawings: Drawings } {
+  restAt(layout: Layout, contextOf: Shown['contextOf']): { rest: Rest; drawings: Drawings } {
     const { template, content, rest } = layout
     const drawings = this.drawings(layout)
     if (!followsMovement(template)) return { rest, drawings }
@@ -427,16 +458,10 @@ export class Scene {
 }
 
 /** How a filling is shown at a frame, besides where its parts rest. */
-interface Shown {
-  contextOf: (index: number) => PoseContext
-  /** Since the title began; what runs by the clock goes by it. */
-  seconds: number
-  entries?: Entries
-  clock?: RunClock
-}
+export type Shown = Pick<PosedOf, 'contextOf' | 'seconds' | 'entries' | 'clock' | 'runs'>
 
 /** Where parts are on the way from one rest to another; what is gone in one is where the other has it. */
-function between(one: Rest, other: Rest, share: (index: number) => number): Rest {
+export function between(one: Rest, other: Rest, share: (index: number) => number): Rest {
   const mixed = (from: Float64Array, to: Float64Array) =>
     from.map((value, i) => {
       if (other.gone[i]) return value

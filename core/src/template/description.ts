@@ -238,6 +238,7 @@ const motion = named('motion', () =>
       ...arrival,
       out: oneOf('mirror', 'own'),
       ride: optional(anyReference('part', 'ride')),
+      update: optional(oneOf('comes')),
     },
     withMeaning(meanings.motion),
   ),
@@ -547,6 +548,18 @@ const spans = record(
   },
   withMeaning(meanings.spans),
 )
+const updateFrames = whole(0, 500, { unit: 'frames' })
+const updateTime = whole(1, 500, { unit: 'frames' })
+const updateSpeed = number(1, 100_000, { unit: 'px/s', step: 50 })
+const update = record(
+  {
+    pace: variant('kind', {}, { time: { frames: updateTime }, speed: { speed: updateSpeed } }),
+    ease,
+    words: oneOf('fade', 'moves'),
+    fade: record({ out: updateFrames, after: updateFrames, in: updateFrames }),
+  },
+  withMeaning(meanings.update),
+)
 const soundLevel = number(-60, 12, { unit: 'dB' })
 const sound = record({
   id,
@@ -607,6 +620,7 @@ export const document = record(
     frame,
     shapes: optional(list(shape, 12)),
     spans,
+    update: optional(update),
     palette: list(record({ id, name, colour, from: optional(derived) }), 200),
     parts: list(part, limits.parts.most),
     guides,
@@ -681,5 +695,8 @@ export const described = {
   side,
   safe,
   frames: frames(),
+  updateFrames,
+  updateTime,
+  updateSpeed,
   soundLevel,
 } as const

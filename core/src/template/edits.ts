@@ -32,6 +32,7 @@ import type {
   Spans,
   Template,
   Track,
+  Update,
 } from './types.ts'
 import type { FieldValue } from './values.ts'
 import { isOfPart } from './variants.ts'
@@ -74,6 +75,7 @@ export type Change =
   | { kind: 'poster'; poster: Template['poster'] }
   | { kind: 'fonts'; fonts: Template['fonts']; fallbacks: Template['fallbacks'] }
   | { kind: 'media'; media: Template['media'] }
+  | { kind: 'update'; update: Update }
   | { kind: 'levels'; levels: NonNullable<Template['levels']> }
   | { kind: 'several'; changes: Change[] }
 
@@ -311,6 +313,9 @@ function apply(template: Draft<Template>, change: Simple): void {
       return
     case 'levels':
       template.levels = change.levels
+      return
+    case 'update':
+      template.update = change.update
       return
     default:
       refuseUnknown(change)

@@ -82,9 +82,31 @@ export const meanings = {
     media: m('The pictures it carries: `name` as data calls it, size in px.', [
       { id: 'vado', name: 'vado.png', file: 'media/vado.png', sha256: '', width: 320, height: 320 },
     ]),
+    update: m('How a title goes from one filling to the next while it is up; see Update. Absent: in twelve frames.', {
+      pace: { kind: 'time', frames: 12 },
+      ease: 'linear',
+      words: 'fade',
+      fade: { out: 6, after: 4, in: 9 },
+    }),
     sounds: m('Sounds that play with it: each begins `at` frames into `span`; `level` in dB.', []),
     levels: m('What its checks weigh, by their code, where that is not what they weigh elsewhere: stop, look or off.', {
       quotes: 'off',
+    }),
+  },
+  update: {
+    pace: m('How long parts travel to their new boxes: `frames`, or a `speed` in px/s that the longest way goes at.', {
+      kind: 'time',
+      frames: 12,
+    }),
+    ease: m('How they travel; see Ease.', 'linear'),
+    words: m(
+      '`fade`: words and pictures fade out and in; `moves`: they leave by their Out and come by their In.',
+      'fade',
+    ),
+    fade: m('Frames: what leaves is gone after `out`, what comes begins at `after` and takes `in`.', {
+      out: 6,
+      after: 4,
+      in: 9,
     }),
   },
   derived: {
@@ -162,6 +184,7 @@ export const meanings = {
     ),
   },
   motion: {
+    update: m('`comes`: when it changes while the title is up it leaves by its Out and comes by its In.', 'comes'),
     anchor: m('The point that scale and turn leave in place, as shares of the box it rests in.', { x: 0.5, y: 0.5 }),
     tracks: m('Its channels, those that have keys; see Channels.', { fade: { keys } }),
     segments: m("Texts: channels of its characters, words or lines, besides the text's own; see Segments.", {

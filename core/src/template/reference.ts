@@ -16,6 +16,7 @@ const titles: Record<keyof typeof meanings, [title: string, about: string]> = {
   frame: ['Frame', ''],
   shape: ['Shape', 'Of `shapes`: another frame for the same title.'],
   spans: ['Spans', ''],
+  update: ['Update', 'How a title goes from one filling to the next while it is up.'],
   part: ['Part', ''],
   axis: ['Axis', 'The `x` or `y` of a part.'],
   tie: ['Tie', '*My `edge` = `at` of `to` + `gap`.*'],

@@ -194,6 +194,11 @@ export interface Motion {
   out: 'mirror' | 'own'
   /** Ride another part's motion besides the own. */
   ride?: PartId
+  /**
+   * When what it shows, or its box, changes while the title is up: it leaves by its own Out and comes by its own In. Absent:
+   * it travels, and its words change as the title's `update` says.
+   */
+  update?: 'comes'
 }
 
 export interface Matte {
@@ -404,6 +409,20 @@ export interface Spans {
   }
 }
 
+/** How a title goes from one filling to the next while it is up. */
+export interface Update {
+  /**
+   * How long every part takes that travels to its new box, one clock for all: so many frames, or so many px a second, which
+   * the longest way sets (a frame at least).
+   */
+  pace: { kind: 'time'; frames: number } | { kind: 'speed'; speed: number }
+  ease: Ease
+  /** Words and pictures leave and come by a short fade, or by their own Out and In. */
+  words: 'fade' | 'moves'
+  /** Frames: what leaves is gone after `out`; what comes begins at `after` and takes `in`. */
+  fade: { out: number; after: number; in: number }
+}
+
 /** A line to draw by: across the frame at a height, or down it. */
 export interface Guide {
   axis: AxisName
@@ -438,6 +457,8 @@ export interface Template {
   /** Besides that of `frame`. */
   shapes?: Shape[]
   spans: Spans
+  /** Absent: `plainUpdate`. */
+  update?: Update
   palette: PaletteColour[]
   /** A tree, painted in order: the first lies lowest. */
   parts: Part[]
