@@ -1,4 +1,5 @@
 export * from './about.ts'
+export * from './byKey.ts'
 export * from './characters.ts'
 export * from './checks.ts'
 export * from './columns.ts'

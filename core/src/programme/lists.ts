@@ -1,9 +1,8 @@
-import { type Match, type Row, rowTimes } from '../data/index.ts'
+import { cellsByKey, type Match, type Row, rowTimes } from '../data/index.ts'
 import type { Template } from '../template/index.ts'
 import { endOf, leastOf } from './clips.ts'
 import type { ClipId, Design, Programme } from './description.ts'
 import { type NewTitle, withTitles } from './edits.ts'
-import { cellsFrom } from './rows.ts'
 
 /** Titles made of a list. */
 export interface FromList {
@@ -58,7 +57,7 @@ export function withList(programme: Programme, rows: readonly Row[], way: ListWa
       left.push({ row: n, why })
       return
     }
-    const cells = cellsFrom(template, match, row)
+    const cells = cellsByKey(template, match, row)
     const wanted = row.frames ?? frames ?? design.frames
     titles.push({
       at,

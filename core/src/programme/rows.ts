@@ -1,12 +1,12 @@
 import { cached } from '../cache/index.ts'
-import { givenText, type Match, type Row, valuesOf } from '../data/index.ts'
+import { type Match, matchByKey, type Row, valuesOf } from '../data/index.ts'
 import { fieldValue } from '../scene/index.ts'
 import type { Field, Template } from '../template/index.ts'
 import type { Programme, TitleClip, Words } from './description.ts'
 
 /** How a title of a programme fills its template: each field by the text of its key, and its time by its place. */
-export const clipMatch = ({ fields }: Pick<Template, 'fields'>): Match => ({
-  ...Object.fromEntries(fields.map(({ key }) => [key, key])),
+export const clipMatch = (template: Pick<Template, 'fields'>): Match => ({
+  ...matchByKey(template),
   ':length': ':length',
   ':from': ':from',
 })
@@ -19,15 +19,6 @@ export const clipRow = (programme: Pick<Programme, 'words' | 'start'>, { words, 
     ':from': String(programme.start.at + at),
   },
 })
-
-/** What a row of a sheet gives to the fields of a template, as a title's words have it. */
-export const cellsFrom = ({ fields }: Pick<Template, 'fields'>, match: Match, row: Row): Words['cells'] =>
-  Object.fromEntries(
-    fields.flatMap(({ key }) => {
-      const { text } = givenText(match, key, row)
-      return text === undefined ? [] : [[key, text]]
-    }),
-  )
 
 /** Fields of which a title's words are made, in their order: what is neither a colour, a picture nor a switch. */
 const wordFields = ({ fields }: Pick<Template, 'fields'>): Field[] =>

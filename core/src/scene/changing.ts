@@ -36,6 +36,8 @@ interface Swap {
   /** Frames of the title. */
   at: number
   ends: number
+  /** When it last became something else: what comes sooner than words can come takes their place where they are. */
+  last: number
   leaves: Filling
   /** Where everything stood when it began to leave. */
   stood: Rest
@@ -85,7 +87,7 @@ export class ChangingTitle {
     const after = this.scene.layout(fill(at))
     if (before === after) return this
     const stood = this.restAt(at, timing)
-    const swaps = new Map([...this.swaps].filter(([, { ends }]) => ends > at))
+    const swaps = new Map([...this.swaps].filter(([, { at: began, ends, last }]) => last + ends - began > at))
     const differing = differingParts(before, after, this.scene.entries(after).inStrips)
     const moved = differing.filter((part) => this.wayOf(part) === 'moves')
     const change = changeover(
@@ -96,18 +98,21 @@ export class ChangingTitle {
     )
     const { fade } = updateOf(after.template)
     for (const part of differing) {
-      // What comes in the place of something that is still coming takes its pose over.
-      if (swaps.has(part.id)) continue
+      const known = swaps.get(part.id)
+      if (known) {
+        swaps.set(part.id, { ...known, last: at })
+        continue
+      }
       const way = this.wayOf(part)
       const frames =
         way === 'moves' ? change.frames : way === 'fade' ? Math.max(fade.out, fade.after + fade.in - 1) : fade.in
-      swaps.set(part.id, { way, at, ends: at + Math.max(1, frames), leaves: this.fill, stood })
+      swaps.set(part.id, { way, at, ends: at + Math.max(1, frames), last: at, leaves: this.fill, stood })
     }
     const from = inOrderOf(stood, before, after)
     const { start, size, gone, order } = after.rest
     let longest = 0
     order.parts.forEach((part, i) => {
-      if (gone[i] || from.gone[i] || (swaps.has(part.id) && swaps.get(part.id)!.way !== 'over')) return
+      if (gone[i] || from.gone[i] || isSet(swaps, part.id)) return
       for (const axis of [0, 1] as const) {
         const near = Math.abs(start[axis][i]! - from.start[axis][i]!)
         const far = Math.abs(start[axis][i]! + size[axis][i]! - from.start[axis][i]! - from.size[axis][i]!)
@@ -148,11 +153,7 @@ export class ChangingTitle {
   private travelled(rest: Rest, frame: number): Rest {
     const share = this.share(frame)
     if (share === 1) return rest
-    const isSet = (i: number) => {
-      const way = this.swaps.get(rest.order.parts[i]!.id)?.way
-      return way !== undefined && way !== 'over'
-    }
-    return between(rest, this.from!, (i) => (isSet(i) ? 0 : 1 - share))
+    return between(rest, this.from!, (i) => (isSet(this.swaps, rest.order.parts[i]!.id) ? 0 : 1 - share))
   }
 
   /** What the title shows at a frame, counted from where its In began; it need not be a whole one. */
@@ -231,6 +232,12 @@ export class ChangingTitle {
     })
     return changeover(moved, template.spans, 0, 0)
   }
+}
+
+/** Whether a part comes where it will rest; it does not travel there. */
+const isSet = (swaps: ReadonlyMap<PartId, Swap>, part: PartId): boolean => {
+  const way = swaps.get(part)?.way
+  return way !== undefined && way !== 'over'
 }
 
 const noSwaps: ReadonlyMap<PartId, Swap> = new Map()

@@ -153,8 +153,31 @@ export class EntryStrip implements Strip {
         { kind: 'layer', matrix: this.axis === 0 ? translation(by, 0) : translation(0, by), opacity: 1, items: own },
       ]
     })
-    if (items.length === 0 || this.of.way === 'pages') return items
-    return [{ kind: 'layer', matrix: translation(0, 0), opacity: 1, clip: this.clip, items }]
+    return this.of.way === 'pages' ? items : this.clipped(items)
+  }
+
+  /** Whether it goes on without end. */
+  get isEndless(): boolean {
+    return this.of.way === 'crawl' && this.pace.by === 'endless'
+  }
+
+  /** Whether it comes in from the left. */
+  get isBack(): boolean {
+    return this.style.runSpeed < 0
+  }
+
+  /** What its one entry draws when its leading end is so far in from the edge, px; as the items of a run that others make up. */
+  entryAlong(along: number, size: number): Item[] {
+    const [entry] = this.entries
+    const own = entry ? this.drawnEntry(entry.item) : []
+    if (!entry || own.length === 0) return []
+    const at = this.windowStart + (this.isBack ? along - size : this.window - along) - entry.from
+    return [{ kind: 'layer', matrix: translation(at, 0), opacity: 1, items: own }]
+  }
+
+  /** Cuts what runs to its window. */
+  clipped(items: Item[]): Item[] {
+    return items.length === 0 ? [] : [{ kind: 'layer', matrix: translation(0, 0), opacity: 1, clip: this.clip, items }]
   }
 
   private page(turn: number): { entry: StripEntry; at: number }[] {
@@ -166,7 +189,6 @@ export class EntryStrip implements Strip {
   private running({ frame, hold }: RunClock): { entry: StripEntry; at: number }[] {
     if (frame <= 0 || this.entries.length === 0) return []
     const gone = frame * this.step(hold)
-    const isBack = this.style.runSpeed < 0
     const period = this.length + this.style.entryGap
     // Over and over: as many rounds as have begun and have not passed yet.
     const rounds =
@@ -180,7 +202,7 @@ export class EntryStrip implements Strip {
         const along = gone - entry.at - round * period
         // Letters reach a little out of their lines.
         if (along < -entry.size || along > this.window + 2 * entry.size) continue
-        const at = isBack ? along - entry.size : this.window - along
+        const at = this.isBack ? along - entry.size : this.window - along
         found.push({ entry, at: this.windowStart + at })
       }
     return found

@@ -18,7 +18,7 @@ import {
   turnRound,
   turnsIn,
 } from '../motion/index.ts'
-import type { DrawList } from '../paint/index.ts'
+import type { DrawList, Item } from '../paint/index.ts'
 import { demand } from '../refusal/index.ts'
 import type { Field, NamedShape, Part, PictureValue, Run, ShapeId, Template, Values } from '../template/index.ts'
 import { shapeOf, type TieOrder, tieOrder, travelEase, variantOf } from '../template/index.ts'
@@ -37,7 +37,7 @@ import { secondsOf } from '../time/index.ts'
 import { isWayStyle, wayAlong } from './along.ts'
 import type { Assets } from './assets.ts'
 import { Drawings } from './drawings.ts'
-import { Entries } from './entries.ts'
+import { Entries, type EntryStrip } from './entries.ts'
 import type { Layout, Room } from './layout.ts'
 import { Posed, type PosedOf } from './posed.ts'
 import {
@@ -124,6 +124,39 @@ export class Scene {
       layout,
     )
     return kept.entries
+  }
+
+  /** Runs of a filling that go on without end, by the index of their part. */
+  endless(layout: Layout): { index: number; strip: EntryStrip }[] {
+    return [...this.entries(layout).strips].flatMap(([index, strip]) => (strip.isEndless ? [{ index, strip }] : []))
+  }
+
+  /** What an endless run goes through: what each entry says, by the keys of its fields, and px that it is long. */
+  runEntries(layout: Layout, { strip }: { strip: EntryStrip }): { texts: Record<string, string>; size: number }[] {
+    const lists = layout.template.fields.filter(({ id }) => strip.of.lists.has(id))
+    return strip.entries.map(({ item, size }) => ({
+      texts: Object.fromEntries(
+        lists.map((field) => [field.key, (layout.content.fields.get(field.id) as string[] | undefined)?.[item] ?? '']),
+      ),
+      size,
+    }))
+  }
+
+  /** What is seen of an endless run with items where they are said to be: px that each has come in from the edge. */
+  runItems(
+    layout: Layout,
+    { index, strip }: { index: number; strip: EntryStrip },
+    items: readonly { texts: Record<string, string>; along: number; size: number }[],
+  ): Item[] {
+    const { others } = this.keptFor(layout)
+    const drawn = items.flatMap(({ texts, along, size }) => {
+      // Each is the same filling with nothing but this one in its lists.
+      const lists = Object.entries(texts).map(([key, text]): [string, string[]] => [key, [text]])
+      const make = () => this.work({ ...layout.values, ...Object.fromEntries(lists) }, firstEntries, false)
+      const own = cached(others, JSON.stringify(texts), make)
+      return this.entries(own).strips.get(index)?.entryAlong(along, size) ?? []
+    })
+    return strip.clipped(drawn)
   }
 
   /**

@@ -658,6 +658,7 @@ export const described = {
   outline,
   option,
   shape,
+  update,
   order,
   fieldMembers,
   pictureValue,

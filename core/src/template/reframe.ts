@@ -3,6 +3,7 @@ import { described, valueSchema } from './description.ts'
 import type { Change } from './edits.ts'
 import { isInEffect, propertiesOf } from './properties.ts'
 import type { Frame, Keyframe, Motion, Part, Template } from './types.ts'
+import { updateOf } from './update.ts'
 import { allParts } from './walk.ts'
 
 /** The factor by which drawings grow from one frame to another: as much as fits both ways. */
@@ -37,6 +38,9 @@ export function reframe(template: Template, frame: Frame, scale: boolean): Chang
         },
       },
     },
+    ...(k !== 1 || rate !== 1
+      ? [{ kind: 'update' as const, update: grown(described.update, updateOf(template), { k, rate }) }]
+      : []),
     { kind: 'poster', poster: { ...template.poster, frame: frames(template.poster.frame) } },
     {
       kind: 'guides',

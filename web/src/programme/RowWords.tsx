@@ -1,5 +1,5 @@
-import { type Row, withText } from '@hoja/core/data'
-import { cellsFrom, fromRow, type Placed, type TitleClip } from '@hoja/core/programme'
+import { cellsByKey, type Row, withText } from '@hoja/core/data'
+import { fromRow, type Placed, type TitleClip } from '@hoja/core/programme'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
@@ -65,7 +65,7 @@ function RowDialog({
   const [n, setN] = useState(from?.n ?? 1)
   if (!template) return null
   const rows = sheet.data?.rows ?? []
-  const textsOf = (row: Row) => cellsFrom(template, sheet.data!.match, row)
+  const textsOf = (row: Row) => cellsByKey(template, sheet.data!.match, row)
   const nameOf = (row: Row, i: number) =>
     `${i + 1}  ${Object.values(textsOf(row)).filter(Boolean).slice(0, 2).join(' · ')}`.slice(0, 90)
   const pull = () => {
