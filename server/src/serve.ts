@@ -4,6 +4,8 @@ import { join, resolve } from 'node:path'
 import { type Problem, problemType } from '@hoja/core/api'
 import { Refusal } from '@hoja/core/refusal'
 import { pino } from 'pino'
+import { AirChannels } from './air/channels.ts'
+import { LiveValues } from './air/liveValues.ts'
 import { Backups, backupBeside } from './backup/backups.ts'
 import { followedFolder, seedDemo } from './demo.ts'
 import { Follower } from './feeds/follower.ts'
@@ -136,8 +138,10 @@ async function started(
     contactSheets: (output) => contactSheetsOf({ store, jobs }, output),
   })
   const backups = new Backups(store, jobs, resolve(options.backup ?? backupBeside(data)))
+  const air = new AirChannels(store, jobs)
+  const live = new LiveValues(store, jobs, follower, air)
   store.tidy.start((error) => log.error(error))
-  listen(makeApp({ store, jobs, queue, follower, keeper, backups, proxies }, log))
+  listen(makeApp({ store, jobs, queue, follower, keeper, backups, proxies, air }, log))
   queue.wake()
   return {
     address,
@@ -148,6 +152,8 @@ async function started(
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
       store.tidy.stop()
+      await live.close()
+      await air.close()
       await follower.close()
       await keeper.close()
       await queue.close()

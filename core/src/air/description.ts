@@ -22,7 +22,7 @@ const cells = map(words)
 const seconds = (least: number, most: number) => number(least, most, { unit: 'seconds', step: 0.1 })
 
 /** What a field shows while its source is not there, or says what the field does not take. */
-const dead = variant('then', { after: seconds(0, 3600) }, { hold: {}, hide: {}, text: { text: words } })
+const dead = variant('shows', { after: seconds(0, 3600) }, { last: {}, nothing: {}, text: { text: words } })
 
 /** What changes a field by itself. */
 const binding = variant(

@@ -48,3 +48,11 @@ export function askedValues({ list, air, rehearsal }: Channel): ValueBinding[] {
     }
   return [...found.values()]
 }
+
+/** A number that differs when what a title of the list is or says by itself does (FNV-1a, 32 bits). */
+export function seenAs({ version, layer, hold, cells, live }: AirItem): number {
+  let hash = 0x811c9dc5
+  for (const unit of JSON.stringify([version, layer, hold ?? null, cells, live]))
+    hash = Math.imul(hash ^ unit.codePointAt(0)!, 0x01000193)
+  return hash >>> 0
+}

@@ -8,7 +8,7 @@ export function measuredRun(scene: Scene, layout: Layout): MeasuredRun | undefin
   const [run] = scene.endless(layout)
   if (!run) return undefined
   const { strip } = run
-  const way = { window: strip.window, gap: strip.style.entryGap, step: strip.step(1), back: strip.isBack }
+  const way = { window: strip.window, gap: strip.style.entryGap, step: strip.openStep, back: strip.isBack }
   return { way, items: scene.runEntries(layout, run) }
 }
 

@@ -1,4 +1,5 @@
 import { array, boolean, type InferType, mixed, number, object, string } from 'yup'
+import type { Channel } from '../air/index.ts'
 import type { Finding, Match, Row, Splice } from '../data/index.ts'
 import type { BookOffer, Link, LinkStatus } from '../formats/index.ts'
 import type { SavedMove } from '../motion/index.ts'
@@ -317,3 +318,52 @@ export const backupState = object({
   running: object({ done: whole(), of: whole() }).nullable().defined(),
   trouble: string().nullable().defined(),
 })
+
+const layerState = object({
+  id: text(),
+  name: text(),
+  phase: string()
+    .oneOf(['empty', 'cued', 'waiting', 'coming in', 'holding', 'updating', 'leaving', 'gone'] as const)
+    .required(),
+  /** The id of the title that is up. */
+  item: string().nullable().defined(),
+})
+const channelRow = {
+  name: text(),
+  title: text(),
+  production: number().nullable().defined(),
+  width: whole(),
+  height: whole(),
+  rate: of<Rate>('Rate'),
+  layers: array(layerState).required(),
+  next: string().nullable().defined(),
+  rehearsing: flag(),
+  /** Output pages that are open. */
+  pages: whole(),
+}
+export const channelSummary = object(channelRow)
+export type ChannelSummary = InferType<typeof channelSummary>
+export const channelDetail = object({
+  ...channelRow,
+  state: of<Channel>('Channel'),
+  /** ms of the epoch, and minutes that the clock on the wall is ahead of UTC. */
+  now: number().required(),
+  offset: number().required(),
+  found: of<Record<string, Finding[]>>('FindingsByItem'),
+})
+export type ChannelDetail = InferType<typeof channelDetail>
+export const carriedOut = object({ n: whole(), frame: whole() })
+export const asRunLine = object({
+  at: text(),
+  layer: text(),
+  what: string()
+    .oneOf(['up', 'changed', 'out', 'cut'] as const)
+    .required(),
+  words: text(),
+  template: text(),
+  version: whole(),
+  by: string()
+    .oneOf(['hand', 'time', 'source'] as const)
+    .required(),
+})
+export type AsRunLine = InferType<typeof asRunLine>

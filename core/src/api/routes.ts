@@ -6,6 +6,7 @@ import type { SavedMove } from '../motion/index.ts'
 import { presetSchema, settingsSchema } from '../output/index.ts'
 import type { Patch } from '../session/index.ts'
 import type { Clipping, Template } from '../template/index.ts'
+import { airRoutes } from './airRoutes.ts'
 import * as answers from './answers.ts'
 import { route } from './route.ts'
 
@@ -900,6 +901,7 @@ export const api = {
     answer: answers.underneath,
     errors: [413, 422],
   }),
+  ...airRoutes,
   backup: route({
     method: 'get',
     path: '/api/backup',

@@ -116,7 +116,7 @@ export function readCell(template: Template, field: Field, cell: string, marks?:
 }
 
 /** A list of texts as a cell has it: a line each, or JSON where that would be read as another list. */
-function writeList(entries: readonly string[]): string {
+export function writeList(entries: readonly string[]): string {
   if (entries.every((entry) => entry === '')) return JSON.stringify(entries)
   const isPlain = entries.every((entry) => entry === entry.trim() && !/[\r\n]/.test(entry))
   const isFull =

@@ -1,6 +1,6 @@
 import { type ParseError, parseTree } from 'jsonc-parser'
 import { query } from 'jsonpath-rfc9535'
-import type { Table } from '../data/index.ts'
+import { type Table, writeList } from '../data/index.ts'
 import { limits, most } from '../limits/index.ts'
 import { withLinearPatterns } from '../pattern/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
@@ -81,6 +81,25 @@ export function firstPath(value: unknown, arrays = jsonArrays(value)): string | 
   return isRow(value) && isRows(value.rows) ? "$['rows']" : arrays[0]?.path
 }
 
+/** What an RFC 9535 path chooses. @throws Refusal when it is none */
+function chosenBy(value: unknown, path: string): unknown[] {
+  try {
+    return withLinearPatterns(() => query(value as never, path as never) as unknown[])
+  } catch (error) {
+    throw new Refusal('json.path', `"${path}" is no path of RFC 9535: ${(error as Error).message}.`)
+  }
+}
+
+/**
+ * What an RFC 9535 path finds in rows, as a cell has it: one value, or several as a list of texts; undefined for nothing.
+ * @throws Refusal when it is no path
+ */
+export function valueTexts(rows: readonly Record<string, string>[], path: string): string | undefined {
+  const nodes = chosenBy(rows, path)
+  const texts = nodes.map((node) => (typeof node === 'object' ? JSON.stringify(node) : String(node)))
+  return texts.length > 1 ? writeList(texts) : texts[0]
+}
+
 /**
  * The rows that an RFC 9535 path chooses: a list of objects, or several objects; one object is one row.
  * @param path absent: where they are looked for first
@@ -94,12 +113,7 @@ export function jsonTable(value: unknown, name: string, path?: string): Table {
     `The path is longer than ${most('pathCharacters')}; choose a shorter one.`,
   )
   demand(chosen !== undefined, 'json.rows', `"${name}" holds no list of rows; write it as [{"name": "…"}, …].`)
-  let nodes: unknown[]
-  try {
-    nodes = withLinearPatterns(() => query(value as never, chosen as never) as unknown[])
-  } catch (error) {
-    throw new Refusal('json.path', `"${chosen}" is no path of RFC 9535: ${(error as Error).message}.`)
-  }
+  const nodes = chosenBy(value, chosen)
   const rows = nodes.length === 1 && isRows(nodes[0]) ? nodes[0] : nodes
   demand(isRows(rows), 'json.rows', `"${chosen}" chooses no rows in "${name}"; choose a list of objects.`)
   const columns = namesIn(rows, name)

@@ -156,9 +156,9 @@ export class EntryStrip implements Strip {
     return this.of.way === 'pages' ? items : this.clipped(items)
   }
 
-  /** Whether it goes on without end. */
-  get isEndless(): boolean {
-    return this.of.way === 'crawl' && this.pace.by === 'endless'
+  /** px a frame that it goes on while nobody knows how long it will be up. */
+  get openStep(): number {
+    return stepOf(this, { ...this.pace, by: 'endless' }, this.layout.template.frame.rate, 1)
   }
 
   /** Whether it comes in from the left. */

@@ -126,9 +126,11 @@ export class Scene {
     return kept.entries
   }
 
-  /** Runs of a filling that go on without end, by the index of their part. */
+  /** What crawls in a filling, and goes on without end while it is up; by the index of its part. */
   endless(layout: Layout): { index: number; strip: EntryStrip }[] {
-    return [...this.entries(layout).strips].flatMap(([index, strip]) => (strip.isEndless ? [{ index, strip }] : []))
+    return [...this.entries(layout).strips].flatMap(([index, strip]) =>
+      strip.of.way === 'crawl' ? [{ index, strip }] : [],
+    )
   }
 
   /** What an endless run goes through: what each entry says, by the keys of its fields, and px that it is long. */

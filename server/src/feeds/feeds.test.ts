@@ -369,3 +369,25 @@ test('the stand-ins say what their formats say: notices as RSS and as Atom are t
     expect(curve.at(-1)).toBe(height)
   }
 })
+
+test('a file that is written faster than it can be read, without a pause, is read all the while, and as it is in the end', async () => {
+  writeFileSync(followed('flood.csv'), 'name,role\nIo,0\n')
+  const { id } = (await follow(fileLink('flood.csv'), 'Flood')).body as { id: number }
+  await until(
+    () => status(id),
+    ({ state }) => state === 'good',
+  )
+  const seen = new Set<string>()
+  for (let i = 1; i <= 100; i++) {
+    writeFileSync(followed('flood.csv.new'), `name,role\nIo,${i}\n`)
+    renameSync(followed('flood.csv.new'), followed('flood.csv'))
+    await new Promise((done) => setTimeout(done, 12))
+    if (i % 10 === 0) seen.add((await rowsOf(id))[0]!.cells.role!)
+  }
+  expect(seen.size).toBeGreaterThan(2)
+  await until(
+    () => rowsOf(id),
+    ([row]) => row?.cells.role === '100',
+    20,
+  )
+})

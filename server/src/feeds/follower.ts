@@ -24,12 +24,16 @@ export interface SheetNews {
 
 /** ms: a save is often several writes right after one another. */
 const settle = 25
+/** ms after which a file is read that is written again and again without a pause. */
+const longest = 200
 
 interface Following {
   link: Link
   status: LinkStatus
   watcher?: FSWatcher
   timer?: NodeJS.Timeout
+  /** Something was written, and more may come. */
+  settling?: boolean
   tag?: string | undefined
   /** A read is under way; `again`: something changed since it began. */
   reading: boolean
@@ -128,10 +132,23 @@ export class Follower {
     own.watcher = chokidar.watch(path, { ignoreInitial: true, atomic: false })
     // Read once it is watched: what is saved in between would be missed.
     own.watcher.once('ready', () => void this.read(sheet))
-    own.watcher.on('all', () => {
+    let first = 0
+    const soon = () => {
+      const now = Date.now()
+      if (!own.settling) first = now
       clearTimeout(own.timer)
-      own.timer = setTimeout(() => void this.read(sheet), settle)
-    })
+      own.settling = true
+      own.timer = setTimeout(
+        () => {
+          own.settling = false
+          void this.read(sheet)
+        },
+        Math.min(settle, Math.max(0, first + longest - now)),
+      )
+    }
+    own.watcher.on('all', soon)
+    // Of changes within 50 ms of one another it tells the first alone; the system tells of each.
+    own.watcher.on('raw', soon)
   }
 
   private async read(sheet: number): Promise<void> {

@@ -4,6 +4,7 @@ import { Refusal } from '@hoja/core/refusal'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import { airRoutes } from './air.ts'
 import { assetRoutes } from './assets.ts'
 import { backupRoutes } from './backups.ts'
 import type { Context } from './context.ts'
@@ -59,6 +60,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   })
   app.put('/api/templates/:id', draftBody)
   app.patch(['/api/sheets/:id/rows', '/api/programmes/:id'], express.json({ limit: limits.editBytes.most }))
+  app.post('/api/air/:channel/commands', express.json({ limit: limits.editBytes.most }))
   app.use(express.json({ limit: limits.smallRequestBytes.most }))
   app.use(templateRoutes(context))
   app.use(versionRoutes(context))
@@ -73,6 +75,7 @@ export function makeApp(context: Context, log?: Logger): Express {
   app.use(presetRoutes(context))
   app.use(productionRoutes(context))
   app.use(footageRoutes(context))
+  app.use(airRoutes(context))
   app.use(backupRoutes(context))
   app.use('/api', (request) => {
     throw new Refusal('route', `There is nothing at ${request.originalUrl}.`, 404)

@@ -1,3 +1,4 @@
+import type { AirChannels } from '../air/channels.ts'
 import type { Backups } from '../backup/backups.ts'
 import type { Follower } from '../feeds/follower.ts'
 import type { Jobs } from '../jobs/jobs.ts'
@@ -15,4 +16,5 @@ export interface Context {
   keeper: Keeper
   backups: Backups
   proxies: Proxies
+  air: AirChannels
 }

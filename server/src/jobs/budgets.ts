@@ -15,6 +15,8 @@ export const lanes = {
   proxies: { of: 'proxies of movies', size: 1, memory: 2048 * mb },
   frames: { of: 'frames of movies', size: 2, memory: 2048 * mb },
   backups: { of: 'backups', size: 1, memory: 1024 * mb },
+  /** Nobody on air waits for a sheet of ten thousand rows. */
+  air: { of: 'titles for the air', size: 2, memory: 1024 * mb },
   draw: {
     of: 'drawing and checking',
     size: Math.max(2, availableParallelism()),
@@ -57,6 +59,8 @@ export const budgets: Record<Task['kind'], Budget> = {
   footageFrame: { lane: 'frames', seconds: 90, about: 'The movie' },
   programmeFrame: { lane: 'frames', seconds: 90, about: 'The picture' },
   checkProgramme: { lane: 'draw', seconds: 300, about: 'The programme' },
+  readyTitles: { lane: 'air', seconds: 60, about: 'The title' },
+  readValues: { lane: 'air', seconds: 5, about: 'The value' },
   check: { lane: 'draw', seconds: 300, about: 'The sheet' },
   rowPictures: { lane: 'draw', seconds: 120, about: 'The sheet' },
   contactSheets: { lane: 'draw', seconds: 600, about: 'The contact sheet' },

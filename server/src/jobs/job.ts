@@ -47,6 +47,8 @@ const work: Work = {
   footageFrame: async (task) => (await import('./compositing.ts')).footageFrame(task),
   programmeFrame: async (task) => (await import('./compositing.ts')).programmeFrame(task),
   checkProgramme: async (task) => (await import('./compositing.ts')).checkProgramme(task),
+  readyTitles: async (task) => (await import('./airing.ts')).readyTitles(task),
+  readValues: async (task) => (await import('./airing.ts')).readValues(task),
   async backUp({ data, to }) {
     const { backUp } = await import('../backup/backup.ts')
     let told = 0

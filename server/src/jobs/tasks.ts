@@ -1,4 +1,5 @@
-import type { Finding, Match, Row, Table } from '@hoja/core/data'
+import type { AirDesign, ChannelFrame, MeasuredRun } from '@hoja/core/air'
+import type { Cells, Finding, Match, Row, Table } from '@hoja/core/data'
 import type { BookPart, bookOffers, Candidate, DataPreview, ReadOptions } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
 import type { OutputSettings } from '@hoja/core/output'
@@ -73,6 +74,16 @@ export type Task =
       files: string
       now: string
     }
+  /** Titles that are to go on air: what is found about each, and what a channel has to know of it. */
+  | {
+      kind: 'readyTitles'
+      titles: { source: Source; template: string; number: number; cells: Cells }[]
+      picture: ChannelFrame
+      known: string[]
+      now: string
+    }
+  /** What some JSON paths find in rows. */
+  | { kind: 'readValues'; rows: Cells[]; paths: string[] }
   | ({ kind: 'fontFacts'; sha256: string } & Kept)
   /** All rows of a sheet, each by itself and beside the others. `known`: how names are spelled. */
   | { kind: 'check'; source: Source; match: Match; rows: Row[]; known: string[] }
@@ -117,6 +128,13 @@ export type SeenPackage =
   | { name: string; came: Uint8Array | null; proofs: DrawnProof[]; missing?: undefined }
   | { missing: FontFile[]; proofs?: undefined }
 
+/** A title that is ready to go on air: for the channel's frame. */
+export interface ReadyTitle {
+  design: AirDesign
+  findings: Finding[]
+  run?: MeasuredRun | undefined
+}
+
 export interface Results {
   /** The columns; the rows came before. */
   readTable: { columns: string[]; match: Match; options: ReadOptions; count: number }
@@ -138,6 +156,9 @@ export interface Results {
   footageFrame: Uint8Array
   programmeFrame: Uint8Array
   checkProgramme: Map<ClipId, ClipFinding[]>
+  readyTitles: ReadyTitle[]
+  /** Of each path; undefined: nothing is there. */
+  readValues: (string | undefined)[]
   fontFacts: ReturnType<typeof fontFacts>
   check: Finding[][]
   rowPictures: Uint8Array[]

@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import type { SavedMove } from '@hoja/core/motion'
 import type { ShelfStyle } from '@hoja/core/template'
 import { Assets } from './assets.ts'
+import { Channels } from './channels.ts'
 import { type Db, type Migrated, openDatabase } from './database.ts'
 import { FileStore } from './files.ts'
 import { Library } from './library.ts'
@@ -26,6 +27,7 @@ export class Store {
   readonly presets: Presets
   readonly productions: Productions
   readonly programmes: Programmes
+  readonly channels: Channels
   readonly moves: Library<SavedMove>
   readonly styles: Library<ShelfStyle>
   readonly previews: Previews
@@ -57,6 +59,7 @@ export class Store {
     this.presets = new Presets(this.db)
     this.productions = new Productions(this.db)
     this.programmes = new Programmes(this.db)
+    this.channels = new Channels(this.db)
     this.moves = new Library(this.db, 'move')
     this.styles = new Library(this.db, 'style')
     this.previews = new Previews(join(folder, 'previews'))

@@ -1,0 +1,42 @@
+import { type AsRun, type Channel, cellsNow, type LayerId, momentOf, type Numbered, type Up } from '@hoja/core/air'
+
+const wordsOf = (cells: Readonly<Record<string, string>>): string =>
+  Object.values(cells)
+    .map((text) => text.trim())
+    .filter((text) => text !== '')
+    .join(' · ')
+    .slice(0, 300)
+
+/** What a command put on air, or took off it, as the log has it: the two states of the channel say it. */
+export function asRunOf(before: Channel, after: Channel, { frame, command }: Numbered): AsRun[] {
+  const lines: AsRun[] = []
+  const layerName = (id: LayerId) => after.layers.find((layer) => layer.id === id)?.name ?? id
+  const by = command.kind === 'value' ? 'source' : 'hand'
+  const say = (layer: LayerId, what: AsRun['what'], up: Up, at: number, whom: AsRun['by'] = by) =>
+    lines.push({
+      at: new Date(momentOf(after, at)).toISOString(),
+      layer: layerName(layer),
+      what,
+      words: wordsOf(cellsNow(up)),
+      template: after.designs[up.version]!.name,
+      version: after.designs[up.version]!.number,
+      by: whom,
+    })
+  for (const { id } of after.layers) {
+    const [were, are] = [before.air.layers[id] ?? [], after.air.layers[id] ?? []]
+    for (const up of were) {
+      const now = are.find((one) => one.n === up.n)
+      const hadLeft = up.out !== undefined && up.out <= frame
+      if (!now && !hadLeft) say(id, 'cut', up, frame)
+      else if (now && now.item !== up.item) say(id, 'out', up, frame)
+      else if (now?.out !== undefined && now.out !== up.out) say(id, 'out', now, now.out)
+    }
+    for (const up of are) {
+      const was = were.find((one) => one.n === up.n)
+      if (!was) say(id, 'up', up, up.began)
+      else if (was.item !== up.item) say(id, 'up', up, frame)
+      else if (wordsOf(cellsNow(was)) !== wordsOf(cellsNow(up))) say(id, 'changed', up, frame)
+    }
+  }
+  return lines
+}

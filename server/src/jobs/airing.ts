@@ -1,0 +1,29 @@
+import { airDesign, measuredRun } from '@hoja/core/air'
+import { checkKnown, checkRow, KnownNames, matchByKey, rowAbout, weighed } from '@hoja/core/data'
+import { valueTexts } from '@hoja/core/formats'
+import { sceneOf } from '../render/scenes.ts'
+import type { Of, Results } from './tasks.ts'
+
+/** What is found about titles that are to go on air, and what their channel has to know of them. */
+export async function readyTitles({ titles, picture, known, now }: Of<'readyTitles'>): Promise<Results['readyTitles']> {
+  const names = new KnownNames(known)
+  const ready: Results['readyTitles'] = []
+  for (const { source, template: id, number, cells } of titles) {
+    const { width, height, rate } = picture
+    const scene = await sceneOf(source, { size: { width, height }, rate })
+    const { template } = scene
+    const match = matchByKey(template)
+    const row = rowAbout(template, { cells }, { now, row: 1, rows: 1 })
+    const { findings, values } = checkRow(scene, match, row, 1)
+    const slips = weighed(template, checkKnown(names, template, match, row, 1))
+    ready.push({
+      design: airDesign(scene, { template: id, number }),
+      findings: [...findings, ...slips],
+      run: measuredRun(scene, scene.layout(values)),
+    })
+  }
+  return ready
+}
+
+export const readValues = async ({ rows, paths }: Of<'readValues'>): Promise<Results['readValues']> =>
+  paths.map((path) => valueTexts(rows, path))
