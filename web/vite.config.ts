@@ -3,6 +3,8 @@ import tailwind from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vite'
 
+const page = (name: string) => fileURLToPath(new URL(name, import.meta.url))
+
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [react(), tailwind()],
@@ -12,6 +14,11 @@ export default defineConfig({
     alias: [{ find: /^module$/, replacement: fileURLToPath(new URL('./src/preview/noNode.ts', import.meta.url)) }],
   },
   worker: { format: 'es' },
-  build: { target: 'es2022', chunkSizeWarningLimit: 3000 },
+  build: {
+    target: 'es2022',
+    chunkSizeWarningLimit: 3000,
+    // The interface, and the page that mixers take: the picture of a channel alone.
+    rolldownOptions: { input: { index: page('index.html'), out: page('out.html') } },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:4173' } },
 })

@@ -51,11 +51,12 @@ export const followedFolder = (data: string) => join(data, 'followed')
 /**
  * Puts the demo templates, a first version of each, and their sheets into a folder that never had them: all of it or nothing.
  * One that was emptied stays empty.
+ * @returns whether it was put in now
  */
-export async function seedDemo(store: Store, jobs: Jobs): Promise<void> {
+export async function seedDemo(store: Store, jobs: Jobs): Promise<boolean> {
   const followed = followedFolder(store.folder)
   mkdirSync(followed, { recursive: true })
-  if (store.fact('seeded') !== undefined) return
+  if (store.fact('seeded') !== undefined) return false
   const taken: (Extract<Results['takePackage'], { draft: CheckedDraft }> & { name: string })[] = []
   // One after another, by one process: to start another takes longer than to read them all.
   for (const name of demoTemplates) {
@@ -80,6 +81,7 @@ export async function seedDemo(store: Store, jobs: Jobs): Promise<void> {
     store.programmes.add(programme, show.id)
     store.setFact('seeded', now())
   })()
+  return true
 }
 
 function addSheet(store: Store, version: number, template: Template, { file, followed }: DemoSheet): void {

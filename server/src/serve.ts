@@ -7,7 +7,8 @@ import { pino } from 'pino'
 import { AirChannels } from './air/channels.ts'
 import { LiveValues } from './air/liveValues.ts'
 import { Backups, backupBeside } from './backup/backups.ts'
-import { followedFolder, seedDemo } from './demo.ts'
+import { demoFolder, followedFolder, seedDemo } from './demo.ts'
+import { seedAir } from './demoAir.ts'
 import { Follower } from './feeds/follower.ts'
 import type { FeedSettings } from './feeds/link.ts'
 import { makeApp } from './http/app.ts'
@@ -112,8 +113,9 @@ async function started(
   sweepTemporary()
   const store = new Store(data, unclean)
   const jobs = new Jobs(options.jobs, (error) => log.error(error))
+  let isNew = false
   try {
-    await seedDemo(store, jobs)
+    isNew = await seedDemo(store, jobs)
   } catch (error) {
     await jobs.close()
     store.close()
@@ -139,6 +141,7 @@ async function started(
   })
   const backups = new Backups(store, jobs, resolve(options.backup ?? backupBeside(data)))
   const air = new AirChannels(store, jobs)
+  if (isNew) await seedAir(store, air, join(demoFolder, 'air'))
   const live = new LiveValues(store, jobs, follower, air)
   store.tidy.start((error) => log.error(error))
   listen(makeApp({ store, jobs, queue, follower, keeper, backups, proxies, air }, log))

@@ -28,6 +28,7 @@ import {
   withLive,
 } from '@hoja/core/air'
 import { type Cells, type Finding, localMoment } from '@hoja/core/data'
+import { common } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
 import { faultIn } from '@hoja/core/schema'
 import { refusalOf } from '@hoja/core/template'
@@ -335,7 +336,7 @@ export class AirChannels {
     own.channel = after
     own.events.emit('news', { kind: 'command', numbered } satisfies AirNews)
     this.wait(own)
-    if (before.list !== after.list || before.values !== after.values) {
+    if (before.air.layers !== after.air.layers || before.list !== after.list || before.values !== after.values) {
       void this.check(own)
       if (before.list !== after.list) this.asked.emit('values')
     }
@@ -368,9 +369,29 @@ export class AirChannels {
     const found: Record<string, Finding[]> = {}
     for (const item of channel.list) {
       const one = ready.get(readyKey(item, withLive(channel, item.cells, item.live)))
-      if (one) found[item.id] = one.findings
+      if (one) found[item.id] = [...one.findings, ...this.beside({ channel, ready }, item, one)]
     }
     return found
+  }
+
+  /** What is found about the next title beside those that are up on other layers. */
+  private beside(
+    { channel, ready }: Pick<OpenChannel, 'channel' | 'ready'>,
+    item: AirItem,
+    own: ReadyTitle,
+  ): Finding[] {
+    const stage = stageOf(channel)
+    if (item.id !== stage.next) return []
+    const frame = frameAt(channel, Date.now())
+    return channel.layers.flatMap(({ id, name }): Finding[] => {
+      const up = id === item.layer ? undefined : upOn(channel, stage, id, frame)
+      const other = up && ready.get(readyKey(up, cellsNow(up)))
+      if (!other) return []
+      const { width, height } = common(own.region, other.region)
+      if (width <= 1 || height <= 1) return []
+      const message = `It would stand in the same place as what is up on ${name}: ${Math.round(width)} by ${Math.round(height)} px of it.`
+      return [{ row: 1, level: 'look', code: 'air.place', message } as Finding]
+    })
   }
 
   /** Looks at all titles of the list, the next one first, so that taking it waits for nothing. */

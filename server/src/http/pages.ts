@@ -29,6 +29,10 @@ export function pages(): Router {
     }),
   )
   routes.use(staticFiles(webFolder, { index: false, cacheControl: false, setHeaders: fresh }))
+  /** The picture of a channel, for mixers. */
+  routes.get('/out/:channel', (_request, response) => {
+    response.sendFile(join(webFolder, 'out.html'), { cacheControl: false, headers: { 'Cache-Control': 'no-cache' } })
+  })
   routes.get(/.*/, (_request, response) => {
     response.sendFile(index, { cacheControl: false, headers: { 'Cache-Control': 'no-cache' } })
   })

@@ -1,6 +1,7 @@
 import { airDesign, measuredRun } from '@hoja/core/air'
 import { checkKnown, checkRow, KnownNames, matchByKey, rowAbout, weighed } from '@hoja/core/data'
 import { valueTexts } from '@hoja/core/formats'
+import { touchedBy } from '@hoja/core/scene'
 import { sceneOf } from '../render/scenes.ts'
 import type { Of, Results } from './tasks.ts'
 
@@ -19,6 +20,7 @@ export async function readyTitles({ titles, picture, known, now }: Of<'readyTitl
     ready.push({
       design: airDesign(scene, { template: id, number }),
       findings: [...findings, ...slips],
+      region: touchedBy(scene, values),
       run: measuredRun(scene, scene.layout(values)),
     })
   }

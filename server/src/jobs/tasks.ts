@@ -132,6 +132,8 @@ export type SeenPackage =
 export interface ReadyTitle {
   design: AirDesign
   findings: Finding[]
+  /** What it touches where it stands, px of the channel. */
+  region: Box
   run?: MeasuredRun | undefined
 }
 

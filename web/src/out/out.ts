@@ -1,0 +1,51 @@
+import type { Channel } from '@hoja/core/air'
+import { AirBeat } from '../preview/air/AirBeat.ts'
+import { AirClient } from '../preview/air/AirClient.ts'
+import { AirPainter, type AirPart } from '../preview/air/AirPainter.ts'
+import { AirScenes } from '../preview/air/AirScenes.ts'
+
+/*
+ * An output page: the picture of a channel in its own size, and nothing else. `?view=fill` shows it over black, `?view=key`
+ * how much of it is seen, as white over black; `?layer=` one layer alone.
+ */
+
+const name = decodeURIComponent(location.pathname.split('/').filter(Boolean)[1] ?? '')
+const asked = new URLSearchParams(location.search)
+const view = asked.get('view')
+const part: AirPart = view === 'fill' || view === 'key' ? view : 'picture'
+const layer = asked.get('layer') ?? undefined
+if (part !== 'picture') document.body.style.background = '#000'
+
+const client = new AirClient(name, true)
+const canvas = document.createElement('canvas')
+const beat = new AirBeat()
+let painter: AirPainter | undefined
+let scenes: AirScenes | undefined
+let known: Channel | undefined
+
+/** What draws is made when the channel is known, and everything on its list is fetched before it is taken. */
+function prepare(channel: Channel): void {
+  if (!scenes) {
+    canvas.width = channel.width
+    canvas.height = channel.height
+    scenes = new AirScenes(channel, () => client.offset)
+    painter = new AirPainter(canvas, scenes, part, layer)
+    document.body.append(canvas)
+  }
+  if (channel.list !== known?.list) for (const { version } of channel.list) scenes.want(version)
+  known = channel
+}
+
+requestAnimationFrame(function show(time) {
+  requestAnimationFrame(show)
+  const { channel } = client.get() ?? {}
+  if (!channel) return
+  prepare(channel)
+  // When the display began this frame, by the server's clock.
+  const frame = beat.frame(channel, client.now() - (performance.now() - time))
+  const drawn = painter!.draw(channel, channel.air, frame)
+  if (drawn > 0) {
+    canvas.dataset.frame = String(frame)
+    canvas.dataset.drawn = String(drawn)
+  }
+})
