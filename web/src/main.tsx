@@ -18,6 +18,8 @@ const Fill = lazy(() => import('./fill/Fill.tsx'))
 const AllOutputs = lazy(() => import('./outputs/AllOutputs.tsx'))
 const ProductionPage = lazy(() => import('./productions/ProductionPage.tsx'))
 const ProgrammePage = lazy(() => import('./programme/Programme.tsx'))
+const AirPage = lazy(() => import('./air/AirPage.tsx'))
+const Mixer = lazy(() => import('./air/Mixer.tsx'))
 const NewOutput = lazy(() => import('./outputs/NewOutput.tsx'))
 const Outputs = lazy(() => import('./outputs/Outputs.tsx'))
 
@@ -29,6 +31,8 @@ const router = createBrowserRouter([
       { path: '/outputs', element: <AllOutputs /> },
       { path: '/p/:id', element: <ProductionPage /> },
       { path: '/programmes/:id', element: <ProgrammePage /> },
+      { path: '/air/:channel?', element: <AirPage /> },
+      { path: '/mixer/:channel?', element: <Mixer /> },
       { path: '/t/:id', element: <Navigate to="draft" replace /> },
       { path: '/t/:id/draft', element: <Draft /> },
       { path: '/t/:id/handoff', element: <Handoff /> },

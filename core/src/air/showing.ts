@@ -126,6 +126,21 @@ export class AirTitles {
     return all
   }
 
+  /** What the next title will look like when it stands, over what is up on other layers. */
+  next(channel: Channel, stage: Stage, frame: number): Shown[] {
+    const item = channel.list.find(({ id }) => id === stage.next)
+    const scene = item && this.scenes.sceneOf(item.version)
+    if (!item || !scene) return this.shown(channel, stage, frame)
+    const others = this.shown(channel, stage, frame).filter(({ layer }) => layer !== item.layer)
+    const at = { now: momentOf(channel, frame), offset: this.scenes.offset }
+    const layout = scene.layout(valuesOfItem(channel, item, scene, at))
+    const timing = scene.timing(layout)
+    const posed = scene.posed(layout, timing, scene.settled(layout, timing))
+    const own: Shown = { n: 0, layer: item.layer, key: `${item.id} ${posed.key}`, list: posed.drawList() }
+    const order = channel.layers.map(({ id }) => id)
+    return [...others, own].sort((a, b) => order.indexOf(a.layer) - order.indexOf(b.layer))
+  }
+
   private posed(channel: Channel, up: Up, frame: number): Posed | undefined {
     const scene = this.scenes.sceneOf(up.version)
     if (!scene) return undefined

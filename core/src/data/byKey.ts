@@ -1,4 +1,5 @@
-import type { Template } from '../template/index.ts'
+import { fieldValue } from '../scene/index.ts'
+import type { Field, Template, Values } from '../template/index.ts'
 import { givenText, type Match } from './source.ts'
 import type { Cells, Row } from './table.ts'
 
@@ -14,3 +15,17 @@ export const cellsByKey = ({ fields }: Pick<Template, 'fields'>, match: Match, r
       return text === undefined ? [] : [[key, text]]
     }),
   )
+
+/** Fields of which a title's words are made, in their order: what is neither a colour, a picture nor a switch. */
+const wordFields = ({ fields }: Pick<Template, 'fields'>): Field[] =>
+  fields.filter(({ type }) => ['text', 'texts', 'number', 'moment'].includes(type))
+
+export const wordKeysOf = (template: Pick<Template, 'fields'>): string[] => wordFields(template).map(({ key }) => key)
+
+/** What a title says, field by field, as it is seen: a sample that stands where nothing was given is said too. */
+export const saidIn = (template: Pick<Template, 'fields'>, values: Values): string[] =>
+  wordFields(template).flatMap((field) => {
+    const value = fieldValue(field, values)
+    const text = Array.isArray(value) ? value.join('\n') : String(value ?? '')
+    return text.trim() === '' ? [] : [text.trim()]
+  })

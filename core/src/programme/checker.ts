@@ -1,11 +1,11 @@
-import { checkKnown, checkRow, type Finding, type KnownNames, weighed } from '../data/index.ts'
+import { checkKnown, checkRow, type Finding, type KnownNames, weighed, wordKeysOf } from '../data/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { type Scene, touchedBy } from '../scene/index.ts'
 import { checkAlong } from './checks.ts'
 import { offTracks, titlesOf } from './clips.ts'
 import { valuesOfClip } from './composite.ts'
 import type { ClipId, Programme, Words } from './description.ts'
-import { clipMatch, clipRow, wordKeysOf } from './rows.ts'
+import { clipMatch, clipRow } from './rows.ts'
 
 /** Something found about a title: by itself, or in its place in time. */
 export type ClipFinding = Pick<Finding, 'level' | 'message' | 'field' | 'fix'> & {

@@ -1,4 +1,5 @@
 import { cached } from '../cache/index.ts'
+import type { Box } from '../geometry/index.ts'
 import { boxOf, type Rest } from '../layout/index.ts'
 import {
   type Changeover,
@@ -43,6 +44,14 @@ interface Swap {
   stood: Rest
 }
 
+/** How far a part travels, px; its boxes there and here, frame px. */
+export interface Travel {
+  part: string
+  way: number
+  from: Box
+  to: Box
+}
+
 const clamp = (value: number) => Math.min(1, Math.max(0, value))
 
 /**
@@ -61,6 +70,8 @@ export class ChangingTitle {
     /** Frames that parts travel. */
     readonly frames: number,
     private readonly swaps: ReadonlyMap<PartId, Swap>,
+    /** The part that has the longest way to go; absent: none has any. */
+    readonly longest?: Travel,
   ) {}
 
   static of(scene: Scene, fill: Filling): ChangingTitle {
@@ -110,16 +121,18 @@ export class ChangingTitle {
     }
     const from = inOrderOf(stood, before, after)
     const { start, size, gone, order } = after.rest
-    let longest = 0
+    let longest: Travel | undefined
     order.parts.forEach((part, i) => {
       if (gone[i] || from.gone[i] || isSet(swaps, part.id)) return
       for (const axis of [0, 1] as const) {
         const near = Math.abs(start[axis][i]! - from.start[axis][i]!)
         const far = Math.abs(start[axis][i]! + size[axis][i]! - from.start[axis][i]! - from.size[axis][i]!)
-        longest = Math.max(longest, near, far)
+        const way = Math.max(near, far)
+        if (way > (longest?.way ?? 0.01))
+          longest = { part: part.name, way, from: boxOf(from, i), to: boxOf(after.rest, i) }
       }
     })
-    return new ChangingTitle(this.scene, fill, at, from, this.framesFor(longest, after), swaps)
+    return new ChangingTitle(this.scene, fill, at, from, this.framesFor(longest?.way ?? 0, after), swaps, longest)
   }
 
   /** Frames for a longest way, px; not whole ones where a speed says so. */

@@ -390,7 +390,7 @@ export class AirChannels {
       const { width, height } = common(own.region, other.region)
       if (width <= 1 || height <= 1) return []
       const message = `It would stand in the same place as what is up on ${name}: ${Math.round(width)} by ${Math.round(height)} px of it.`
-      return [{ row: 1, level: 'look', code: 'air.place', message } as Finding]
+      return [{ row: 1, level: 'look', code: 'air.place', message }]
     })
   }
 

@@ -6,17 +6,18 @@ import { AirScenes } from '../preview/air/AirScenes.ts'
 
 /*
  * An output page: the picture of a channel in its own size, and nothing else. `?view=fill` shows it over black, `?view=key`
- * how much of it is seen, as white over black; `?layer=` one layer alone.
+ * how much of it is seen, as white over black, `?view=next` what the next title will look like; `?layer=` one layer alone.
  */
 
 const name = decodeURIComponent(location.pathname.split('/').filter(Boolean)[1] ?? '')
 const asked = new URLSearchParams(location.search)
 const view = asked.get('view')
-const part: AirPart = view === 'fill' || view === 'key' ? view : 'picture'
+const part: AirPart = view === 'fill' || view === 'key' || view === 'next' ? view : 'picture'
 const layer = asked.get('layer') ?? undefined
-if (part !== 'picture') document.body.style.background = '#000'
+if (part === 'fill' || part === 'key') document.body.style.background = '#000'
 
-const client = new AirClient(name, true)
+// A look at what is next shows nothing that is on air, and is not counted.
+const client = new AirClient(name, part !== 'next')
 const canvas = document.createElement('canvas')
 const beat = new AirBeat()
 let painter: AirPainter | undefined

@@ -1,4 +1,4 @@
-import { columnsOf, fieldsIn, type Match, type Row, sourceWords } from '@hoja/core/data'
+import { columnsOf, fieldsIn, type Match, type Row, sourceWords, wordKeysOf } from '@hoja/core/data'
 import type { ReadOptions } from '@hoja/core/formats'
 import {
   checkAlong,
@@ -13,7 +13,6 @@ import {
   titlesOf,
   withCuts,
   withList,
-  wordKeysOf,
 } from '@hoja/core/programme'
 import type { Template } from '@hoja/core/template'
 import { useQuery } from '@tanstack/react-query'

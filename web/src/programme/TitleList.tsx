@@ -1,4 +1,4 @@
-import { isGivenBy, stateOf, writeCell } from '@hoja/core/data'
+import { stateOf } from '@hoja/core/data'
 import {
   type ClipId,
   endOf,
@@ -15,14 +15,12 @@ import {
   withCells,
   wordsOf,
 } from '@hoja/core/programme'
-import { fieldValue } from '@hoja/core/scene'
-import { formOf } from '@hoja/core/template'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Link2 } from 'lucide-react'
 import { type KeyboardEvent, useEffect, useLayoutEffect, useRef } from 'react'
+import { CellsForm } from '../ui/CellsForm.tsx'
 import { classes, Empty, StateWord } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
-import { FieldInput } from '../ui/FieldInput.tsx'
 import { FindingLine } from '../ui/FindingLine.tsx'
 import { RowWords } from './RowWords.tsx'
 import { useSession, useView } from './useProgramme.ts'
@@ -221,27 +219,7 @@ function Words({
         }
       }}
     >
-      {formOf(template).flatMap(({ lines }) =>
-        lines.map((line) =>
-          line.kind === 'comment' ? null : (
-            <div key={line.field.id} className="grid grid-cols-[72px_minmax(0,1fr)] gap-2 py-0.5">
-              <span className="pt-1 text-soft">{line.field.name}</span>
-              <FieldInput
-                label={line.field.name}
-                template={template}
-                field={line.field}
-                value={
-                  line.field.type === 'text'
-                    ? (cells[line.field.key] ?? (isGivenBy(line.field, undefined) ? '' : line.field.default))
-                    : fieldValue(line.field, values)
-                }
-                mayBeNow
-                onValue={(next) => put(line.field.key, writeCell(template, line.field, next))}
-              />
-            </div>
-          ),
-        ),
-      )}
+      <CellsForm template={template} cells={cells} values={values} onText={put} />
       {found.map((finding) => (
         <FindingLine key={finding.code + finding.message} finding={finding} onFix={put}>
           {finding.with && <Jump to={finding.with} />}

@@ -29,6 +29,7 @@ export function Header({
   here,
   production,
   shortcuts: own = [],
+  tabs: screens,
   children,
 }: {
   template?: { id: string; name: string }
@@ -37,6 +38,8 @@ export function Header({
   production?: { id: number; name: string } | undefined
   /** What the screen adds to the sheet of shortcuts. */
   shortcuts?: [string, string][]
+  /** In place of a template's screens. */
+  tabs?: ReactNode
   children?: ReactNode
 }) {
   const [help, setHelp] = useState(false)
@@ -84,6 +87,7 @@ export function Header({
         )}
       </nav>
       <nav aria-label="Screens" className="ml-4 flex items-stretch">
+        {screens}
         {tabs.map(([label, to]) => (
           <NavLink
             key={to}

@@ -37,7 +37,7 @@ export function Button({
 export const inputClasses =
   'w-full rounded-[3px] border border-rule bg-white px-2 h-7 text-sm focus:border-leaf outline-none focus-visible:outline-2 focus-visible:outline-leaf disabled:bg-chalk disabled:text-soft'
 
-export function TextInput({ className, ...rest }: InputHTMLAttributes<HTMLInputElement>) {
+export function TextInput({ className, ...rest }: ComponentProps<'input'>) {
   return <input {...rest} className={classes(inputClasses, className)} />
 }
 

@@ -4,8 +4,11 @@ import { boundsOf, type DrawList, paint, pixelRegion, unite } from '@hoja/core/p
 import { resources, surfaceOf } from '../rasterBackend.ts'
 import type { AirScenes } from './AirScenes.ts'
 
-/** What a page shows of a channel: the picture over nothing, the picture over black, or how much of it is seen, as white. */
-export type AirPart = 'picture' | 'fill' | 'key'
+/**
+ * What a page shows of a channel: the picture over nothing, the picture over black, how much of it is seen, as white; or what
+ * the next title will look like.
+ */
+export type AirPart = 'picture' | 'fill' | 'key' | 'next'
 
 /** A title as it stands on the canvas. */
 interface Painted {
@@ -54,9 +57,9 @@ export class AirPainter {
   draw(channel: Channel, stage: Stage, frame: number): number {
     const { canvas, painted } = this
     const scale = canvas.width / channel.width
-    const shown = this.titles
-      .shown(channel, stage, frame)
-      .filter(({ layer }) => this.layer === undefined || layer === this.layer)
+    const all =
+      this.part === 'next' ? this.titles.next(channel, stage, frame) : this.titles.shown(channel, stage, frame)
+    const shown = all.filter(({ layer }) => this.layer === undefined || layer === this.layer)
     const next = new Map<number, Painted>()
     const touched: Box[] = []
     for (const { n, key, list } of shown) {

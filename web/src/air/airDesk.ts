@@ -1,0 +1,164 @@
+import {
+  type AirItem,
+  type Asked,
+  type Channel,
+  cellsNow,
+  layerPhase,
+  type Phase,
+  phaseOf,
+  type Stage,
+  seenAs,
+  stageOf,
+  type Up,
+  upOn,
+} from '@hoja/core/air'
+import type { Finding } from '@hoja/core/data'
+import type { Scene } from '@hoja/core/scene'
+import { createContext, useContext, useSyncExternalStore } from 'react'
+import { toast } from 'sonner'
+import { ApiError, api } from '../api.ts'
+import { AirClient, type AirView } from '../preview/air/AirClient.ts'
+import { AirScenes } from '../preview/air/AirScenes.ts'
+
+/** What was refused because a check says stop: asked for again, it is done all the same. */
+export interface Doubt {
+  asked: Asked
+  message: string
+}
+
+/** What the desk shows. */
+export interface DeskView extends AirView {
+  doubt: Doubt | undefined
+  /** Differs when a title's scene has come in. */
+  scenes: number
+}
+
+/** One channel as an operator works with it: what is known of it, and what is asked of it. */
+export class AirDesk {
+  readonly client: AirClient
+  private readonly loaded: { scenes: AirScenes | undefined } = { scenes: undefined }
+  private readonly listeners = new Set<() => void>()
+  private view: DeskView | undefined
+  private doubt: Doubt | undefined
+  private count = 0
+
+  constructor(readonly name: string) {
+    this.client = new AirClient(name, false)
+    this.client.subscribe(() => this.changed())
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  get = (): DeskView | undefined => this.view
+
+  /** What draws the channel's titles; there as soon as the channel is known. */
+  get scenes(): AirScenes {
+    return this.loaded.scenes!
+  }
+
+  sceneOf(version: number): Scene | undefined {
+    return this.loaded.scenes?.sceneOf(version)
+  }
+
+  close(): void {
+    this.client.close()
+    this.listeners.clear()
+  }
+
+  private changed(): void {
+    const known = this.client.get()
+    if (!known) return
+    if (!this.loaded.scenes) {
+      this.loaded.scenes = new AirScenes(known.channel, () => this.client.offset)
+      this.loaded.scenes.subscribe(() => {
+        this.count++
+        this.changed()
+      })
+    }
+    this.view = { ...known, doubt: this.doubt, scenes: this.count }
+    for (const listener of this.listeners) listener()
+  }
+
+  private setDoubt(doubt: Doubt | undefined): void {
+    this.doubt = doubt
+    this.changed()
+  }
+
+  /** Asks the server for something; what is refused is said. @returns whether it was done */
+  async ask(asked: Asked): Promise<boolean> {
+    try {
+      await api.askChannel({ channel: this.name, command: asked })
+      if (this.doubt) this.setDoubt(undefined)
+      return true
+    } catch (error) {
+      if (error instanceof ApiError && error.code === 'air.stop') this.setDoubt({ asked, message: error.message })
+      else toast.error((error as Error).message)
+      return false
+    }
+  }
+
+  /** Takes what is next, exactly as it was seen; when that was doubted, all the same. */
+  take(item = this.next): void {
+    const { doubt } = this
+    if (doubt?.asked.kind === 'take' && doubt.asked.item === item?.id) {
+      void this.ask({ ...doubt.asked, anyway: true })
+      return
+    }
+    void this.ask({ kind: 'take', ...(item ? { item: item.id, seen: seenAs(item) } : {}) })
+  }
+
+  /** Does what was doubted all the same, or lets it be. */
+  decide(anyway: boolean): void {
+    const { doubt } = this
+    this.setDoubt(undefined)
+    if (anyway && doubt) void this.ask({ ...doubt.asked, anyway: true } as Asked)
+  }
+
+  /** What is next on the list. */
+  get next(): AirItem | undefined {
+    const { channel } = this.view ?? {}
+    return channel && nextOf(channel)
+  }
+}
+
+export const nextOf = (channel: Channel): AirItem | undefined =>
+  channel.list.find(({ id }) => id === stageOf(channel).next)
+
+/** The layers on which something is up, lowest first. */
+export function upsOf(channel: Channel, stage: Stage, frame: number): { layer: string; name: string; up: Up }[] {
+  return channel.layers.flatMap(({ id, name }) => {
+    const up = upOn(channel, stage, id, frame)
+    return up ? [{ layer: id, name, up }] : []
+  })
+}
+
+/** How a title of the list stands: up, next, done, or waiting. */
+export function standing(channel: Channel, item: AirItem, frame: number): 'up' | 'next' | 'done' | '' {
+  const stage = stageOf(channel)
+  const ups = stage.layers[item.layer] ?? []
+  const up = ups.find((one) => one.item === item.id)
+  if (up && phaseOf(up, channel.designs[up.version]!, frame) !== 'gone') return 'up'
+  if (stage.next === item.id) return 'next'
+  return stage.done.includes(item.id) ? 'done' : ''
+}
+
+/** What a title says in one line. */
+export const lineOf = (said: readonly string[]): string => said.join(' · ').replace(/\s*\n\s*/g, ' / ')
+
+export type { Finding }
+export { cellsNow, layerPhase, type Phase, stageOf }
+
+export const DeskContext = createContext<AirDesk | undefined>(undefined)
+
+export function useDesk(): AirDesk {
+  return useContext(DeskContext)!
+}
+
+/** What a component needs of the desk; it is drawn again when that is another. */
+export function useAir<T>(select: (view: DeskView) => T): T {
+  const desk = useDesk()
+  return useSyncExternalStore(desk.subscribe, () => select(desk.get()!))
+}
