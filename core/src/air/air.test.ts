@@ -37,6 +37,7 @@ const design: AirDesign = {
   update: 15,
   onAir: ['role'],
   lists: [],
+  words: ['name', 'role'],
 }
 const item = (id: string, more: Partial<AirItem> = {}): AirItem => ({
   id,

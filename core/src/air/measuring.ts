@@ -1,3 +1,4 @@
+import { wordKeysOf } from '../data/index.ts'
 import type { Layout, Scene } from '../scene/index.ts'
 import { allParts, updateOf } from '../template/index.ts'
 import type { MeasuredRun } from './run.ts'
@@ -36,5 +37,6 @@ export function airDesign(scene: Scene, { template: id, number }: { template: st
     update: Math.max(travels, fade.out, fade.after + fade.in, moves),
     onAir: template.fields.filter(({ onAir }) => onAir).map(({ key }) => key),
     lists,
+    words: wordKeysOf(template),
   }
 }

@@ -153,16 +153,19 @@ export class AirTitles {
   }
 }
 
-/** What a title of the running list would say if it were taken at a moment: what its preview shows. */
+/**
+ * What a title of the running list would say if it were taken at a moment: what its preview shows.
+ * @param at ms of the epoch, minutes that the wall is ahead of UTC; `taken`: when it was, if it is up already
+ */
 export function valuesOfItem(
   channel: Channel,
   item: Pick<AirItem, 'cells' | 'live'>,
   { template }: Scene,
-  { now, offset }: { now: number; offset: number },
+  { now, offset, taken = now }: { now: number; offset: number; taken?: number },
 ): Values {
   const clocks = Object.entries(item.live).flatMap(([key, binding]) => {
     const field = template.fields.find((one) => one.key === key)
-    return binding.kind === 'clock' && field ? [[key, clockText(binding, field.type, { now, offset, taken: now })]] : []
+    return binding.kind === 'clock' && field ? [[key, clockText(binding, field.type, { now, offset, taken })]] : []
   })
   const cells = { ...withLive(channel, item.cells, item.live), ...Object.fromEntries(clocks) }
   const about = { now: wallClock(now, offset), row: 1, rows: 1 }

@@ -15,6 +15,8 @@ export interface AirDesign {
   /** Keys of the fields that may change while the title is up, and of those that an endless run goes through. */
   onAir: readonly string[]
   lists: readonly string[]
+  /** Keys of the fields that its words are made of. */
+  words: readonly string[]
 }
 
 /** Texts that came while a title was up. */

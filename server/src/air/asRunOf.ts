@@ -1,8 +1,21 @@
 import { type AsRun, type Channel, cellsNow, type LayerId, momentOf, type Numbered, type Up } from '@hoja/core/air'
 
-const wordsOf = (cells: Readonly<Record<string, string>>): string =>
-  Object.values(cells)
-    .map((text) => text.trim())
+/** A text as a line of the log has it: of a list its first ones. */
+function plainText(cell: string): string {
+  const list = cell.startsWith('[') ? readJson(cell) : undefined
+  return (Array.isArray(list) ? list.join(' / ') : cell).replace(/\s*\n\s*/g, ' / ').trim()
+}
+
+function readJson(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
+    return undefined
+  }
+}
+
+const wordsOf = (channel: Channel, up: Up): string =>
+  channel.designs[up.version]!.words.map((key) => plainText(cellsNow(up)[key] ?? ''))
     .filter((text) => text !== '')
     .join(' · ')
     .slice(0, 300)
@@ -17,7 +30,7 @@ export function asRunOf(before: Channel, after: Channel, { frame, command }: Num
       at: new Date(momentOf(after, at)).toISOString(),
       layer: layerName(layer),
       what,
-      words: wordsOf(cellsNow(up)),
+      words: wordsOf(after, up),
       template: after.designs[up.version]!.name,
       version: after.designs[up.version]!.number,
       by: whom,
@@ -35,7 +48,7 @@ export function asRunOf(before: Channel, after: Channel, { frame, command }: Num
       const was = were.find((one) => one.n === up.n)
       if (!was) say(id, 'up', up, up.began)
       else if (was.item !== up.item) say(id, 'up', up, frame)
-      else if (wordsOf(cellsNow(was)) !== wordsOf(cellsNow(up))) say(id, 'changed', up, frame)
+      else if (JSON.stringify(cellsNow(was)) !== JSON.stringify(cellsNow(up))) say(id, 'changed', up, frame)
     }
   }
   return lines

@@ -1,12 +1,17 @@
 import { type AirItem, type Channel, type Stage, stageOf, valuesOfItem } from '@hoja/core/air'
 import { paint } from '@hoja/core/paint'
 import { shotFrame } from '@hoja/core/programme'
+import { timecodeOf } from '@hoja/core/time'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { AirBeat } from '../preview/air/AirBeat.ts'
 import { AirPainter } from '../preview/air/AirPainter.ts'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
 import { frameResources, surfaceOf } from '../preview/rasterBackend.ts'
 import { useAir, useDesk } from './airDesk.ts'
+
+const footageRate = { num: 25, den: 1 }
+/** Ten minutes of it. */
+const footageFrames = 15_000
 
 /** The demo footage, which runs by itself: it is what a camera would see. */
 export function Footage({ shot, width, height }: { shot: number; width: number; height: number }) {
@@ -19,10 +24,11 @@ export function Footage({ shot, width, height }: { shot: number; width: number; 
     let last = -1
     let request = requestAnimationFrame(function show() {
       request = requestAnimationFrame(show)
-      const frame = Math.floor((performance.now() / 1000) * 12.5) % 7500
+      const frame = Math.floor(((Date.now() / 1000) * footageRate.num) / footageRate.den) % footageFrames
       if (frame === last) return
       last = frame
-      const list = shotFrame(shot, frame, '', { width: 1920, height: 1080 })
+      const code = timecodeOf(frame, footageRate, false)
+      const list = shotFrame(shot, frame, code, { width: 1920, height: 1080 })
       paint(list, surface, frameResources, { scale })
     })
     return () => cancelAnimationFrame(request)

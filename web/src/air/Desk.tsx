@@ -69,7 +69,7 @@ export function Desk() {
             {next && <ItemCanvas item={next} width={wide} label="What will go" />}
           </div>
         </Monitor>
-        <div className="pt-0.5">
+        <div className="h-[28px] pt-0.5">
           {shown ? (
             <UpStrip up={shown.up} layer={ups.length > 1 ? shown.name : ''} width={wide} />
           ) : (
@@ -105,7 +105,7 @@ export function Desk() {
         {ups.length > 1 && (
           <fieldset className="flex items-center gap-1 pl-3">
             <legend className="sr-only">Layer</legend>
-            <span className="text-xs text-soft">Out, Update and Cut are for</span>
+            <span className="text-xs text-soft">of</span>
             {ups.map((one) => (
               <Button
                 key={one.layer}
@@ -120,7 +120,7 @@ export function Desk() {
           </fieldset>
         )}
         <span className="ml-auto flex items-center gap-1.5 text-xs text-soft">
-          taken over another it
+          over another it
           <Select
             aria-label="What a title does that is taken over another"
             className="!w-36"

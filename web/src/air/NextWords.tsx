@@ -1,4 +1,6 @@
 import { type AirItem, valueKey, valuesOfItem, withLive } from '@hoja/core/air'
+import { fieldValue } from '@hoja/core/scene'
+import { languageOf, shownText } from '@hoja/core/template'
 import { useEffect, useRef, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Select, TextInput } from '../ui/controls.tsx'
@@ -54,13 +56,13 @@ export function NextWords({ item }: { item: AirItem }) {
         cells={shown}
         values={values}
         onText={put}
-        instead={({ key, name }) =>
-          item.live[key] ? (
+        instead={(field) =>
+          item.live[field.key] ? (
             <output
-              aria-label={name}
+              aria-label={field.name}
               className="h-7 truncate rounded-[3px] border border-rule bg-leaf-pale px-2 py-[3px]"
             >
-              {item.live[key].kind === 'clock' ? String(values[key] ?? '') : (shown[key] ?? '')}
+              {shownText(field, fieldValue(field, values), languageOf(template))}
             </output>
           ) : undefined
         }

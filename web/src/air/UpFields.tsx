@@ -1,4 +1,6 @@
 import { cellsNow, designOfUp, type Up, valueKey } from '@hoja/core/air'
+import { fieldValue } from '@hoja/core/scene'
+import { languageOf, shownText } from '@hoja/core/template'
 import { useEffect, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Button } from '../ui/controls.tsx'
@@ -74,16 +76,16 @@ export function UpFields({
             return (said[key] ?? '') === text ? rest : { ...rest, [key]: text }
           })
         }
-        instead={({ key, name }) => {
+        instead={(field) => {
+          const { key, name } = field
           const clock = up.live[key]?.kind === 'clock'
           if (design.onAir.includes(key) && !clock) return undefined
-          const value = values[key] ?? said[key] ?? ''
           return (
             <output
               aria-label={name}
               className="h-7 truncate rounded-[3px] border border-rule bg-chalk px-2 py-[3px] text-soft"
             >
-              {typeof value === 'object' ? (said[key] ?? '') : String(value)}
+              {shownText(field, fieldValue(field, values), languageOf(template))}
             </output>
           )
         }}

@@ -1,4 +1,4 @@
-import { type AirItem, type Channel, cellsNow, type Up, valuesOfItem } from '@hoja/core/air'
+import { type AirItem, type Channel, cellsNow, momentOf, type Up, valuesOfItem } from '@hoja/core/air'
 import type { Scene } from '@hoja/core/scene'
 import type { Values } from '@hoja/core/template'
 import type { AirDesk } from './airDesk.ts'
@@ -23,6 +23,7 @@ export const valuesOfUp = (desk: AirDesk, channel: Channel, scene: Scene, up: Up
   valuesOfItem(channel, { cells: cellsNow(up), live: onlyClocks(up.live) }, scene, {
     now: desk.client.now(),
     offset: desk.client.offset,
+    taken: momentOf(channel, up.began),
   })
 
 /** What sources said is in its texts already. */

@@ -15,6 +15,7 @@ import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
 import { NameDialog } from '../ui/NameDialog.tsx'
 import { Trouble } from '../ui/Trouble.tsx'
 import { useWrite } from '../ui/useWrite.ts'
+import { ChannelTable } from './ChannelTable.tsx'
 import { ProgrammeTable } from './ProgrammeTable.tsx'
 import { SheetTable } from './SheetTable.tsx'
 
@@ -108,6 +109,7 @@ export default function ProductionPage() {
           </p>
         </section>
         <ProgrammeTable production={production.data} />
+        <ChannelTable production={production.data} />
         <section aria-label="Sheets" className="mb-6">
           <h2 className="mb-1.5 font-semibold">Sheets</h2>
           {isEmpty ? (

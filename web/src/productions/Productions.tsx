@@ -46,6 +46,11 @@ export function Productions() {
             </li>
           ))}
         <li>
+          <Link to="/air" className={row}>
+            On air
+          </Link>
+        </li>
+        <li>
           <Link to="/outputs" className={row}>
             All outputs
           </Link>

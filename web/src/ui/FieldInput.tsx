@@ -69,7 +69,7 @@ export function FieldInput(props: Props) {
       return field.lines !== 1 ? (
         <textarea
           {...named}
-          className={`${area} resize-none`}
+          className={`${area} max-h-40 resize-none field-sizing-content`}
           rows={Math.min(8, Math.max(field.lines ?? 1, String(value).split('\n').length))}
           placeholder={field.placeholder}
           value={String(value)}
