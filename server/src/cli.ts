@@ -127,6 +127,8 @@ async function main(): Promise<number> {
     .option('--pieces', 'In, Hold and Out as files of their own')
     .option('--marks', 'mark In, Hold and Out: as chapters, and in an OTIO file beside')
     .option('--at <frame>', 'of a still: a frame from 0, a time, or poster')
+    .option('--into <row>', 'titles change into the words of this row while they are up', whole)
+    .option('--into-at <length>', 'when they do: frames of the title as 60, seconds as 2.4s, or a timecode')
     .option('--conform', 'lists that put the files in their places in an edit: OTIO and EDL')
     .option('--contact-sheet', 'one picture of all titles')
     .option('--silent', "without the template's sounds")

@@ -60,6 +60,12 @@ export function checkSettings(settings: OutputSettings, template: Template): voi
     'output.backdrop',
     `Footage can't lie under a ${facts.name}; choose a colour.`,
   )
+  for (const key of Object.keys(settings.change?.cells ?? {}))
+    demand(
+      template.fields.some((field) => field.key === key),
+      'output.change',
+      `"${key}" is not a field of "${template.name}"; only its fields can change.`,
+    )
   if (settings.timecode !== undefined && settings.timecode !== '') frameOfTimecode(settings.timecode, frame.rate)
   if (settings.pattern !== undefined) checkPattern(settings.pattern, template)
 }

@@ -39,6 +39,8 @@ export interface OutputSettings {
   pieces?: boolean
   /** In, Hold and Out marked: as chapters where the format has them, and in a file beside. */
   marks?: boolean
+  /** The title changes while it is up: to these texts, by the keys of their fields, from a frame of it on. */
+  change?: { at: number; cells: Record<string, string> }
   /** Of a still: the poster's frame, or one from 0; absent: the one in which every part has arrived. */
   at?: 'poster' | number
   backdrop?: Backdrop
@@ -94,6 +96,9 @@ export const settingBounds = {
 
 const within = ([least, most]: readonly [number, number]) => number().integer().min(least).max(most)
 
+const isTexts = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && Object.values(value).every((text) => typeof text === 'string')
+
 /** Settings as they come from outside. */
 export const settingsSchema = object({
   format: string()
@@ -119,6 +124,12 @@ export const settingsSchema = object({
   fields: string().oneOf(['top', 'bottom']),
   pieces: boolean(),
   marks: boolean(),
+  change: object({
+    at: number().integer().min(0).max(limits.titleFrames.most).required(),
+    cells: mixed<Record<string, string>>()
+      .test('cells', 'what a title changes to is texts by the keys of its fields', isTexts)
+      .required(),
+  }).default(undefined),
   at: mixed<'poster' | number>().test(
     'frame',
     'a still shows the poster or a frame from 0',
@@ -158,7 +169,7 @@ export const presetSchema = settingsSchema.omit(['rows']) as unknown as ObjectSc
 export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
   const facts = outputFormats[settings.format]
   const { format, alpha, shape, size, keepSizes, rate, frames, handles, backdrop, timecode, silent } = settings
-  const { fields, pieces, marks, at } = settings
+  const { fields, pieces, marks, at, change } = settings
   const kept = {
     format,
     ...(facts.alpha === 'either' && alpha === 'premultiplied' ? { alpha } : {}),
@@ -171,6 +182,7 @@ export function picturedBy(settings: OutputSettings): Partial<OutputSettings> {
     ...(!facts.still && pieces ? { pieces } : {}),
     ...(!facts.still && marks && !pieces ? { marks } : {}),
     ...(facts.still && at !== undefined ? { at } : {}),
+    ...(!facts.still && change ? { change } : {}),
     ...(facts.timecode && timecode ? { timecode } : {}),
     ...(facts.sound && silent ? { silent } : {}),
   }
@@ -221,6 +233,10 @@ export function rowInOrder(
   const seconds = frames === undefined ? {} : { seconds: secondsOf(frames, settings.rate ?? template.frame.rate) }
   return rowAbout(template, row, { now: settings.now ?? localMoment(new Date()), row: n, rows, ...seconds })
 }
+
+/** A row as its title is after it changed; undefined: it does not. */
+export const changedRow = ({ change, format }: Pick<OutputSettings, 'change' | 'format'>, row: Row): Row | undefined =>
+  change && !outputFormats[format].still ? { ...row, own: { ...row.own, ...change.cells } } : undefined
 
 /** An order's settings with the moment that *now* is in it, for templates that say it. */
 export const withNow = (settings: OutputSettings, template: Template): OutputSettings =>

@@ -2,6 +2,7 @@ import { existsSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import {
   besideStops,
+  cellsByKey,
   type Finding,
   type Match,
   type Row,
@@ -70,6 +71,8 @@ export interface RenderOptions extends FrameOptions, DataOptions {
   at?: string
   conform?: boolean
   contactSheet?: boolean
+  into?: number
+  intoAt?: string
   json?: boolean
 }
 
@@ -281,13 +284,30 @@ async function titlesOf(
   }
 }
 
+/** The settings of titles that change into another row's words. @throws Refusal for a row that is not there */
+function withChange(
+  settings: OutputSettings,
+  { into, intoAt }: RenderOptions,
+  template: Template,
+  match: Rows['match'],
+  rows: readonly Row[],
+): OutputSettings {
+  if (into === undefined) return settings
+  const row = rows[into - 1]
+  demand(row, 'call', `There is no row ${into} to change into; the data has rows 1 to ${rows.length}.`)
+  demand(intoAt !== undefined, 'call', 'Say when titles change with --into-at, as 60 or 2.4s.')
+  const at = parseLength(intoAt, settings.rate ?? template.frame.rate)
+  return { ...settings, change: { at, cells: cellsByKey(template, match, row) } }
+}
+
 async function shapedTitles(
   { template, source, files }: Opened,
   data: string,
   { match, rows: read }: Rows,
   options: RenderOptions,
-  settings: OutputSettings,
+  asked: OutputSettings,
 ): Promise<Pick<Titles, 'wanted' | 'others'>> {
+  const settings = withChange(asked, options, template, match, read)
   const rows = read.map((row, i) => rowInOrder(settings, template, match, row, [i + 1, read.length]))
   let chosen = options.rows === undefined ? rows.map((_, i) => i + 1) : parseRows(options.rows, rows.length)
   const beside = new Map<number, Finding[]>()

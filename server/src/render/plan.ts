@@ -4,8 +4,9 @@ import type { Timing } from '@hoja/core/motion'
 import { withHandles } from '@hoja/core/output'
 import type { DrawList } from '@hoja/core/paint'
 import { boundsOf, pixelRegion, unite } from '@hoja/core/paint'
-import type { Layout, Posed, Scene } from '@hoja/core/scene'
-import type { PartId } from '@hoja/core/template'
+import { demand } from '@hoja/core/refusal'
+import { ChangingTitle, type Layout, type Posed, type Scene } from '@hoja/core/scene'
+import type { PartId, Values } from '@hoja/core/template'
 import type { Rate } from '@hoja/core/time'
 import type { Movie } from './movie/movie.ts'
 import { FramePng } from './pictures/png.ts'
@@ -13,6 +14,12 @@ import type { Raster } from './raster.ts'
 
 /** Pictures of a title whose draw lists are kept: all of most titles, and few of a roll that runs for minutes. */
 const keep = 600
+
+/** What a title changes to, and from which frame of it on. */
+export interface TitleChange {
+  at: number
+  values: Values
+}
 
 /** A title as pictures: each distinct one once, and which of them every frame shows. */
 export interface Plan {
@@ -29,6 +36,7 @@ export interface Plan {
 /**
  * Works out a title's frames without drawing them. Frames with equal keys are one picture.
  * @param only the parts that are drawn; absent: all
+ * @throws Refusal for a change that would still be under way when the title leaves
  */
 export function planTitle(
   scene: Scene,
@@ -36,7 +44,9 @@ export function planTitle(
   timing: Timing,
   handles?: { before: number; after: number },
   only?: ReadonlySet<PartId>,
+  change?: TitleChange,
 ): Plan {
+  const posedAt = changing(scene, layout, timing, change)
   const lists = new LastFew<number, DrawList>(keep)
   /** By picture: the first frame that shows it. */
   const firsts: number[] = []
@@ -45,7 +55,7 @@ export function planTitle(
   let touched: Box | undefined
   let before: Posed | undefined
   for (let frame = 0; frame < timing.total; frame++) {
-    const posed = scene.posed(layout, timing, frame)
+    const posed = posedAt(frame)
     if (posed === before) {
       frames.push(frames[frame - 1]!)
       continue
@@ -66,9 +76,29 @@ export function planTitle(
   }
   const { width, height } = scene.template.frame
   const region = pixelRegion(touched, width, height) ?? { x: 0, y: 0, width: 1, height: 1 }
-  const again = (picture: number) => scene.posed(layout, timing, firsts[picture]!).drawList(only)
+  const again = (picture: number) => posedAt(firsts[picture]!).drawList(only)
   const list = (picture: number) => cached(lists, picture, () => again(picture))
   return { pictures: firsts.length, list, frames: withHandles(frames, handles), region }
+}
+
+/** The title at each of its frames: as it is, and from a frame on on the way to what it changes to. */
+function changing(
+  scene: Scene,
+  layout: Layout,
+  timing: Timing,
+  change: TitleChange | undefined,
+): (frame: number) => Posed {
+  if (!change) return (frame) => scene.posed(layout, timing, frame)
+  const before = ChangingTitle.of(scene, () => layout.values)
+  const after = before.changed(() => change.values, change.at, timing)
+  const leaves = timing.in + timing.hold
+  const arrives = Math.ceil(after.arrives)
+  demand(
+    arrives <= leaves,
+    'change.late',
+    `The change at frame ${change.at} is under way until frame ${arrives}, and Out begins at ${leaves}; make it earlier, or the title longer.`,
+  )
+  return (frame) => (frame < after.at ? scene.posed(layout, timing, frame) : after.posed(timing, frame))
 }
 
 const withoutPixels = (name: string, value: unknown) => (name === 'rgba' ? undefined : value)

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { existsSync, renameSync, rmSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { checkRow, type Finding, stateOf } from '@hoja/core/data'
-import { durationOf, type OutputSettings, picturedBy } from '@hoja/core/output'
+import { changedRow, durationOf, type OutputSettings, picturedBy } from '@hoja/core/output'
 import type { Layout, Scene } from '@hoja/core/scene'
 import type { PartId, Values } from '@hoja/core/template'
 import { hashOf, makeFolder, syncFolder, writeWhole } from '../store/files.ts'
@@ -67,7 +67,14 @@ export function titleKey({ document, values, pictures, settings, frames, only }:
 export async function renderTitle(order: TitleOrder, raster: Raster): Promise<TitleResult> {
   const { scene, root, settings, document, pictures, only } = order
   const frames = durationOf(settings, order.designed, order.match, order.row)
-  const { values, findings, layout } = only ? posterOf(scene) : checkRow(scene, order.match, order.row, order.n, frames)
+  const {
+    values,
+    findings: own,
+    layout,
+  } = only ? posterOf(scene) : checkRow(scene, order.match, order.row, order.n, frames)
+  const changed = only ? undefined : changedRow(settings, order.row)
+  const after = changed && checkRow(scene, order.match, changed, order.n, frames)
+  const findings = after ? [...own, ...after.findings] : own
   if (stateOf(findings) === 'stop')
     return { state: 'held', findings: findings.filter((f) => f.level === 'stop'), values }
   const key = titleKey({ document, values, pictures, settings, frames, ...(only ? { only } : {}) })
@@ -77,7 +84,14 @@ export async function renderTitle(order: TitleOrder, raster: Raster): Promise<Ti
   const work = `${folder}.${randomUUID()}.part`
   makeFolder(work)
   try {
-    const written = await writeTitle(order, layout, frames, work, raster)
+    const written = await writeTitle(
+      order,
+      layout,
+      frames,
+      work,
+      raster,
+      after && { at: settings.change!.at, values: after.values },
+    )
     const finished: Finished = { key, format: settings.format, ...written }
     writeWhole(join(work, aboutFile), JSON.stringify(finished))
     movedIntoPlace(work, folder)

@@ -28,7 +28,7 @@ import { type Movie, partOf, type Writing } from './movie/movie.ts'
 import { webpOf } from './movie/webp.ts'
 import { writeMovie } from './movie/write.ts'
 import { pictureCoder } from './pictures/coder.ts'
-import { movieOf, planTitle, woven } from './plan.ts'
+import { movieOf, planTitle, type TitleChange, woven } from './plan.ts'
 import type { Raster } from './raster.ts'
 import { framePng, frameSvg } from './still.ts'
 
@@ -64,13 +64,14 @@ export async function writeTitle(
   duration: number | undefined,
   work: string,
   raster: Raster,
+  change?: TitleChange,
 ): Promise<Written> {
   const { scene, settings } = order
   const { format } = settings
   const timing = scene.timing(layout, duration)
   const only = order.only && new Set(order.only)
   if (outputFormats[format].still) return writeStill(order, layout, timing, work, raster)
-  const whole = wholeTitle(order, layout, timing, raster, only)
+  const whole = wholeTitle(order, layout, timing, raster, only, change)
   const { rate, frames, pictures } = whole
   const told = { frames: frames.length, pictures, rate }
   const stretches = stretchesOf(timing, settings.handles)
@@ -118,14 +119,15 @@ function wholeTitle(
   timing: Timing,
   raster: Raster,
   only: ReadonlySet<PartId> | undefined,
+  change: TitleChange | undefined,
 ): Movie {
   const { handles } = settings
   const { rate } = scene.template.frame
-  if (drawn === scene) return movieOf(planTitle(scene, layout, timing, handles, only), raster, scene)
+  if (drawn === scene) return movieOf(planTitle(scene, layout, timing, handles, only, change), raster, scene)
   const again = drawn.layout(layout.values)
   const twice = drawn.timing(again, 2 * timing.total)
   const each = handles && { before: 2 * handles.before, after: 2 * handles.after }
-  const plan = planTitle(drawn, again, twice, each, only)
+  const plan = planTitle(drawn, again, twice, each, only, change && { ...change, at: 2 * change.at })
   return woven(movieOf(plan, raster, drawn), settings.fields!, rate)
 }
 

@@ -38,6 +38,7 @@ import { TimeView } from './time/TimeView.tsx'
 import { useSpans } from './time/useSpans.ts'
 import { TyingPanel } from './tying/TyingPanel.tsx'
 import { useTying } from './tying/tying.ts'
+import { UpdateDialog } from './UpdateDialog.tsx'
 
 interface Drawing {
   template: Template
@@ -86,6 +87,7 @@ const Desk = memo(function Desk() {
   const [calling, setCalling] = useState(false)
   const [framing, setFraming] = useState(false)
   const pasting = useDesk((desk) => desk.pasting)
+  const updating = useDesk((desk) => desk.updating)
   const named = useDraft(useShallow(({ template }) => ({ id: template!.id, name: template!.name })))
   const spans = useSpans()
   const frame = useDraft((draft) => draft.template!.frame)
@@ -146,6 +148,7 @@ const Desk = memo(function Desk() {
         <CommandPalette commands={calling ? now.current() : []} open={calling} onOpen={setCalling} />
         <Tour />
         {pasting && <PasteLines clipping={pasting} onClose={() => set({ pasting: undefined })} />}
+        {updating && <UpdateDialog onClose={() => set({ updating: false })} />}
         {framing && <FrameDialog template={useDraft.getState().template!} onClose={() => setFraming(false)} />}
       </div>
     </CommandsNow>

@@ -491,6 +491,12 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       },
     },
     {
+      id: 'update',
+      name: 'While it is up: how it goes from one filling to the next',
+      group: 'Time',
+      run: () => desk().set({ updating: true }),
+    },
+    {
       id: 'key-here',
       name: 'Set keys here on every channel that has some',
       group: 'Time',

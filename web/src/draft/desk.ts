@@ -60,6 +60,8 @@ export interface Desk {
   copiedKeys: KeyframeClip[]
   /** What was copied, while a person chooses lines of its style. */
   pasting: Clipping | undefined
+  /** Whether it is tried how the title changes while it is up. */
+  updating: boolean
   /** Only these parts are drawn; empty: all. */
   solo: PartId[]
   /** The filling in the frame. */
@@ -106,6 +108,7 @@ export const untouched = {
   also: [],
   keys: [],
   pasting: undefined,
+  updating: false,
   solo: [],
   filling: { name: 'as drawn', values: {} },
   hold: undefined,

@@ -192,6 +192,7 @@ function Order({
             <TimeSection
               {...section}
               drawn={drawn}
+              sheet={sheet}
               someOwn={
                 sheet?.rows.some((row) => framesOfRow(sheet.match, row, template.frame.rate) !== undefined) ?? false
               }

@@ -76,6 +76,14 @@ function AsItIs({ frame, playing }: { frame: number; playing: boolean }) {
           <Heading
             aside={
               <div className="flex items-center gap-1.5">
+                <button
+                  type="button"
+                  className="text-xs font-medium text-leaf hover:underline"
+                  title="From one proof to another, while the title is up"
+                  onClick={() => useDesk.getState().set({ updating: true })}
+                >
+                  While up …
+                </button>
                 <Menu
                   align="end"
                   className="!text-leaf"

@@ -1,8 +1,10 @@
 import { type OutputSettings, outputFormats, settingBounds } from '@hoja/core/output'
 import { entryParts, type Template, takesItsTime } from '@hoja/core/template'
 import { frameOfTimecode, secondsOf } from '@hoja/core/time'
+import type { SheetDetail } from '../../api.ts'
 import { Button, Line, Select, TextInput, Tick } from '../../ui/controls.tsx'
 import { LengthInput, RateInput } from '../../ui/FrameInputs.tsx'
+import { ChangeLine } from './ChangeLine.tsx'
 import { Section } from './Section.tsx'
 import { type SectionProps, wrongWith } from './settings.ts'
 
@@ -13,7 +15,10 @@ export function TimeSection({
   drawn,
   change,
   someOwn,
+  sheet,
 }: SectionProps & {
+  /** Whose rows are rendered; absent: none, it is parts of a template. */
+  sheet: SheetDetail | undefined
   /** The template for the frame of the order. */
   drawn: Template
   /** Whether some rows have a length of their own. */
@@ -97,6 +102,7 @@ export function TimeSection({
           </span>
         )}
       </Line>
+      {sheet && <ChangeLine settings={settings} template={template} change={change} drawn={drawn} sheet={sheet} />}
       {facts.fields && (
         <Line
           label="Fields"

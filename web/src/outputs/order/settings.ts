@@ -35,7 +35,7 @@ export function wrongWith(read: () => unknown): string | undefined {
 /** The settings that are ordered: what the format does not take is left out, though it is kept for the next choice. */
 export function orderedFrom(settings: OutputSettings, rows: number[] | undefined): OutputSettings {
   const facts = outputFormats[settings.format]
-  const { backdrop, alpha, timecode, silent, handles, fields, pieces, marks, at, conform, ...rest } = settings
+  const { backdrop, alpha, timecode, silent, handles, fields, pieces, marks, at, conform, change, ...rest } = settings
   return {
     ...rest,
     ...(facts.alpha === 'either' && alpha ? { alpha } : {}),
@@ -47,6 +47,7 @@ export function orderedFrom(settings: OutputSettings, rows: number[] | undefined
     ...(!facts.still && pieces ? { pieces } : {}),
     ...(!facts.still && !pieces && marks ? { marks } : {}),
     ...(facts.still && at !== undefined ? { at } : {}),
+    ...(!facts.still && change ? { change } : {}),
     ...(!facts.still && !pieces && conform ? { conform } : {}),
     ...(rows ? { rows } : {}),
   }
