@@ -7,7 +7,7 @@ import { Button, Checkbox, Line, Select, TextInput } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { Dialog } from '../ui/Dialog.tsx'
 import { lineOf, useAir, useDesk } from './airDesk.ts'
-import { freshId } from './RunningList.tsx'
+import { freshId } from './words.ts'
 
 /** Rows that are shown of a sheet at once. */
 const mostShown = 200

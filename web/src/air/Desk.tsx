@@ -9,10 +9,10 @@ import { Footage, ItemCanvas, onStage, StageCanvas, useSecond } from './AirPictu
 import { AsRunList } from './AsRunList.tsx'
 import { nextOf, upsOf, useAir, useDesk } from './airDesk.ts'
 import { NextWords } from './NextWords.tsx'
-import { clockWords } from './RunningList.tsx'
 import { RunPanel } from './RunPanel.tsx'
 import { UpFields } from './UpFields.tsx'
 import { airValues } from './values.ts'
+import { clockWords } from './words.ts'
 
 /** What is up, what is next, and what is done about it. */
 export function Desk() {

@@ -11,6 +11,7 @@ import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
 import { AddDialog } from './AddDialog.tsx'
 import { useSecond } from './AirPicture.tsx'
 import { lineOf, standing, useAir, useDesk } from './airDesk.ts'
+import { clockWords, freshId } from './words.ts'
 
 /** The titles that wait, the one that is next, what is up and what is done, in their order. */
 export function RunningList({ production }: { production: number | null }) {
@@ -203,15 +204,4 @@ function Row({ item, words, onCue }: { item: AirItem; words: string; onCue: () =
       </li>
     </MenuHere>
   )
-}
-
-/** An id that no other title has. */
-export const freshId = (): string => crypto.randomUUID().replaceAll('-', '').slice(0, 20)
-
-/** ms as minutes and seconds. */
-export function clockWords(ms: number): string {
-  const seconds = Math.floor(ms / 1000)
-  const [hours, minutes, rest] = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60, seconds % 60]
-  const two = (n: number) => String(n).padStart(2, '0')
-  return hours > 0 ? `${hours}:${two(minutes)}:${two(rest)}` : `${minutes}:${two(rest)}`
 }

@@ -2,9 +2,6 @@ import {
   type AirItem,
   type Asked,
   type Channel,
-  cellsNow,
-  layerPhase,
-  type Phase,
   phaseOf,
   type Stage,
   seenAs,
@@ -12,7 +9,6 @@ import {
   type Up,
   upOn,
 } from '@hoja/core/air'
-import type { Finding } from '@hoja/core/data'
 import type { Scene } from '@hoja/core/scene'
 import { createContext, useContext, useSyncExternalStore } from 'react'
 import { toast } from 'sonner'
@@ -149,7 +145,7 @@ export function standing(channel: Channel, item: AirItem, frame: number): 'up' |
 export const lineOf = (said: readonly string[]): string => said.join(' · ').replace(/\s*\n\s*/g, ' / ')
 
 export type { Finding }
-export { cellsNow, layerPhase, type Phase, stageOf }
+export { type cellsNow, type layerPhase, type Phase, stageOf }
 
 export const DeskContext = createContext<AirDesk | undefined>(undefined)
 

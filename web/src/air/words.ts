@@ -1,0 +1,10 @@
+/** An id that no other title has. */
+export const freshId = (): string => crypto.randomUUID().replaceAll('-', '').slice(0, 20)
+
+/** ms as minutes and seconds. */
+export function clockWords(ms: number): string {
+  const seconds = Math.floor(ms / 1000)
+  const [hours, minutes, rest] = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60, seconds % 60]
+  const two = (n: number) => String(n).padStart(2, '0')
+  return hours > 0 ? `${hours}:${two(minutes)}:${two(rest)}` : `${minutes}:${two(rest)}`
+}
