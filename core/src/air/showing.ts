@@ -1,8 +1,8 @@
 import { LastFew } from '../cache/index.ts'
 import { type Cells, matchByKey, saysAbout, valuesOf } from '../data/index.ts'
 import type { Timing } from '../motion/index.ts'
-import type { DrawList, Item } from '../paint/index.ts'
-import { ChangingTitle, type Layout, type Posed, type Scene } from '../scene/index.ts'
+import type { DrawList } from '../paint/index.ts'
+import { ChangingTitle, type Layout, type Posed, type RunsShown, type Scene } from '../scene/index.ts'
 import type { Values } from '../template/index.ts'
 import { clockText, wallClock } from './clock.ts'
 import type { AirItem } from './description.ts'
@@ -95,12 +95,13 @@ class Followed {
   }
 
   /** What is in sight of the endless runs of a title. */
-  private runs(layout: Layout, run: Run | undefined, frame: number): ReadonlyMap<number, readonly Item[]> | undefined {
+  private runs(layout: Layout, run: Run | undefined, frame: number): RunsShown | undefined {
     const [strip] = this.scene.endless(layout)
     if (!run || !strip) return undefined
     const { placed, gone } = runAt(run, frame)
     const items = placed.map(({ texts, at, size }) => ({ texts, along: gone - at, size }))
-    return new Map([[strip.index, this.scene.runItems(layout, strip, items)]])
+    const key = `${gone} ${placed.map(({ id, at }) => `${at}:${id}`).join()}`
+    return { key, items: new Map([[strip.index, this.scene.runItems(layout, strip, items)]]) }
   }
 }
 

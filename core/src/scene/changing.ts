@@ -10,17 +10,16 @@ import {
   shownMoment,
   type Timing,
 } from '../motion/index.ts'
-import type { Item } from '../paint/index.ts'
 import { type Motion, type Part, type PartId, type TieOrder, updateOf, type Values } from '../template/index.ts'
 import type { Layout } from './layout.ts'
-import type { Posed } from './posed.ts'
+import type { Posed, RunsShown } from './posed.ts'
 import { between, type Scene, type Shown } from './scene.ts'
 
 /** What a title is filled with at a frame: the same throughout, or, where a clock stands in it, another thing each second. */
 export type Filling = (frame: number) => Values
 
-/** What endless runs show at a frame, by part; frame px. */
-export type RunsAt = (layout: Layout, frame: number) => ReadonlyMap<number, readonly Item[]> | undefined
+/** What endless runs show at a frame. */
+export type RunsAt = (layout: Layout, frame: number) => RunsShown | undefined
 
 /** How words, pictures or surfaces that are others now take the place of those before. */
 type Way =

@@ -282,6 +282,11 @@ export class Entries {
     return [...this.strips.values()].some(({ of }) => of.way !== 'pages')
   }
 
+  /** The same of what does not go by items of its own. */
+  runsBeside(own: ReadonlyMap<number, unknown> | undefined): boolean {
+    return [...this.strips].some(([index, { of }]) => of.way !== 'pages' && !own?.has(index))
+  }
+
   /** How long each text in turn has to stand. */
   get stands(): Stands {
     this.known ??= this.work()

@@ -27,6 +27,12 @@ import { type Content, colourOf, type EntryChoice, type PartStyle } from './reso
 import { revealOf } from './reveal.ts'
 import { tinted } from './tint.ts'
 
+/** What endless runs show at a moment, by part index; frame px. `key`: differs when that does. */
+export interface RunsShown {
+  key: string
+  items: ReadonlyMap<number, readonly Item[]>
+}
+
 /** What a frame of a filling is made of. */
 export interface PosedOf {
   template: Template
@@ -40,8 +46,8 @@ export interface PosedOf {
   /** What runs or comes in turn, and where its clock stands; absent: nothing does. */
   entries?: Entries
   clock?: RunClock
-  /** What endless runs show, by part index, where they go by items of their own; frame px. */
-  runs?: ReadonlyMap<number, readonly Item[]> | undefined
+  /** What endless runs show that go by items of their own. */
+  runs?: RunsShown | undefined
   /** How much of a part's opacity is left, 0..1; absent: all of it. */
   dim?: ((index: number) => number) | undefined
 }
@@ -83,10 +89,11 @@ export class Posed {
 
   /** What distinguishes this frame from others of its filling: every number that time changes. */
   get key(): string {
-    const { entries, clock, chosen, seconds } = this.of
+    const { entries, clock, chosen, seconds, runs } = this.of
     let key = `${chosen.turn},`
     if (this.drawings.runs) key += this.drawings.clockKey(seconds)
-    if (entries?.runs) key += `${clock!.frame},`
+    if (entries?.runsBeside(runs?.items)) key += `${clock!.frame},`
+    if (runs) key += `${runs.key},`
     const others = new Set([...(this.change?.values() ?? [])].flat())
     for (const posed of others) key += `${posed === this ? 'own' : posed.key}~`
     for (const [i, drawn] of this.change ?? []) key += `${i}=${drawn.length},`
@@ -210,7 +217,7 @@ export class Posed {
     const [width, height] = [this.rest.own[0][i]!, this.rest.own[1][i]!]
     if (part.kind === 'group') {
       const strip = this.of.entries?.strips.get(i)
-      const run = this.of.runs?.get(i)
+      const run = this.of.runs?.items.get(i)
       const items = run ? [...run] : strip ? strip.items(this.of.clock!) : this.list(part.parts ?? [])
       const map = this.turnOf(part, i)
       if (items.length === 0 || !map) return this.squeezed(items, box, p)

@@ -2,7 +2,7 @@ import { type AirItem, type Channel, type Stage, stageOf, valuesOfItem } from '@
 import { paint } from '@hoja/core/paint'
 import { shotFrame } from '@hoja/core/programme'
 import { timecodeOf } from '@hoja/core/time'
-import { useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { AirBeat } from '../preview/air/AirBeat.ts'
 import { AirPainter } from '../preview/air/AirPainter.ts'
 import { FrameCanvas } from '../preview/FrameCanvas.tsx'
@@ -75,22 +75,25 @@ export function ItemCanvas({ item, width, label }: { item: AirItem; width: numbe
   const desk = useDesk()
   const channel = useAir((view) => view.channel)
   useAir((view) => view.scenes)
-  const second = useSecond(Object.values(item.live).some(({ kind }) => kind === 'clock'))
+  const second = useNow(Object.values(item.live).some(({ kind }) => kind === 'clock'))
   const scene = desk.sceneOf(item.version)
   if (!scene) return null
   const values = valuesOfItem(channel, item, scene, { now: second, offset: desk.client.offset })
   return <FrameCanvas scene={scene} values={values} width={width} label={label} />
 }
 
-/** ms of the epoch by the server's clock, the full second; drawn again when that is another, where anybody looks at it. */
-export function useSecond(isOn: boolean): number {
+/**
+ * ms of the epoch by the server's clock; drawn again when that is another, where anybody looks at it.
+ * @param step ms that it is told in
+ */
+export function useNow(isOn: boolean, step = 1000): number {
   const desk = useDesk()
-  const read = () => Math.floor(desk.client.now() / 1000) * 1000
-  const [second, setSecond] = useState(read)
+  const read = useCallback(() => Math.floor(desk.client.now() / step) * step, [desk, step])
+  const [now, setNow] = useState(read)
   useEffect(() => {
     if (!isOn) return
-    const timer = setInterval(() => setSecond(Math.floor(desk.client.now() / 1000) * 1000), 200)
+    const timer = setInterval(() => setNow(read()), Math.min(200, step))
     return () => clearInterval(timer)
-  }, [isOn, desk])
-  return second
+  }, [isOn, read, step])
+  return now
 }

@@ -5,7 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { Button, classes, Select, StateWord } from '../ui/controls.tsx'
 import { HatchPattern, SpanShape } from '../ui/SpanShape.tsx'
 import { useSize } from '../ui/useSize.ts'
-import { Footage, ItemCanvas, onStage, StageCanvas, useSecond } from './AirPicture.tsx'
+import { Footage, ItemCanvas, onStage, StageCanvas, useNow } from './AirPicture.tsx'
 import { AsRunList } from './AsRunList.tsx'
 import { nextOf, upsOf, useAir, useDesk } from './airDesk.ts'
 import { NextWords } from './NextWords.tsx'
@@ -21,7 +21,7 @@ export function Desk() {
   const doubt = useAir((view) => view.doubt)
   const isHeard = useAir((view) => view.isHeard)
   const [layer, setLayer] = useState<string>()
-  const second = useSecond(true)
+  const second = useNow(true, 100)
   const frame = Math.max(desk.client.frame(), frameAt(channel, second))
   const ups = upsOf(channel, stageOf(channel), frame)
   const next = nextOf(channel)
@@ -157,10 +157,10 @@ export function Desk() {
           ) : (
             <p className="pt-1.5 text-soft">Press a title of the list.</p>
           )}
-          <div className="pt-4">
+          <section aria-label="What was on air" className="pt-4">
             <SectionTitle>What was on air</SectionTitle>
             <AsRunList />
-          </div>
+          </section>
         </section>
       </div>
     </div>
@@ -234,7 +234,7 @@ function Monitor({
 function UpStrip({ up, layer, width }: { up: Up; layer: string; width: number }) {
   const desk = useDesk()
   const channel = useAir((view) => view.channel)
-  useSecond(true)
+  useNow(true, 100)
   const design = designOfUp(channel, up)
   const frame = desk.client.frame()
   const phase = phaseOf(up, design, frame)
@@ -261,7 +261,7 @@ function UpStrip({ up, layer, width }: { up: Up; layer: string; width: number })
       </svg>
       <span className="absolute inset-y-0 left-0 flex items-center pl-5 text-xs text-white">In</span>
       <span className="absolute inset-y-0 flex items-center" style={{ left: first + 6 }}>
-        <span className="bg-paper px-1.5 text-xs" role="status">
+        <span className="bg-paper px-1.5 text-xs" role="status" aria-label="Where it stands">
           {layer && `${layer}: `}
           {says}
         </span>

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Select, TextInput } from '../ui/controls.tsx'
 import { FindingLine } from '../ui/FindingLine.tsx'
-import { useSecond } from './AirPicture.tsx'
+import { useNow } from './AirPicture.tsx'
 import { useAir, useDesk } from './airDesk.ts'
 import { LiveDialog } from './LiveDialog.tsx'
 
@@ -18,7 +18,7 @@ export function NextWords({ item }: { item: AirItem }) {
   const channel = useAir((view) => view.channel)
   const found = useAir((view) => view.found[item.id])
   useAir((view) => view.scenes)
-  const second = useSecond(Object.values(item.live).some(({ kind }) => kind === 'clock'))
+  const second = useNow(Object.values(item.live).some(({ kind }) => kind === 'clock'))
   const [typed, setTyped] = useState<Readonly<Record<string, string>>>({})
   const [live, setLive] = useState<string>()
   const waiting = useRef<ReturnType<typeof setTimeout>>(undefined)

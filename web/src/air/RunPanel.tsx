@@ -2,7 +2,7 @@ import { goneAt, type PlacedItem, runAt, type Up } from '@hoja/core/air'
 import { useState } from 'react'
 import { Button, TextInput } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
-import { useSecond } from './AirPicture.tsx'
+import { useNow } from './AirPicture.tsx'
 import { useAir, useDesk } from './airDesk.ts'
 
 const wordsOf = ({ texts }: Pick<PlacedItem, 'texts'>) => Object.values(texts).join(' · ')
@@ -11,7 +11,7 @@ const wordsOf = ({ texts }: Pick<PlacedItem, 'texts'>) => Object.values(texts).j
 export function RunPanel({ up, layer }: { up: Up; layer: string }) {
   const desk = useDesk()
   const { rate } = useAir((view) => view.channel)
-  useSecond(true)
+  useNow(true)
   const [text, setText] = useState('')
   const run = up.run!
   const now = runAt(run, desk.client.frame())

@@ -9,7 +9,7 @@ import { toast } from 'sonner'
 import { Button, classes, Empty, StateWord, TextInput } from '../ui/controls.tsx'
 import { Menu, type MenuEntry, MenuHere } from '../ui/Menu.tsx'
 import { AddDialog } from './AddDialog.tsx'
-import { useSecond } from './AirPicture.tsx'
+import { useNow } from './AirPicture.tsx'
 import { lineOf, standing, useAir, useDesk } from './airDesk.ts'
 import { clockWords, freshId } from './words.ts'
 
@@ -123,7 +123,7 @@ function Row({ item, words, onCue }: { item: AirItem; words: string; onCue: () =
   const desk = useDesk()
   const channel = useAir((view) => view.channel)
   const found = useAir((view) => view.found[item.id])
-  const second = useSecond(true)
+  const second = useNow(true)
   const frame = desk.client.frame()
   const state = standing(channel, item, frame)
   const up = (stageOf(channel).layers[item.layer] ?? []).find((one) => one.item === item.id)

@@ -4,7 +4,7 @@ import { languageOf, shownText } from '@hoja/core/template'
 import { useEffect, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Button } from '../ui/controls.tsx'
-import { useSecond } from './AirPicture.tsx'
+import { useNow } from './AirPicture.tsx'
 import { useAir, useDesk } from './airDesk.ts'
 import { valuesOfUp } from './values.ts'
 
@@ -22,7 +22,7 @@ export function UpFields({
   const desk = useDesk()
   const channel = useAir((view) => view.channel)
   useAir((view) => view.scenes)
-  const second = useSecond(Object.keys(up.live).length > 0)
+  const second = useNow(Object.keys(up.live).length > 0)
   /** What was typed and is not out yet. */
   const [typed, setTyped] = useState<Readonly<Record<string, string>>>({})
   const isDirty = Object.keys(typed).length > 0
@@ -50,13 +50,12 @@ export function UpFields({
     <div
       className="pt-1.5"
       onKeyDown={(event) => {
-        const isLong = event.target instanceof HTMLTextAreaElement
-        if (
-          event.key === 'Enter' &&
-          (!isLong || event.ctrlKey || event.metaKey) &&
-          event.target instanceof HTMLElement &&
-          event.target.matches('input, textarea')
-        ) {
+        const target = event.target as HTMLElement
+        // In a list of texts Enter begins the next one; elsewhere it sends, and Shift Enter begins a line.
+        const label = target.getAttribute('aria-label')
+        const isList = template.fields.some(({ name, type }) => name === label && type === 'texts')
+        const sends = event.ctrlKey || event.metaKey || (!isList && !event.shiftKey)
+        if (event.key === 'Enter' && sends && target.matches('input, textarea')) {
           event.preventDefault()
           void send()
         }
@@ -126,7 +125,7 @@ export function UpFields({
           <Button small onClick={() => setTyped({})}>
             As it is on air
           </Button>
-          <span className="text-xs text-soft">What is typed goes out with Update (Enter).</span>
+          <span className="text-xs text-soft">It goes out with Update or Enter (in a list Ctrl Enter).</span>
         </p>
       )}
     </div>

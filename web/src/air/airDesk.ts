@@ -144,9 +144,6 @@ export function standing(channel: Channel, item: AirItem, frame: number): 'up' |
 /** What a title says in one line. */
 export const lineOf = (said: readonly string[]): string => said.join(' · ').replace(/\s*\n\s*/g, ' / ')
 
-export type { Finding }
-export { type cellsNow, type layerPhase, type Phase, stageOf }
-
 export const DeskContext = createContext<AirDesk | undefined>(undefined)
 
 export function useDesk(): AirDesk {
