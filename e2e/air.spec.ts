@@ -272,6 +272,7 @@ test('two output pages show the same frame, what is seen is what was next, and f
     const premultiplied = (stands.data[i]! * seenHere) / 255
     if (Math.abs(over.data[i]! - premultiplied) > 2) throw new Error(`fill at ${i / 4}`)
   }
+  for (const output of [fill, key, next]) await output.close()
   // While it moves: the frames that two pages show at once, by the server's clock.
   await page.bringToFront()
   await row(page, 'Maren Oduya-Castellví').click()
@@ -280,28 +281,35 @@ test('two output pages show the same frame, what is seen is what was next, and f
     output.evaluate(
       () =>
         new Promise<[number, number][]>((done) => {
-          const seenAt: [number, number][] = []
-          let last = ''
-          requestAnimationFrame(function look() {
-            const { frame = '' } = document.querySelector('canvas')!.dataset
-            if (frame !== last) seenAt.push([performance.timeOrigin + performance.now(), Number(frame)])
-            last = frame
-            if (seenAt.length >= 12) done(seenAt)
-            else requestAnimationFrame(look)
+          // Every frame that is drawn: when the display began it, and which.
+          const drawn: [number, number][] = []
+          const canvas = document.querySelector('canvas')!
+          const observer = new MutationObserver(() => {
+            drawn.push([Number(canvas.dataset.at), Number(canvas.dataset.frame)])
+            if (drawn.length > 1) return
+            setTimeout(() => {
+              observer.disconnect()
+              done(drawn)
+            }, 450)
           })
+          observer.observe(canvas, { attributeFilter: ['data-frame'] })
         }),
     ),
   )
   await page.keyboard.press('Enter')
   const [one, other] = await Promise.all(watch)
+  let compared = 0
   for (const [at, frame] of one!) {
     const near = other!.reduce((best, now) => (Math.abs(now[0] - at) < Math.abs(best[0] - at) ? now : best))
     // Two displays beat at moments of their own; each frame is 20 ms.
-    if (Math.abs(near[0] - at) < 5) expect(Math.abs(near[1] - frame)).toBeLessThanOrEqual(1)
+    if (Math.abs(near[0] - at) > 5) continue
+    compared++
+    expect(Math.abs(near[1] - frame)).toBeLessThanOrEqual(1)
   }
+  expect(compared).toBeGreaterThan(3)
   await page.getByRole('button', { name: 'Take everything out' }).click()
   await expect(page.getByText('Nothing is up.')).toBeVisible()
-  for (const output of [...pages, fill, key, next]) await output.close()
+  for (const output of pages) await output.close()
 })
 
 test('the desk can be read and reached: accessibility, a channel made and removed, live fields by a hand', async ({
@@ -367,7 +375,7 @@ test('the mixer shows output pages over footage, and cuts', async ({ page }) => 
   await expect
     .poll(async () => Number(await frame.locator('canvas').getAttribute('data-drawn')))
     .toBeGreaterThan(10_000)
-  await page.getByRole('button', { name: 'Cut' }).click()
+  await page.getByRole('button', { name: 'Cut', exact: true }).click()
   await expect(page.getByRole('button', { name: 'River mouth' })).toHaveAttribute('aria-pressed', 'true')
   await page.goBack()
   await page.getByRole('button', { name: 'Take everything out' }).click()

@@ -126,8 +126,17 @@ export const airRoutes = {
     summary:
       'Server-sent events: the state, then every command with its number as the id. With Last-Event-ID the commands since; the state where they are not kept any more.',
     params: channel,
-    query: object({ page: boolean().meta({ description: 'whether an output page is listening' }) }),
     media: 'text/event-stream',
+  }),
+  airPages: route({
+    method: 'put',
+    path: '/api/air/{channel}/pages',
+    summary: 'How many output pages hear through a connection, by the number that it was told with the state.',
+    params: channel,
+    body: object({
+      listener: number().integer().min(1).required(),
+      pages: number().integer().min(0).max(1000).required(),
+    }),
   }),
   airClock: route({
     method: 'get',

@@ -52,12 +52,17 @@ const keepReady = 500
 const longestTimer = 2 ** 31 - 1
 
 /** Title as it is checked and measured: of what it is, and what it says. */
-const readyKey = ({ version }: Pick<AirItem, 'version'>, cells: Cells) => `${version} ${JSON.stringify(cells)}`
+const readyKey = ({ version, hold }: Pick<AirItem, 'version' | 'hold'>, cells: Cells) =>
+  `${version} ${hold ?? ''} ${JSON.stringify(cells)}`
+
+/** A title as it is looked at. */
+type Titled = Pick<AirItem, 'version' | 'cells'> & { hold?: number | undefined }
 
 class OpenChannel {
   readonly events = new EventEmitter().setMaxListeners(0)
   readonly ready = new Map<string, ReadyTitle>()
-  pages = 0
+  /** Output pages that hear, by listener. */
+  readonly pages = new Map<number, number>()
   timer: NodeJS.Timeout | undefined
   checking = false
 
@@ -75,6 +80,7 @@ export class AirChannels {
   private readonly open = new Map<string, OpenChannel>()
   private readonly asked = new EventEmitter().setMaxListeners(0)
   private closed = false
+  private listeners = 0
 
   constructor(
     private readonly store: Store,
@@ -93,7 +99,7 @@ export class AirChannels {
   }
 
   pages(name: string): number {
-    return this.opened(name).pages
+    return pagesOf(this.opened(name))
   }
 
   /** What is found about the titles of the list, as far as they were looked at. */
@@ -117,15 +123,29 @@ export class AirChannels {
     this.asked.emit('values')
   }
 
-  /** Hears a channel's news. @param isPage whether it is an output page, which are counted @returns what ends that */
-  watch(name: string, isPage: boolean, hear: (news: AirNews) => void): () => void {
+  /** Hears a channel's news. @returns the number that the listener is known by, and what ends that */
+  watch(name: string, hear: (news: AirNews) => void): { listener: number; stop: () => void } {
     const own = this.opened(name)
+    const listener = ++this.listeners
     own.events.on('news', hear)
-    if (isPage) this.count(own, 1)
-    return () => {
-      own.events.off('news', hear)
-      if (isPage) this.count(own, -1)
+    own.pages.set(listener, 0)
+    return {
+      listener,
+      stop: () => {
+        own.events.off('news', hear)
+        const pages = own.pages.get(listener)
+        own.pages.delete(listener)
+        if (pages) this.tellPages(own)
+      },
     }
+  }
+
+  /** How many output pages hear through a listener; one that is gone is not counted. */
+  setPages(name: string, listener: number, pages: number): void {
+    const own = this.opened(name)
+    if (!own.pages.has(listener) || own.pages.get(listener) === pages) return
+    own.pages.set(listener, pages)
+    this.tellPages(own)
   }
 
   /** Hears when what is asked of sources may be other values. */
@@ -171,8 +191,8 @@ export class AirChannels {
       for (const up of Object.values(stage?.layers ?? {}).flat()) {
         const cells = withLive(after, cellsNow(up), up.live, up.hand)
         if (!up.run || cells === cellsNow(up)) continue
-        const [ready] = await this.readyOf(own, [{ version: up.version, cells }])
-        if (ready?.run) runs[up.n] = ready.run
+        const { run } = await this.lookedAt(own, up, cells)
+        if (run) runs[up.n] = run
       }
     this.carryOut(own, { kind: 'value', sheet, path, value, runs })
   }
@@ -187,11 +207,11 @@ export class AirChannels {
     const asks = [
       ...own.channel.list.map((item) => ({ ...item, hand: [] as readonly string[] })),
       ...ups.map((up) => ({ ...up, cells: cellsNow(up) })),
-    ].flatMap(({ version, cells, live, hand }) => {
+    ].flatMap(({ version, hold, cells, live, hand }) => {
       const fields = Object.entries(live).flatMap(([key, one]) =>
         one.kind === 'value' && one.sheet === sheet && one.path === path && !hand.includes(key) ? [key] : [],
       )
-      return fields.length > 0 ? [{ version, fields, cells: withLive({ values }, cells, live, hand) }] : []
+      return fields.length > 0 ? [{ version, hold, fields, cells: withLive({ values }, cells, live, hand) }] : []
     })
     const ready = await this.readyOf(own, asks.slice(0, 20))
     for (const [i, { findings }] of ready.entries()) {
@@ -220,9 +240,8 @@ export class AirChannels {
     return frameAt(channel, Date.now())
   }
 
-  private count(own: OpenChannel, by: number): void {
-    own.pages += by
-    own.events.emit('news', { kind: 'pages', pages: own.pages } satisfies AirNews)
+  private tellPages(own: OpenChannel): void {
+    own.events.emit('news', { kind: 'pages', pages: pagesOf(own) } satisfies AirNews)
   }
 
   /** What was asked, with all that has to be found out for it. */
@@ -295,21 +314,22 @@ export class AirChannels {
     }
   }
 
-  private async lookedAt(own: OpenChannel, { version }: Pick<Up, 'version'>, cells: Cells): Promise<ReadyTitle> {
-    const [ready] = await this.readyOf(own, [{ version, cells }])
+  private async lookedAt(
+    own: OpenChannel,
+    { version, hold }: Pick<Up, 'version' | 'hold'>,
+    cells: Cells,
+  ): Promise<ReadyTitle> {
+    const [ready] = await this.readyOf(own, [{ version, hold, cells }])
     return ready!
   }
 
   /** Titles as they are checked and measured for a channel; each once. */
-  private async readyOf(
-    { ready, channel }: OpenChannel,
-    titles: readonly { version: number; cells: Cells }[],
-  ): Promise<ReadyTitle[]> {
+  private async readyOf({ ready, channel }: OpenChannel, titles: readonly Titled[]): Promise<ReadyTitle[]> {
     const missing = titles.filter((one) => !ready.has(readyKey(one, one.cells)))
     if (missing.length > 0) {
       const found = await this.jobs.run<'readyTitles'>({
         kind: 'readyTitles',
-        titles: missing.map(({ version, cells }) => ({ ...this.sourceOf(version), cells })),
+        titles: missing.map(({ version, cells, hold }) => ({ ...this.sourceOf(version), cells, hold })),
         picture: { width: channel.width, height: channel.height, rate: channel.rate, layers: channel.layers },
         known: this.store.sheets.knownTexts(),
         now: localMoment(new Date()),
@@ -408,7 +428,7 @@ export class AirChannels {
         )
         const order = [...channel.list.slice(at), ...channel.list.slice(0, at)]
         const open = order
-          .map((item) => ({ version: item.version, cells: withLive(channel, item.cells, item.live) }))
+          .map(({ version, hold, cells, live }) => ({ version, hold, cells: withLive(channel, cells, live) }))
           .filter((one) => !ready.has(readyKey(one, one.cells)))
         if (open.length === 0 || this.closed || open.length > keepReady) break
         await this.readyOf(own, open.slice(0, 20))
@@ -421,6 +441,8 @@ export class AirChannels {
     if (!this.closed) own.events.emit('news', { kind: 'found', found: this.findings(own) } satisfies AirNews)
   }
 }
+
+const pagesOf = ({ pages }: OpenChannel): number => [...pages.values()].reduce((sum, one) => sum + one, 0)
 
 const lastTaken = (layers: Channel['air']['layers']): number =>
   Math.max(0, ...Object.values(layers).flatMap((ups) => ups.map(({ n }) => n)))

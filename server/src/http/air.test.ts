@@ -38,11 +38,11 @@ async function channelWith(items: (version: number) => AirItem[], template = 'sp
 async function hear(name: string, last?: number) {
   const stop = new AbortController()
   const headers: Record<string, string> = last === undefined ? {} : { 'Last-Event-ID': String(last) }
-  const response = await fetch(`${hoja.running.address}/api/air/${name}/events?page=true`, {
+  const response = await fetch(`${hoja.running.address}/api/air/${name}/events`, {
     signal: stop.signal,
     headers,
   })
-  const events: { id?: string; data: { kind: string; numbered?: Numbered; state?: Channel } }[] = []
+  const events: { id?: string; data: { kind: string; numbered?: Numbered; state?: Channel; listener?: number } }[] = []
   void (async () => {
     let text = ''
     try {
@@ -160,6 +160,14 @@ test('fifty pages of one channel hear twenty updates a second, none lost, the la
   const name = await channelWith((version) => [itemOf('Io', version)])
   await hoja.send('POST', `/air/${name}/take`)
   const pages = await Promise.all(Array.from({ length: 50 }, () => hear(name)))
+  for (const { events } of pages) {
+    const [first] = await until(
+      async () => events,
+      (all) => all.length > 0,
+    )
+    const { listener } = first!.data
+    expect((await hoja.send('PUT', `/air/${name}/pages`, { listener, pages: 1 })).status).toBe(204)
+  }
   await until(
     async () => hoja.get(`/air/${name}`),
     ({ body }) => (body as { pages: number }).pages === 50,

@@ -11,6 +11,9 @@ import { serving } from './serving.ts'
 /** Minutes that the clock on the wall is ahead of UTC. */
 const offset = (): number => -new Date().getTimezoneOffset()
 
+/** ms between two signs of life: who hears none for longer knows that the line is cut, though nobody said so. */
+const beatEvery = 4000
+
 /** Channels: what is up, what is done to them, and what was. */
 export function airRoutes({ store, air }: Context): Router {
   const routes = Router()
@@ -72,19 +75,27 @@ export function airRoutes({ store, air }: Context): Router {
   serve(api.cut, ({ channel, layer }) => told(channel, { kind: 'cut', layer }))
   serve(api.clear, ({ channel }) => told(channel, { kind: 'clear' }))
 
-  serve(api.airNews, ({ channel: name, page }, { request, response }) => {
+  serve(api.airNews, ({ channel: name }, { request, response }) => {
     // What a listener missed is told before anything new.
     const heard = lastHeard(request)
     const missed = heard === undefined ? undefined : air.since(name, heard)
-    let stop = () => {}
     const state = air.channel(name)
+    let stop = () => {}
     const send = eventStream(request, response, () => stop())
-    if (missed) for (const numbered of missed) send({ kind: 'command', numbered }, numbered.n)
-    else send({ kind: 'state', state, now: Date.now(), offset: offset() }, state.n)
+    const watch = air.watch(name, (news) => send(news, news.kind === 'command' ? news.numbered.n : undefined))
+    const beat = setInterval(() => send({ kind: 'here' }), beatEvery)
+    stop = () => {
+      clearInterval(beat)
+      watch.stop()
+    }
+    if (missed) {
+      for (const numbered of missed) send({ kind: 'command', numbered }, numbered.n)
+      send({ kind: 'listener', listener: watch.listener })
+    } else send({ kind: 'state', state, now: Date.now(), offset: offset(), listener: watch.listener }, state.n)
     send({ kind: 'found', found: air.found(name) })
-    stop = air.watch(name, page === true, (news) => send(news, news.kind === 'command' ? news.numbered.n : undefined))
     send({ kind: 'pages', pages: air.pages(name) })
   })
+  serve(api.airPages, ({ channel, listener, pages }) => air.setPages(channel, listener, pages))
   serve(api.airClock, ({ channel }) => {
     store.channels.get(channel)
     return { now: Date.now(), offset: offset() }

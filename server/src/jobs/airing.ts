@@ -5,17 +5,22 @@ import { touchedBy } from '@hoja/core/scene'
 import { sceneOf } from '../render/scenes.ts'
 import type { Of, Results } from './tasks.ts'
 
+/** Seconds: a title that waits until it is told to leave can be read, whatever it says. */
+const longHold = 60
+
 /** What is found about titles that are to go on air, and what their channel has to know of them. */
 export async function readyTitles({ titles, picture, known, now }: Of<'readyTitles'>): Promise<Results['readyTitles']> {
   const names = new KnownNames(known)
   const ready: Results['readyTitles'] = []
-  for (const { source, template: id, number, cells } of titles) {
+  for (const { source, template: id, number, cells, hold = longHold } of titles) {
     const { width, height, rate } = picture
     const scene = await sceneOf(source, { size: { width, height }, rate })
     const { template } = scene
     const match = matchByKey(template)
     const row = rowAbout(template, { cells }, { now, row: 1, rows: 1 })
-    const { findings, values } = checkRow(scene, match, row, 1)
+    const { spans } = template
+    const frames = spans.in + Math.max(1, Math.round((hold * rate.num) / rate.den)) + spans.out
+    const { findings, values } = checkRow(scene, match, row, 1, frames)
     const slips = weighed(template, checkKnown(names, template, match, row, 1))
     ready.push({
       design: airDesign(scene, { template: id, number }),

@@ -77,7 +77,8 @@ export type Task =
   /** Titles that are to go on air: what is found about each, and what a channel has to know of it. */
   | {
       kind: 'readyTitles'
-      titles: { source: Source; template: string; number: number; cells: Cells }[]
+      /** `hold`: seconds that it is held; absent: until it is told to leave. */
+      titles: { source: Source; template: string; number: number; cells: Cells; hold?: number | undefined }[]
       picture: ChannelFrame
       known: string[]
       now: string

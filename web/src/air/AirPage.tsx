@@ -39,6 +39,8 @@ export default function AirPage() {
   })
   if (channels.error) return <Trouble error={channels.error} what="channels" onAgain={() => void channels.refetch()} />
   if (!channels.data) return <p className="p-6 text-soft">Opening …</p>
+  // One that was just made may not be in the list yet.
+  if (!own && name !== undefined && channels.isFetching) return <p className="p-6 text-soft">Opening …</p>
   if (!own && first) return <Navigate to={`/air/${first.name}`} replace />
   const tabs = (
     <>

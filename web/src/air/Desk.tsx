@@ -46,7 +46,8 @@ export function Desk() {
   }
   const height = Math.round((wide * channel.height) / channel.width)
   return (
-    <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 pt-3 pb-4">
+    <main className="min-h-0 min-w-0 flex-1 overflow-auto px-4 pt-3 pb-4">
+      <h1 className="sr-only">On air</h1>
       {!isHeard && (
         <p role="alert" className="mb-2 border border-stop bg-white px-3 py-1.5 text-stop">
           Hoja does not answer. What is on air stays as it is; nothing can be changed until it answers again.
@@ -163,7 +164,7 @@ export function Desk() {
           </section>
         </section>
       </div>
-    </div>
+    </main>
   )
 }
 
@@ -172,7 +173,7 @@ function SectionTitle({ children }: { children: React.ReactNode }) {
 }
 
 function Key({ children }: { children: React.ReactNode }) {
-  return <span className="text-xs font-normal opacity-75">{children}</span>
+  return <span className="text-xs font-normal">{children}</span>
 }
 
 function Big({

@@ -164,8 +164,8 @@ function Row({ item, words, onCue }: { item: AirItem; words: string; onCue: () =
         style={transform ? { transform: `translateY(${transform.y}px)`, transition } : undefined}
         className={classes(
           'border-b border-rule',
-          isUp && 'bg-madder/10',
-          state === 'next' && 'bg-leaf-pale',
+          isUp && 'bg-madder/5 shadow-[inset_3px_0_0_var(--color-madder)]',
+          state === 'next' && 'bg-leaf-pale/50 shadow-[inset_3px_0_0_var(--color-leaf)]',
           isDragging && 'relative z-10 bg-white',
         )}
       >

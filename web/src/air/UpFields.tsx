@@ -1,7 +1,7 @@
 import { cellsNow, designOfUp, type Up, valueKey } from '@hoja/core/air'
 import { fieldValue } from '@hoja/core/scene'
 import { languageOf, shownText } from '@hoja/core/template'
-import { useEffect, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Button } from '../ui/controls.tsx'
 import { useNow } from './AirPicture.tsx'
@@ -24,21 +24,26 @@ export function UpFields({
   useAir((view) => view.scenes)
   const second = useNow(Object.keys(up.live).length > 0)
   /** What was typed and is not out yet. */
-  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({})
+  const [typed, setShown] = useState<Readonly<Record<string, string>>>({})
+  // The same at once: a number is given with the key that sends it.
+  const pending = useRef(typed)
+  const setTyped = useCallback((next: Readonly<Record<string, string>>) => {
+    pending.current = next
+    setShown(next)
+  }, [])
   const isDirty = Object.keys(typed).length > 0
   const send = async () => {
-    if (!isDirty) return
-    if (await desk.ask({ kind: 'update', layer, cells: typed })) setTyped({})
+    const cells = pending.current
+    if (Object.keys(cells).length > 0 && (await desk.ask({ kind: 'update', layer, cells }))) setTyped({})
   }
   useEffect(() => onReady(() => void send()))
   // What was doubted and is out all the same stands in the title itself now.
   const said = cellsNow(up)
   useEffect(() => {
-    setTyped((own) => {
-      const left = Object.entries(own).filter(([key, text]) => said[key] !== text)
-      return left.length === Object.keys(own).length ? own : Object.fromEntries(left)
-    })
-  }, [said])
+    const own = pending.current
+    const left = Object.entries(own).filter(([key, text]) => said[key] !== text)
+    if (left.length < Object.keys(own).length) setTyped(Object.fromEntries(left))
+  }, [said, setTyped])
   const scene = desk.sceneOf(up.version)
   if (!scene) return <p className="pt-1.5 text-soft">Opening …</p>
   const { template } = scene
@@ -69,12 +74,10 @@ export function UpFields({
         template={template}
         cells={cells}
         values={values}
-        onText={(key, text) =>
-          setTyped((own) => {
-            const { [key]: _, ...rest } = own
-            return (said[key] ?? '') === text ? rest : { ...rest, [key]: text }
-          })
-        }
+        onText={(key, text) => {
+          const { [key]: _, ...rest } = pending.current
+          setTyped((said[key] ?? '') === text ? rest : { ...rest, [key]: text })
+        }}
         instead={(field) => {
           const { key, name } = field
           const clock = up.live[key]?.kind === 'clock'

@@ -46,6 +46,8 @@ requestAnimationFrame(function show(time) {
   const frame = beat.frame(channel, client.now() - (performance.now() - time))
   const drawn = painter!.draw(channel, channel.air, frame)
   if (drawn > 0) {
+    // Which frame it is, when the display began it (ms of the epoch), and px that were drawn: for whoever looks into it.
+    canvas.dataset.at = String(performance.timeOrigin + time)
     canvas.dataset.frame = String(frame)
     canvas.dataset.drawn = String(drawn)
   }

@@ -1,6 +1,8 @@
-import { type Channel, carriedOut, frameAt, type Numbered } from '@hoja/core/air'
+import { type Channel, carriedOut, frameAt } from '@hoja/core/air'
 import { address } from '@hoja/core/api'
 import type { Finding } from '@hoja/core/data'
+import { type AirLine, openLine } from './airLine.ts'
+import type { LineNews } from './airNews.ts'
 
 /** What is known of a channel. */
 export interface AirView {
@@ -12,15 +14,8 @@ export interface AirView {
   isHeard: boolean
 }
 
-type News =
-  | { kind: 'state'; state: Channel; now: number; offset: number }
-  | { kind: 'command'; numbered: Numbered }
-  | { kind: 'found'; found: Record<string, Finding[]> }
-  | { kind: 'pages'; pages: number }
-
-/** ms between two looks at the server's clock, and after which a connection that was refused is tried again. */
+/** ms between two looks at the server's clock. */
 const clockEvery = 20_000
-const againAfter = 1000
 /** Looks at the clock of which the quickest is taken. */
 const looks = 5
 
@@ -33,20 +28,18 @@ const here = (): number => performance.timeOrigin + performance.now()
  */
 export class AirClient {
   private view: AirView | undefined
-  private source: EventSource | undefined
-  private again: ReturnType<typeof setTimeout> | undefined
+  private readonly line: AirLine
   private readonly listeners = new Set<() => void>()
   /** ms that the server's clock is ahead of this one, and minutes that its wall is ahead of UTC. */
   private ahead = 0
   offset = 0
   private readonly clock: ReturnType<typeof setInterval>
-  private closed = false
 
   constructor(
     readonly name: string,
-    private readonly isPage: boolean,
+    isPage: boolean,
   ) {
-    this.connect()
+    this.line = openLine(name, isPage, (news) => this.hear(news))
     void this.lookAtClock()
     this.clock = setInterval(() => void this.lookAtClock(), clockEvery)
   }
@@ -67,28 +60,9 @@ export class AirClient {
   }
 
   close(): void {
-    this.closed = true
-    this.source?.close()
-    clearTimeout(this.again)
+    this.line.close()
     clearInterval(this.clock)
     this.listeners.clear()
-  }
-
-  private connect(): void {
-    const source = new EventSource(address.airNews({ channel: this.name, page: this.isPage }))
-    this.source = source
-    source.onmessage = ({ data }) => this.hear(JSON.parse(data) as News)
-    source.onopen = () => {
-      this.change({ isHeard: true })
-      void this.lookAtClock()
-    }
-    source.onerror = () => {
-      this.change({ isHeard: false })
-      // A browser comes back by itself, with the last number it heard, unless it was refused.
-      if (source.readyState !== EventSource.CLOSED || this.closed) return
-      source.close()
-      this.again = setTimeout(() => this.connect(), againAfter)
-    }
   }
 
   private change(more: Partial<AirView>): void {
@@ -97,7 +71,7 @@ export class AirClient {
     for (const listener of this.listeners) listener()
   }
 
-  private hear(news: News): void {
+  private hear(news: LineNews): void {
     switch (news.kind) {
       case 'state': {
         this.offset = news.offset
@@ -111,13 +85,16 @@ export class AirClient {
         if (!channel || news.numbered.n <= channel.n) return
         // Something between was not heard: all of it is asked for anew.
         if (news.numbered.n > channel.n + 1) {
-          this.source?.close()
-          this.connect()
+          this.line.again()
           return
         }
         this.change({ channel: carriedOut(channel, news.numbered) })
         return
       }
+      case 'heard':
+        this.change({ isHeard: news.isHeard })
+        if (news.isHeard) void this.lookAtClock()
+        return
       case 'found':
         this.change({ found: news.found })
         return
