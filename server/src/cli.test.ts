@@ -456,3 +456,21 @@ test('a bad call or bad input is one line on stderr and exit 2, and writes nothi
   await Promise.all(lanes)
   expect(existsSync(join(folder, 'none'))).toBe(false)
 })
+
+test('titles change into another row’s words while they are up', async () => {
+  writeFileSync(join(folder, 'change.csv'), 'name,role\nIo Marrec,Pilot\nMaren Oduya,Diver\n')
+  const call = ['render', speaker, 'change.csv', '--out', 'changing', '--rows', '1', '--format', 'png'] as const
+  expect((await hoja(...call, '--into', '2', '--into-at', '50')).code).toBe(0)
+  const title = join(folder, 'changing', readdirSync(join(folder, 'changing')).find((name) => name.startsWith('001'))!)
+  const files = readdirSync(title).sort()
+  const picture = (frame: number) => readFileSync(join(title, files[frame]!))
+  expect(picture(20).equals(picture(49))).toBe(true)
+  expect(picture(49).equals(picture(56))).toBe(false)
+  expect(picture(70).equals(picture(100))).toBe(true)
+  expect(picture(70).equals(picture(49))).toBe(false)
+  expect(await hoja(...call, '--into', '9', '--into-at', '50')).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('There is no row 9 to change into'),
+  })
+  expect(await hoja(...call, '--into', '2')).toMatchObject({ code: 2, err: expect.stringContaining('--into-at') })
+})

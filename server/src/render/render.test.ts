@@ -164,3 +164,19 @@ test('a title is named by what it depends on, not by the order of its values nor
   ]
   expect(new Set([key, ...changed]).size).toBe(changed.length + 1)
 })
+
+test('a title that changes while it is up is the one text before, the other behind, and moves in between; too late is refused', () => {
+  const [one, other] = [scene.layout({ name: 'Io' }), scene.layout({ name: 'Maximiliana Theodora' })]
+  const timing = scene.timing(one)
+  const change = { at: 40, values: other.values }
+  const plan = planTitle(scene, one, timing, undefined, undefined, change)
+  const [before, after] = [planTitle(scene, one, timing), planTitle(scene, other, timing)]
+  const seen = (own: typeof plan, frame: number) => JSON.stringify(own.list(own.frames[frame]!))
+  for (const frame of [0, 5, 20, 39]) expect(seen(plan, frame)).toBe(seen(before, frame))
+  for (const frame of [55, 100, 112, timing.total - 1]) expect(seen(plan, frame)).toBe(seen(after, frame))
+  const between = new Set(Array.from({ length: 12 }, (_, i) => plan.frames[40 + i]!))
+  expect(between.size).toBe(12)
+  expect(() => planTitle(scene, one, timing, undefined, undefined, { ...change, at: 108 })).toThrow(
+    /^The change at frame 108 is under way until frame \d+, and Out begins at 110; make it earlier, or the title longer\.$/,
+  )
+})

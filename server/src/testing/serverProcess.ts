@@ -7,6 +7,7 @@ import { builtCli, until } from './running.ts'
 
 export interface ServerProcess {
   child: ChildProcess
+  address: string
   get<T>(path: string): Promise<T>
   post<T>(path: string, body?: object): Promise<T>
   /** An output at its end. */
@@ -51,6 +52,7 @@ export async function startProcess(
     (await fetch(`${address}/api${path}`, init)).json() as Promise<T>
   const server: ServerProcess = {
     child,
+    address,
     get: (path) => ask(path),
     post: (path, body = {}) =>
       ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
