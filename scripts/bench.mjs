@@ -13,6 +13,7 @@ const benches = [
   ['hand', async () => (await import('../bench/hand.mjs')).benchHand()],
   ['fill', async () => (await import('../bench/fill.mjs')).benchFill()],
   ['programme', async () => (await import('../bench/programme.mjs')).benchProgramme()],
+  ['air', async () => (await import('../bench/air.mjs')).benchAir()],
   ['movies', async () => (await import('../bench/movies.mjs')).benchMovies()],
   ['delivered', async () => (await import('../bench/delivered.mjs')).benchDelivered()],
   ['readers', async () => (await import('../bench/readers.mjs')).benchReaders()],

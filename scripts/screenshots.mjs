@@ -157,21 +157,10 @@ try {
   await page.getByText(/proofs change/).waitFor({ timeout: 60_000 })
   await take('version-difference')
 
-  await page.goto(`${base}/t/speaker/carries`)
-  await page.getByText('may travel').first().waitFor()
-  await page.waitForLoadState('networkidle')
-  await take('carries')
-
   await page.goto(`${base}/t/speaker/fill/1`)
   await page.getByText('22 fine').waitFor()
   await page.getByRole('button', { name: 'Row 2, look' }).click()
   await take('fill')
-
-  await page.getByRole('button', { name: 'Taller' }).click()
-  await page.getByLabel('size').fill('300')
-  await page.waitForTimeout(2500)
-  await take('contact')
-  await page.getByRole('button', { name: 'As before' }).click()
 
   // A show, with what was brought in for it.
   await page.goto(base)
@@ -248,6 +237,24 @@ try {
   await page.getByLabel('Template', { exact: true }).selectOption({ label: 'Speaker' })
   await page.getByRole('region', { name: 'What comes of it' }).scrollIntoViewIfNeeded()
   await take('programme-list')
+
+  // On air: one is up, another is next; then the same page over footage in a mixer, on its way to the next one's size.
+  await page.goto(`${base}/air/lower-third`)
+  await page.getByRole('complementary', { name: 'Running list' }).getByText('fine').first().waitFor()
+  await page.keyboard.press('Enter')
+  await page.getByRole('status', { name: 'Where it stands' }).getByText(/holds/).waitFor()
+  await page.keyboard.press('Enter')
+  await page.getByRole('status', { name: 'Where it stands' }).getByText(/holds/).waitFor()
+  await page.getByRole('region', { name: 'What may change while it is up' }).getByLabel('Role').fill('Oyster grower, Vado Bridge')
+  await page.mouse.move(640, 760)
+  await take('air')
+  await page.keyboard.press('Escape')
+  await page.goto(`${base}/mixer/lower-third`)
+  await page.getByLabel('Corner').check()
+  await fetch(`${base}/api/air/corner/take`, { method: 'POST' })
+  await page.frameLocator('iframe').first().locator('canvas').waitFor()
+  await page.waitForTimeout(4000)
+  await take('air-mixer')
   await browser.close()
 } finally {
   server.kill()

@@ -1,4 +1,4 @@
-import { feedDate, openDataFile, readFeed } from './index.ts'
+import { feedDate, openDataFile, readFeed, valueTexts } from './index.ts'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const rowsOf = (text: string, name = 'feed.xml') => {
@@ -120,4 +120,21 @@ test('a feed is a data file like others; dates that are none stay as they are', 
     'soon',
     '2 Xyz 2026 10:00',
   ])
+})
+
+// RSS 2.0 (rssboard.org/rss-specification: entity-encoded HTML and CDATA in a description, "Encoding & examples") and Atom,
+// RFC 4287, 3.1.1.2 (an HTML title with entities): examples in the manner of both, from memory.
+test('items of a feed become the list that a crawl runs through, entities and CDATA as they are read', () => {
+  const rss = `<?xml version="1.0"?><rss version="2.0"><channel><title>n</title><link>l</link><description>d</description>
+    <item><title>Boats &amp; oars: 3 &lt; 4</title></item>
+    <item><title><![CDATA[The <b>reef</b> tent & its "talk"]]></title></item></channel></rss>`
+  const atom = `<feed xmlns="http://www.w3.org/2005/Atom"><title>n</title><id>i</id><updated>2026-11-26T12:00:00Z</updated>
+    <entry><title type="html">Less: &lt;em> &amp;lt; &lt;/em></title><id>1</id><updated>2026-11-26T12:00:00Z</updated></entry>
+    <entry><title>AT&amp;T &#38; caf&#xe9;</title><id>2</id><updated>2026-11-26T12:00:00Z</updated></entry></feed>`
+  const titles = (text: string) => valueTexts(rowsOf(text) as Record<string, string>[], '$[*].title')
+  expect(titles(rss)).toBe('Boats & oars: 3 < 4\nThe reef tent & its "talk"')
+  expect(titles(atom)).toBe('Less: <\nAT&T & café')
+  expect(valueTexts([{ h: '3.1' }, { h: '4' }], '$[1].h')).toBe('4')
+  expect(valueTexts([{ h: '3.1' }], '$[7].h')).toBeUndefined()
+  expect(() => valueTexts([], 'height')).toThrow('is no path of RFC 9535')
 })

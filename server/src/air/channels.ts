@@ -36,7 +36,7 @@ import type { Jobs } from '../jobs/jobs.ts'
 import type { ReadyTitle } from '../jobs/tasks.ts'
 import type { Source } from '../render/scenes.ts'
 import type { Store } from '../store/index.ts'
-import { asRunOf } from './asRunOf.ts'
+import { asRunOf, leftBy } from './asRunOf.ts'
 
 /** What those who watch a channel hear. */
 export type AirNews =
@@ -64,6 +64,8 @@ class OpenChannel {
   /** Output pages that hear, by listener. */
   readonly pages = new Map<number, number>()
   timer: NodeJS.Timeout | undefined
+  /** When the next title leaves that is held for its time. */
+  leaves: NodeJS.Timeout | undefined
   checking = false
 
   constructor(
@@ -88,6 +90,7 @@ export class AirChannels {
   ) {
     for (const { name } of store.channels.list()) {
       const own = this.opened(name)
+      this.logLeft(own)
       this.wait(own)
       void this.check(own)
     }
@@ -118,6 +121,7 @@ export class AirChannels {
     const up = own.channel.layers.find(({ id }) => upOn(own.channel, own.channel.air, id, frame))
     if (up) throw new Refusal('air.state', `Something is up on ${up.name}; take it out first.`, 409)
     clearTimeout(own.timer)
+    clearTimeout(own.leaves)
     this.open.delete(name)
     this.store.channels.remove(name)
     this.asked.emit('values')
@@ -223,7 +227,10 @@ export class AirChannels {
 
   async close(): Promise<void> {
     this.closed = true
-    for (const { timer } of this.open.values()) clearTimeout(timer)
+    for (const { timer, leaves } of this.open.values()) {
+      clearTimeout(timer)
+      clearTimeout(leaves)
+    }
   }
 
   private opened(name: string): OpenChannel {
@@ -349,18 +356,35 @@ export class AirChannels {
 
   /** Carries a command out: kept, then told. */
   private carryOut(own: OpenChannel, command: Command): Numbered {
+    this.logLeft(own)
     const before = own.channel
     const numbered = { n: before.n + 1, frame: this.now(own), command }
     const after = carriedOut(before, numbered)
     this.store.channels.keep(own.name, numbered, after, asRunOf(before, after, numbered))
     own.channel = after
     own.events.emit('news', { kind: 'command', numbered } satisfies AirNews)
+    this.logLeft(own)
     this.wait(own)
     if (before.air.layers !== after.air.layers || before.list !== after.list || before.values !== after.values) {
       void this.check(own)
       if (before.list !== after.list) this.asked.emit('values')
     }
     return numbered
+  }
+
+  /** Logs titles that left because their time was over, and waits for the next one that will. */
+  private logLeft(own: OpenChannel): void {
+    clearTimeout(own.leaves)
+    const { channel } = own
+    const frame = this.now(own)
+    const left = leftBy(channel, frame)
+    if (left.length > 0) this.store.channels.log(own.name, left)
+    const outs = Object.values(channel.air.layers)
+      .flat()
+      .flatMap(({ out }) => (out !== undefined && out > frame ? [out] : []))
+    if (outs.length === 0 || this.closed) return
+    const ms = momentOf(channel, Math.min(...outs)) - Date.now() + 5
+    own.leaves = setTimeout(() => this.logLeft(own), Math.min(longestTimer, Math.max(5, ms)))
   }
 
   /** When the list goes on by itself: a title was held for its time, so the next one is taken. */

@@ -212,6 +212,13 @@ test('a list goes on by itself when titles are held for a time, and one that mus
     20,
   )
   expect((await stateOf(name)).air.next).toBe('none')
+  const lines = (await hoja.get(`/air/${name}/as-run`)).body as AsRunLine[]
+  expect(lines.map(({ what, words, by }) => [what, words, by])).toEqual([
+    ['out', 'Maren · Pilot', 'time'],
+    ['up', 'Maren · Pilot', 'hand'],
+    ['out', 'Io · Pilot', 'time'],
+    ['up', 'Io · Pilot', 'hand'],
+  ])
 })
 
 test('a crawl is measured for all: its items have their lengths, and a list that changes goes on where it was', async () => {

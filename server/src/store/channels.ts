@@ -9,6 +9,12 @@ export interface ChannelRow {
   created: string
 }
 
+/** A line of the log, and which title it is about: the command that took it, and its id on the running list. */
+export interface LoggedAir extends AsRun {
+  n: number
+  item: string
+}
+
 /** Commands that are kept: a page that was away for so many is told them one by one, else the whole state. */
 const keptCommands = 400
 /** Commands after which the state is written anew, so that not all of them have to be carried out again. */
@@ -61,7 +67,7 @@ export class Channels {
   }
 
   /** Keeps a command, the channel after it, and what it put on air. */
-  keep(name: string, { n, frame, command }: Numbered, after: Channel, lines: readonly AsRun[]): void {
+  keep(name: string, { n, frame, command }: Numbered, after: Channel, lines: readonly LoggedAir[]): void {
     this.db.transaction(() => {
       this.db.prepare('INSERT INTO channel_commands VALUES (?, ?, ?, ?)').run(name, n, frame, JSON.stringify(command))
       if (n % stateEvery === 0) {
@@ -72,12 +78,14 @@ export class Channels {
     })()
   }
 
-  log(name: string, lines: readonly AsRun[]): void {
+  /** That a title left is logged once, whoever says it again. */
+  log(name: string, lines: readonly LoggedAir[]): void {
     const insert = this.db.prepare(
-      'INSERT INTO as_run (channel, at, layer, what, words, template, version, by_whom) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      `INSERT OR IGNORE INTO as_run (channel, n, item, at, layer, what, words, template, version, by_whom)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     )
-    for (const { at, layer, what, words, template, version, by } of lines)
-      insert.run(name, at, layer, what, words, template, version, by)
+    for (const { n, item, at, layer, what, words, template, version, by } of lines)
+      insert.run(name, n, item, at, layer, what, words, template, version, by)
   }
 
   /** What was on air, the last first. @param most lines; absent: all */

@@ -11,6 +11,8 @@ export function AsRunList() {
     queryKey: ['as run', desk.name, n],
     queryFn: () => api.asRun({ channel: desk.name, most: 6 }),
     placeholderData: (before) => before,
+    // A title that leaves by its time is no command.
+    refetchInterval: 3000,
   })
   const time = (at: string) => new Date(at).toLocaleTimeString('en-GB')
   if (lines.data?.length === 0) return <p className="pt-1.5 text-soft">Nothing yet.</p>

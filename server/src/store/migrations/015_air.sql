@@ -19,6 +19,9 @@ CREATE TABLE channel_commands (
 CREATE TABLE as_run (
   id INTEGER PRIMARY KEY,
   channel TEXT NOT NULL REFERENCES channels (name) ON DELETE CASCADE,
+  -- The command that took the title, and which of the running list it was.
+  n INTEGER NOT NULL,
+  item TEXT NOT NULL,
   at TEXT NOT NULL,
   layer TEXT NOT NULL,
   what TEXT NOT NULL,
@@ -28,3 +31,5 @@ CREATE TABLE as_run (
   by_whom TEXT NOT NULL
 ) STRICT;
 CREATE INDEX as_run_by_channel ON as_run (channel, id);
+-- A title leaves once.
+CREATE UNIQUE INDEX as_run_left ON as_run (channel, n, item) WHERE what IN ('out', 'cut');
