@@ -239,19 +239,32 @@ try {
   await take('programme-list')
 
   // On air: one is up, another is next; then the same page over footage in a mixer, on its way to the next one's size.
+  const output = await browser.newPage()
+  await output.goto(`${base}/out/lower-third`)
+  await page.bringToFront()
   await page.goto(`${base}/air/lower-third`)
   await page.getByRole('complementary', { name: 'Running list' }).getByText('fine').first().waitFor()
   await page.keyboard.press('Enter')
   await page.getByRole('status', { name: 'Where it stands' }).getByText(/holds/).waitFor()
   await page.keyboard.press('Enter')
   await page.getByRole('status', { name: 'Where it stands' }).getByText(/holds/).waitFor()
-  await page.getByRole('region', { name: 'What may change while it is up' }).getByLabel('Role').fill('Oyster grower, Vado Bridge')
+  await page
+    .getByRole('region', { name: 'What may change while it is up' })
+    .getByLabel('Role')
+    .fill('Oyster grower, Vado Bridge')
   await page.mouse.move(640, 760)
   await take('air')
   await page.keyboard.press('Escape')
   await page.goto(`${base}/mixer/lower-third`)
   await page.getByLabel('Corner').check()
-  await fetch(`${base}/api/air/corner/take`, { method: 'POST' })
+  const corner = (what, body) =>
+    fetch(`${base}/api/air/corner/${what}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+  await corner('take', {})
+  await corner('cue', { place: 1 })
   await page.frameLocator('iframe').first().locator('canvas').waitFor()
   await page.waitForTimeout(4000)
   await take('air-mixer')

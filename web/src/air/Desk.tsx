@@ -121,14 +121,14 @@ export function Desk() {
           </fieldset>
         )}
         <span className="ml-auto flex items-center gap-1.5 text-xs text-soft">
-          over another it
+          over another:
           <Select
             aria-label="What a title does that is taken over another"
-            className="!w-36"
+            className="!w-40"
             value={channel.over}
             options={[
-              ['goes over', 'goes over'],
-              ['out first', 'waits for its Out'],
+              ['goes over', 'it goes over'],
+              ['out first', 'it waits for its Out'],
             ]}
             onChange={(event) => void desk.ask({ kind: 'set', over: event.target.value as Channel['over'] })}
           />

@@ -1,6 +1,4 @@
 import { type AirItem, valueKey, valuesOfItem, withLive } from '@hoja/core/air'
-import { fieldValue } from '@hoja/core/scene'
-import { languageOf, shownText } from '@hoja/core/template'
 import { useEffect, useRef, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Select, TextInput } from '../ui/controls.tsx'
@@ -8,6 +6,7 @@ import { FindingLine } from '../ui/FindingLine.tsx'
 import { useNow } from './AirPicture.tsx'
 import { useAir, useDesk } from './airDesk.ts'
 import { LiveDialog } from './LiveDialog.tsx'
+import { shownWords } from './words.ts'
 
 /** ms of quiet after which what was typed is sent. */
 const settle = 350
@@ -62,7 +61,7 @@ export function NextWords({ item }: { item: AirItem }) {
               aria-label={field.name}
               className="h-7 truncate rounded-[3px] border border-rule bg-leaf-pale px-2 py-[3px]"
             >
-              {shownText(field, fieldValue(field, values), languageOf(template))}
+              {shownWords(template, field, values)}
             </output>
           ) : undefined
         }

@@ -1,12 +1,11 @@
 import { cellsNow, designOfUp, type Up, valueKey } from '@hoja/core/air'
-import { fieldValue } from '@hoja/core/scene'
-import { languageOf, shownText } from '@hoja/core/template'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { CellsForm } from '../ui/CellsForm.tsx'
 import { Button } from '../ui/controls.tsx'
 import { useNow } from './AirPicture.tsx'
 import { useAir, useDesk } from './airDesk.ts'
 import { valuesOfUp } from './values.ts'
+import { shownWords } from './words.ts'
 
 /** The fields of a title that is up: those that may change, each with where its text comes from; the others say that they are locked. */
 export function UpFields({
@@ -87,7 +86,7 @@ export function UpFields({
               aria-label={name}
               className="h-7 truncate rounded-[3px] border border-rule bg-chalk px-2 py-[3px] text-soft"
             >
-              {shownText(field, fieldValue(field, values), languageOf(template))}
+              {shownWords(template, field, values)}
             </output>
           )
         }}

@@ -1,3 +1,15 @@
+import { fieldValue } from '@hoja/core/scene'
+import { type Field, languageOf, shownText, type Template, type Values } from '@hoja/core/template'
+
+/** What a field says, as it is seen; of a picture its name. */
+export function shownWords(template: Template, field: Field, values: Values): string {
+  const value = fieldValue(field, values)
+  const words = shownText(field, value, languageOf(template))
+  if (words !== '') return words
+  if (typeof value === 'object') return 'picture' in value ? value.picture : ''
+  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+}
+
 /** An id that no other title has. */
 export const freshId = (): string => crypto.randomUUID().replaceAll('-', '').slice(0, 20)
 
