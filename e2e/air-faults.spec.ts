@@ -100,6 +100,14 @@ const picture = (page: Page) =>
   })
 const nothing = '0 0'
 
+/** Until nothing of a page is drawn any more: what came in has arrived. */
+const stands = (page: Page) =>
+  page.waitForFunction(() => {
+    const canvas = document.querySelector('canvas')!
+    const before = canvas.dataset.frame
+    return new Promise((done) => setTimeout(() => done(canvas.dataset.frame === before), 300))
+  })
+
 test.describe.configure({ mode: 'serial' })
 test.beforeAll(async () => {
   rmSync(data, { recursive: true, force: true })
@@ -118,12 +126,7 @@ test('killed with a title up, the server comes back to it; pages hold their pict
   await expect.poll(() => picture(page)).toBe(nothing)
   expect((await post('take')).status).toBe(200)
   await expect.poll(() => picture(page)).not.toBe(nothing)
-  // In is over when nothing is drawn any more.
-  await page.waitForFunction(() => {
-    const canvas = document.querySelector('canvas')!
-    const before = canvas.dataset.frame
-    return new Promise((done) => setTimeout(() => done(canvas.dataset.frame === before), 300))
-  })
+  await stands(page)
   const held = await picture(page)
   await kill()
   expect(await picture(page)).toBe(held)
@@ -156,11 +159,7 @@ test('the network stopped for a minute: what is on air stays on the page, and th
     await expect(desk.getByRole('button', { name: /^Take Enter/ })).toBeEnabled()
     await post('take')
     await expect.poll(() => picture(page)).not.toBe(nothing)
-    await page.waitForFunction(() => {
-      const canvas = document.querySelector('canvas')!
-      const before = canvas.dataset.frame
-      return new Promise((done) => setTimeout(() => done(canvas.dataset.frame === before), 300))
-    })
+    await stands(page)
     const held = await picture(page)
     line.stop()
     const begun = Date.now()

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import AxeBuilder from '@axe-core/playwright'
 import { PNG } from 'pngjs'
 import { drag } from './hand.ts'
-import { complaints } from './pages.ts'
+import { complaints, ownTemplate } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
 
 const guide = readFileSync('docs/how-to/on-air.md', 'utf8')
@@ -380,4 +380,44 @@ test('the mixer shows output pages over footage, and cuts', async ({ page }) => 
   await page.goBack()
   await page.getByRole('button', { name: 'Take everything out' }).click()
   await expect(page.getByText('Nothing is up.')).toBeVisible()
+})
+
+test('how a title changes while it is up is tried in Draft with two proofs, and rendered from one row to another', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await ownTemplate(page, 'speaker')
+  await page.getByRole('button', { name: 'While up …' }).click()
+  const dialog = page.getByRole('dialog', { name: 'While it is up' })
+  const says = dialog.getByRole('status')
+  await dialog.getByLabel('Proof before').selectOption({ label: 'shortest' })
+  await dialog.getByLabel('Proof after').selectOption({ label: 'longest' })
+  await expect(says).toHaveText(/^\w+ has the longest way: \d+ px in 12 frames\. All of it has arrived after 12\.$/)
+  const picture = dialog.getByRole('img', { name: 'The title, changing' })
+  const before = await picture.screenshot()
+  await dialog.getByRole('slider', { name: 'Frame' }).fill('46')
+  await expect.poll(async () => (await picture.screenshot()).equals(before)).toBe(false)
+  await dialog.getByLabel('By').first().selectOption({ label: 'a speed, the longest way sets the time' })
+  await dialog.getByLabel('px a second').fill('400')
+  await page.keyboard.press('Enter')
+  await expect(says).toHaveText(/px in (2\d|3\d|4\d) frames/)
+  await dialog.getByLabel('New ones from').fill('20')
+  await page.keyboard.press('Enter')
+  await expect(dialog.getByText('there are no words at all')).toBeVisible()
+  await dialog.getByRole('button', { name: 'Done' }).click()
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ControlOrMeta+z')
+  await page.getByRole('button', { name: 'While up …' }).click()
+  await expect(dialog.getByLabel('Frames', { exact: true })).toHaveValue('12')
+  await dialog.getByRole('button', { name: 'Done' }).click()
+
+  await page.goto('/t/speaker/fill/1')
+  await page.getByRole('button', { name: /^Render \d+ rows$/ }).click()
+  await page.getByRole('radio', { name: 'Animated PNG' }).click()
+  await page.getByLabel('Which').selectOption({ label: 'Some of them' })
+  await page.getByLabel('Rows', { exact: true }).fill('1')
+  await page.getByLabel('It changes').selectOption({ label: 'into row 3: Ngọc Ánh Đặng · Oyster grower' })
+  await page.getByLabel('Frame at which it changes').fill('40')
+  await page.getByRole('button', { name: 'Render 1 row' }).click()
+  await expect(page.getByText(/^1 of 1/)).toBeVisible({ timeout: 60_000 })
+  expect(wrong).toEqual([])
 })

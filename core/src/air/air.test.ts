@@ -129,6 +129,9 @@ test('what may not change while a title is up does not, nothing is told to what 
   told.do(100, { kind: 'take', item: 'Io' }).do(100, { kind: 'take', item: 'Run' })
   expect(told.refusal(200, { kind: 'out' })).toBe('Titles are up on Titles and Crawl; say which is meant.')
   expect(told.refusal(200, { kind: 'out', layer: 'z' })).toBe('This channel has no layer "z".')
+  const follows = { name: { kind: 'clock', shows: 'time' } } as const
+  expect(told.refusal(200, { kind: 'change', item: 'Io', live: follows })).toContain('"name" is locked')
+  expect(told.refusal(200, { kind: 'add', items: [item('x', { live: follows })], designs: {} })).toContain('is locked')
   told.do(200, { kind: 'cut', layer: 'b' })
   expect([told.phase(200), told.phase(200, 'b')]).toEqual(['holding', 'empty'])
   told.do(210, { kind: 'clear' })

@@ -262,9 +262,11 @@ function onList(channel: Channel, command: Command): Channel {
         known.add(id)
         layerMeant(channel, layer, 0)
       }
+      const designs = { ...channel.designs, ...command.designs }
+      for (const { version, live } of command.items) demandLive(designs[version]!, Object.keys(live))
       const list = placeAmong(channel.list, command.items, command.before)
       demand(list.length <= 2000, 'air.long', 'A running list has 2,000 titles or fewer; remove some first.')
-      return { ...channel, list, designs: { ...channel.designs, ...command.designs } }
+      return { ...channel, list, designs }
     }
     case 'move': {
       const moved = command.items.map((id) => itemOf(channel, id))
@@ -275,6 +277,7 @@ function onList(channel: Channel, command: Command): Channel {
       const item = itemOf(channel, command.item)
       const { hold, cells, layer, live } = command
       if (layer !== undefined) layerMeant(channel, layer, 0)
+      demandLive(channel.designs[item.version]!, Object.keys(live ?? {}))
       const { hold: _, ...bare } = item
       const held = hold === undefined ? item : hold === 'by hand' ? bare : { ...item, hold }
       const next = {

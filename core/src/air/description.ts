@@ -3,6 +3,7 @@ import {
   bool,
   either,
   type Infer,
+  identifier,
   list,
   map,
   number,
@@ -15,7 +16,7 @@ import {
   whole,
 } from '../schema/index.ts'
 
-const id = text(64, { least: 1, pattern: '^[A-Za-z0-9_-]{1,64}$', like: 'an id of letters, digits, - and _' })
+const id = identifier
 const words = text(limits.cellCharacters.most)
 /** Texts by the keys of a template's fields. */
 const cells = map(words)

@@ -97,7 +97,7 @@ export const settingBounds = {
 const within = ([least, most]: readonly [number, number]) => number().integer().min(least).max(most)
 
 const isTexts = (value: unknown): boolean =>
-  typeof value === 'object' && value !== null && Object.values(value).every((text) => typeof text === 'string')
+  typeof value === 'object' && Object.values(value ?? [value]).every((text) => typeof text === 'string')
 
 /** Settings as they come from outside. */
 export const settingsSchema = object({

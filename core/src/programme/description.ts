@@ -2,6 +2,7 @@ import { limits } from '../limits/index.ts'
 import {
   bool,
   type Infer,
+  identifier,
   list,
   map,
   oneOf,
@@ -16,7 +17,7 @@ import {
 /** The document version this code writes. */
 export const currentProgramme = 1
 
-const id = text(64, { least: 1, pattern: '^[A-Za-z0-9_-]{1,64}$', like: 'an id of letters, digits, - and _' })
+const id = identifier
 const name = text(200, { least: 1 })
 const sha256 = text(64, { pattern: '^[0-9a-f]{64}$', like: 'the SHA-256 of a stored file' })
 /** Frames of the programme: a day at 240 a second. */

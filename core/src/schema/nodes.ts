@@ -157,6 +157,12 @@ export function text(
 const lengthWords = (least: number, most: number) =>
   least > 0 ? `a text of ${least} to ${most} characters` : `a text of at most ${most} characters`
 
+/** What things are told apart by in a document. */
+export const identifier = text(64, {
+  least: 1,
+  pattern: '^[A-Za-z0-9_-]{1,64}$',
+  like: 'an id of letters, digits, - and _',
+})
 export const bool: SwitchNode & Typed<boolean> = { kind: 'switch' }
 export const any: AnyNode & Typed<unknown> = { kind: 'any' }
 

@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs'
 import { type Channel, carriedOut, frameAt, layerPhase, type Numbered } from '@hoja/core/air'
-import { seededFolder } from '../testing/running.ts'
+import { hearEvents } from '../testing/hearing.ts'
+import { seededFolder, until } from '../testing/running.ts'
 import { type ServerProcess, startProcess } from '../testing/serverProcess.ts'
 
 let data: string
@@ -18,7 +19,7 @@ afterAll(async () => {
 const ask = (command: object) => server.post<Partial<Numbered>>('/air/lower-third/commands', { command })
 const state = async () => (await server.get<{ state: Channel }>('/air/lower-third')).state
 const phase = (channel: Channel) => layerPhase(channel, channel.air, 'l1', frameAt(channel, Date.now()))
-const until = async (wanted: string) => {
+const reach = async (wanted: string) => {
   for (const end = Date.now() + 10_000; Date.now() < end; ) {
     const channel = await state()
     if (phase(channel) === wanted) return
@@ -33,16 +34,16 @@ const into: Record<string, () => Promise<unknown>> = {
   'coming in': () => ask({ kind: 'take', item: 'demo1' }),
   async holding() {
     await ask({ kind: 'take', item: 'demo1' })
-    await until('holding')
+    await reach('holding')
   },
   async updating() {
     await ask({ kind: 'take', item: 'demo1' })
-    await until('holding')
+    await reach('holding')
     await ask({ kind: 'update', cells: { role: `Role ${Date.now()}` } })
   },
   async leaving() {
     await ask({ kind: 'take', item: 'demo1' })
-    await until('holding')
+    await reach('holding')
     await ask({ kind: 'out' })
   },
 }
@@ -86,25 +87,19 @@ test('a client that carries the commands out by itself has the channel that the 
         ? { kind: 'take', item: `demo${(i % 5) + 1}`, anyway: true }
         : { kind: 'cue', item: `demo${(i % 7) + 1}` },
     )
-  const stop = new AbortController()
-  const response = await fetch(`${server.address}/api/air/lower-third/events`, {
-    headers: { 'Last-Event-ID': String(start.n) },
-    signal: stop.signal,
-  })
-  let own = start
-  let text = ''
-  for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
-    text += new TextDecoder().decode(chunk)
-    const blocks = text.split('\n\n')
-    text = blocks.pop()!
-    for (const block of blocks) {
-      const data = block.split('\n').find((line) => line.startsWith('data: '))
-      const news = data && (JSON.parse(data.slice(6)) as { kind: string; numbered: Numbered })
-      if (news && news.kind === 'command') own = carriedOut(own, news.numbered)
-    }
-    if (own.n >= start.n + 120) break
-  }
-  stop.abort()
+  const { events, end } = await hearEvents<{ kind: string; numbered: Numbered }>(
+    `${server.address}/api/air/lower-third/events`,
+    start.n,
+  )
+  await until(
+    async () => events,
+    (all) => all.filter(({ data: { kind } }) => kind === 'command').length >= 120,
+  )
+  end()
+  const own = events.reduce(
+    (channel, { data: { kind, numbered } }) => (kind === 'command' ? carriedOut(channel, numbered) : channel),
+    start,
+  )
   const theirs = await state()
   expect(JSON.parse(JSON.stringify(own))).toEqual(theirs)
   // And one that starts from the database alone.

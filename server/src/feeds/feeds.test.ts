@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import type { Row } from '@hoja/core/data'
 import { readFeed } from '@hoja/core/formats'
+import { hearEvents } from '../testing/hearing.ts'
 import { type Client, startServer, until } from '../testing/running.ts'
 import { fetchFeed } from './fetchFeed.ts'
 import { gaugeReading, noticesAtom, noticesRss } from './standIns.ts'
@@ -34,26 +35,7 @@ const follow = async (link: object, name = 'Followed') =>
   hoja.send('POST', '/links', { version: await speaker(), name, link })
 const fileLink = (path: string) => ({ kind: 'file', root: 'followed', path, options: {} })
 
-/** Hears a sheet's server-sent events. */
-async function hear(sheet: number): Promise<{ events: object[]; end(): void }> {
-  const stop = new AbortController()
-  const response = await fetch(`${hoja.running.address}/api/sheets/${sheet}/events`, { signal: stop.signal })
-  const events: object[] = []
-  void (async () => {
-    let text = ''
-    try {
-      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
-        text += new TextDecoder().decode(chunk)
-        const blocks = text.split('\n\n')
-        text = blocks.pop()!
-        for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)))
-      }
-    } catch {
-      // Ended by the test.
-    }
-  })()
-  return { events, end: () => stop.abort() }
-}
+const hear = (sheet: number) => hearEvents<object>(`${hoja.running.address}/api/sheets/${sheet}/events`)
 
 test('a followed file: a save changes the rows, half of one does not, a vanished one is told and comes back', async () => {
   const csv = (role: string) => `name,role\nIo Marrec,${role}\nTam,Diver\n`
@@ -75,7 +57,7 @@ test('a followed file: a save changes the rows, half of one does not, a vanished
     () => rowsOf(id),
     ([first]) => first?.cells.role === 'Harbour pilot',
   )
-  expect(events.at(-1)).toMatchObject({
+  expect(events.at(-1)!.data).toMatchObject({
     change: { from: before, revision: before + 1, changes: [{ at: 1, remove: 1 }] },
   })
 

@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { AirItem, Channel, Numbered } from '@hoja/core/air'
 import type { AsRunLine } from '@hoja/core/api'
+import { hearEvents } from '../testing/hearing.ts'
 import { type Client, startServer, until } from '../testing/running.ts'
 
 let hoja: Client
@@ -34,35 +35,13 @@ async function channelWith(items: (version: number) => AirItem[], template = 'sp
   return name
 }
 
-/** Hears a channel's server-sent events as a browser would: blocks, their ids, and what they hold. */
-async function hear(name: string, last?: number) {
-  const stop = new AbortController()
-  const headers: Record<string, string> = last === undefined ? {} : { 'Last-Event-ID': String(last) }
-  const response = await fetch(`${hoja.running.address}/api/air/${name}/events`, {
-    signal: stop.signal,
-    headers,
-  })
-  const events: { id?: string; data: { kind: string; numbered?: Numbered; state?: Channel; listener?: number } }[] = []
-  void (async () => {
-    let text = ''
-    try {
-      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
-        text += new TextDecoder().decode(chunk)
-        const blocks = text.split('\n\n')
-        text = blocks.pop()!
-        for (const block of blocks) {
-          const lines = Object.fromEntries(
-            block.split('\n').map((line) => [line.split(':')[0], line.slice(line.indexOf(':') + 1).trim()]),
-          )
-          if (lines.data) events.push({ ...(lines.id ? { id: lines.id } : {}), data: JSON.parse(lines.data) })
-        }
-      }
-    } catch {
-      // Ended by this test.
-    }
-  })()
-  return { events, type: response.headers.get('content-type'), end: () => stop.abort() }
+interface News {
+  kind: string
+  numbered?: Numbered
+  state?: Channel
+  listener?: number
 }
+const hear = (name: string, last?: number) => hearEvents<News>(`${hoja.running.address}/api/air/${name}/events`, last)
 
 test('a title is cued, taken, changed and taken out over HTTP, with what a macro pad can send', async () => {
   const name = await channelWith((version) => [itemOf('Io', version), itemOf('Maren', version)])

@@ -6,6 +6,7 @@ import { Router } from 'express'
 import type { ChannelRow } from '../store/channels.ts'
 import type { Context } from './context.ts'
 import { eventStream, lastHeard } from './eventStream.ts'
+import { build } from './pages.ts'
 import { serving } from './serving.ts'
 
 /** Minutes that the clock on the wall is ahead of UTC. */
@@ -90,8 +91,8 @@ export function airRoutes({ store, air }: Context): Router {
     }
     if (missed) {
       for (const numbered of missed) send({ kind: 'command', numbered }, numbered.n)
-      send({ kind: 'listener', listener: watch.listener })
-    } else send({ kind: 'state', state, now: Date.now(), offset: offset(), listener: watch.listener }, state.n)
+      send({ kind: 'listener', listener: watch.listener, build })
+    } else send({ kind: 'state', state, now: Date.now(), offset: offset(), listener: watch.listener, build }, state.n)
     send({ kind: 'found', found: air.found(name) })
     send({ kind: 'pages', pages: air.pages(name) })
   })

@@ -1,6 +1,6 @@
 import { type Channel, designOfUp, frameAt, layerPhase, phaseOf, stageOf, type Up } from '@hoja/core/air'
 import { ChangingTitle } from '@hoja/core/scene'
-import { useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Button, classes, Select, StateWord } from '../ui/controls.tsx'
 import { HatchPattern, SpanShape } from '../ui/SpanShape.tsx'
@@ -31,12 +31,36 @@ export function Desk() {
   const wide = Math.max(200, Math.floor((width - 14) / 2))
   const update = useRef<() => void>(() => {})
   const out = () => shown && void desk.ask({ kind: 'out', layer: shown.layer })
-  useHotkeys('enter', () => (doubt && doubt.asked.kind !== 'take' ? desk.decide(true) : desk.take()), [doubt], {
-    preventDefault: true,
-  })
-  useHotkeys('o', out, [shown])
-  useHotkeys('u', () => update.current(), [])
-  useHotkeys('x', () => shown && void desk.ask({ kind: 'cut', layer: shown.layer }), [shown])
+  // A key that is held is pressed once. Enter on a button that was reached by keys is that button's own, but for the rows of
+  // the list; one that was pressed with the pointer does not keep it.
+  const pressed = (act: () => void) => (event: KeyboardEvent) => {
+    if (!event.repeat) act()
+  }
+  const byKeys = useReachedByKeys()
+  const enter = (event: KeyboardEvent) => {
+    const on = document.activeElement?.closest('button, a')
+    if (on && byKeys.current && !on.hasAttribute('data-row')) return
+    event.preventDefault()
+    if (event.repeat) return
+    if (doubt && doubt.asked.kind !== 'take') desk.decide(true)
+    else desk.take()
+  }
+  useHotkeys('enter', enter, [doubt])
+  useHotkeys(
+    'o',
+    pressed(() => out()),
+    [shown],
+  )
+  useHotkeys(
+    'u',
+    pressed(() => update.current()),
+    [],
+  )
+  useHotkeys(
+    'x',
+    pressed(() => shown && void desk.ask({ kind: 'cut', layer: shown.layer })),
+    [shown],
+  )
   useHotkeys('esc', () => desk.decide(false), { enableOnFormTags: true })
   useHotkeys(['down', 'up'], (event) => step(event.key === 'ArrowDown' ? 1 : -1), [channel], { preventDefault: true })
   const step = (by: number) => {
@@ -166,6 +190,26 @@ export function Desk() {
       </div>
     </main>
   )
+}
+
+/** Whether what has the focus was reached by keys, not pressed with the pointer. */
+function useReachedByKeys(): { readonly current: boolean } {
+  const byKeys = useRef(false)
+  useEffect(() => {
+    const pointer = () => {
+      byKeys.current = false
+    }
+    const key = (event: KeyboardEvent) => {
+      if (event.key === 'Tab') byKeys.current = true
+    }
+    document.addEventListener('pointerdown', pointer, true)
+    document.addEventListener('keydown', key, true)
+    return () => {
+      document.removeEventListener('pointerdown', pointer, true)
+      document.removeEventListener('keydown', key, true)
+    }
+  }, [])
+  return byKeys
 }
 
 function SectionTitle({ children }: { children: React.ReactNode }) {

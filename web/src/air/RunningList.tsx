@@ -172,6 +172,7 @@ function Row({ item, words, onCue }: { item: AirItem; words: string; onCue: () =
         <button
           type="button"
           aria-current={state === 'next'}
+          data-row
           className="flex h-[30px] w-full items-center gap-2 px-3.5 text-left focus-visible:-outline-offset-2"
           onClick={onCue}
         >

@@ -29,6 +29,9 @@ export interface DeskView extends AirView {
   scenes: number
 }
 
+/** ms within which two presses are one. */
+const once = 300
+
 /** One channel as an operator works with it: what is known of it, and what is asked of it. */
 export class AirDesk {
   readonly client: AirClient
@@ -37,6 +40,8 @@ export class AirDesk {
   private view: DeskView | undefined
   private doubt: Doubt | undefined
   private count = 0
+  /** When a title was taken last. */
+  private took = Number.NEGATIVE_INFINITY
 
   constructor(readonly name: string) {
     this.client = new AirClient(name, false)
@@ -96,14 +101,22 @@ export class AirDesk {
     }
   }
 
-  /** Takes what is next, exactly as it was seen; when that was doubted, all the same. */
+  /**
+   * Takes what is next, exactly as it was seen; when that was doubted, all the same. A press right behind one that took a title
+   * is the same press: two would be on air one after the other.
+   */
   take(item = this.next): void {
     const { doubt } = this
+    const now = performance.now()
+    if (now - this.took < once) return
+    this.took = now
     if (doubt?.asked.kind === 'take' && doubt.asked.item === item?.id) {
       void this.ask({ ...doubt.asked, anyway: true })
       return
     }
-    void this.ask({ kind: 'take', ...(item ? { item: item.id, seen: seenAs(item) } : {}) })
+    void this.ask({ kind: 'take', ...(item ? { item: item.id, seen: seenAs(item) } : {}) }).then((isDone) => {
+      if (!isDone) this.took = Number.NEGATIVE_INFINITY
+    })
   }
 
   /** Does what was doubted all the same, or lets it be. */

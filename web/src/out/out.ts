@@ -42,6 +42,11 @@ requestAnimationFrame(function show(time) {
   const { channel } = client.get() ?? {}
   if (!channel) return
   prepare(channel)
+  // A newer Hoja may carry commands out otherwise: the page begins anew as soon as nothing is seen of it.
+  if (client.isOlder && Object.keys(channel.air.layers).length === 0) {
+    location.reload()
+    return
+  }
   // When the display began this frame, by the server's clock.
   const frame = beat.frame(channel, client.now() - (performance.now() - time))
   const drawn = painter!.draw(channel, channel.air, frame)

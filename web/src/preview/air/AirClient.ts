@@ -33,6 +33,9 @@ export class AirClient {
   /** ms that the server's clock is ahead of this one, and minutes that its wall is ahead of UTC. */
   private ahead = 0
   offset = 0
+  /** The interface that the server had when this page began, and that it has now. */
+  private build: string | undefined
+  private buildNow: string | undefined
   private readonly clock: ReturnType<typeof setInterval>
 
   constructor(
@@ -50,6 +53,11 @@ export class AirClient {
   }
 
   get = (): AirView | undefined => this.view
+
+  /** Whether the server has a newer interface than this page. */
+  get isOlder(): boolean {
+    return this.build !== this.buildNow
+  }
 
   /** ms of the epoch by the server's clock. */
   now = (): number => here() + this.ahead
@@ -72,6 +80,10 @@ export class AirClient {
   }
 
   private hear(news: LineNews): void {
+    if ('build' in news) {
+      this.build ??= news.build
+      this.buildNow = news.build
+    }
     switch (news.kind) {
       case 'state': {
         this.offset = news.offset

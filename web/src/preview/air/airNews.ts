@@ -3,10 +3,10 @@ import type { Finding } from '@hoja/core/data'
 
 /** What a server says of a channel. */
 export type AirNews =
-  /** `listener`: by which the connection is known to the server. */
-  | { kind: 'state'; state: Channel; now: number; offset: number; listener: number }
+  /** `listener`: by which the connection is known to the server; `build`: which interface it has. */
+  | { kind: 'state'; state: Channel; now: number; offset: number; listener: number; build: string }
   /** The same after a connection was taken up again. */
-  | { kind: 'listener'; listener: number }
+  | { kind: 'listener'; listener: number; build: string }
   | { kind: 'command'; numbered: Numbered }
   | { kind: 'found'; found: Record<string, Finding[]> }
   | { kind: 'pages'; pages: number }

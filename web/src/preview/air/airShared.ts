@@ -14,7 +14,7 @@ const beatEvery = 2000
 interface Held {
   source: AirSource
   ports: Map<MessagePort, boolean>
-  state: { channel: Channel; offset: number } | undefined
+  state: { channel: Channel; offset: number; build: string } | undefined
   last: Map<LineNews['kind'], LineNews>
 }
 
@@ -37,7 +37,7 @@ function hold(name: string): Held {
 
 /** Keeps what a page that comes later has to know, and passes everything on. */
 function hear(own: Held, news: LineNews): void {
-  if (news.kind === 'state') own.state = { channel: news.state, offset: news.offset }
+  if (news.kind === 'state') own.state = { channel: news.state, offset: news.offset, build: news.build }
   else if (news.kind === 'command') {
     const { state } = own
     if (state && news.numbered.n > state.channel.n + 1) {
@@ -66,8 +66,8 @@ scope.onconnect = ({ ports: [port] }) => {
     own.ports.set(port!, isPage)
     own.source.setPages([...own.ports.values()].filter(Boolean).length)
     if (own.state) {
-      const { channel: state, offset } = own.state
-      port!.postMessage({ kind: 'state', state, now: 0, offset, listener: 0 } satisfies LineNews)
+      const { channel: state, offset, build } = own.state
+      port!.postMessage({ kind: 'state', state, now: 0, offset, listener: 0, build } satisfies LineNews)
       for (const news of own.last.values()) port!.postMessage(news)
     }
     // It is ours when the page is gone, however that came.
