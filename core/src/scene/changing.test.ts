@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { boundsOf, type DrawList, type Item } from '../paint/index.ts'
 import { type Part, plainUpdate, type Template, type Update, type Values } from '../template/index.ts'
-import { axis, box, content, field, fixed, text, tie, to } from '../testing/parts.ts'
+import { axis, box, content, field, fixed, part, text, tie, to } from '../testing/parts.ts'
 import { sceneOf } from '../testing/speaker.ts'
 import { ChangingTitle, type Filling, type Scene } from './index.ts'
 
@@ -100,6 +100,25 @@ test('at 3,500 px/s a way of 1,000 px takes 286 ms and one of 20 px one frame (c
   expect(frames).toBe(1)
   // The two ways of the rule themselves, px and ms.
   expect((1000 / 3500) * 1000).toBeCloseTo(286, 0)
+})
+
+test('a group counts for nothing on the way: what it holds is swapped, or travels by itself', () => {
+  const words = { ...part('group', 'words', axis([]), axis([])), parts: [] as Part[] }
+  words.parts = [
+    text(
+      'name',
+      '',
+      axis([], content, { place: 200 }),
+      { content: [{ field: 'f' }], size: 60 },
+      {
+        y: axis([], content, { place: 870 }),
+      },
+    ),
+  ]
+  const bar = box('bar', axis([tie('start', to('words'), 'end', 10)], fixed(8)), axis([], fixed(60), { place: 870 }))
+  const scene = sceneOf([bar, words as Part], { frame, spans, fields: [field({ default: 'Io' })] })
+  const title = ChangingTitle.of(scene, fill({ f: 'Io' })).changed(fill({ f: 'Maximiliana' }), 100, open(scene, {}))
+  expect(title.longest).toMatchObject({ part: 'bar' })
 })
 
 test('a change that comes in the middle of another begins where every part then stands', () => {

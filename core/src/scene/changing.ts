@@ -122,7 +122,8 @@ export class ChangingTitle {
     const { start, size, gone, order } = after.rest
     let longest: Travel | undefined
     order.parts.forEach((part, i) => {
-      if (gone[i] || from.gone[i] || isSet(swaps, part.id)) return
+      // A group shows nothing by itself: what it holds has ways of its own.
+      if (gone[i] || from.gone[i] || part.kind === 'group' || isSet(swaps, part.id)) return
       for (const axis of [0, 1] as const) {
         const near = Math.abs(start[axis][i]! - from.start[axis][i]!)
         const far = Math.abs(start[axis][i]! + size[axis][i]! - from.start[axis][i]! - from.size[axis][i]!)

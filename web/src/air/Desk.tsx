@@ -7,7 +7,7 @@ import { HatchPattern, SpanShape } from '../ui/SpanShape.tsx'
 import { useSize } from '../ui/useSize.ts'
 import { Footage, ItemCanvas, onStage, StageCanvas, useNow } from './AirPicture.tsx'
 import { AsRunList } from './AsRunList.tsx'
-import { nextOf, upsOf, useAir, useDesk } from './airDesk.ts'
+import { leavingOf, nextOf, upsOf, useAir, useDesk } from './airDesk.ts'
 import { NextWords } from './NextWords.tsx'
 import { RunPanel } from './RunPanel.tsx'
 import { UpFields } from './UpFields.tsx'
@@ -27,6 +27,8 @@ export function Desk() {
   const next = nextOf(channel)
   // The layer that is chosen, while something is up on it; else the uppermost one on which something is.
   const shown = ups.find((one) => one.layer === layer) ?? ups.at(-1)
+  // While nothing stays, what is just leaving is seen.
+  const seen = shown ?? leavingOf(channel, stageOf(channel), frame)
   const [box, { width }] = useSize<HTMLDivElement>()
   const wide = Math.max(200, Math.floor((width - 14) / 2))
   const update = useRef<() => void>(() => {})
@@ -95,8 +97,8 @@ export function Desk() {
           </div>
         </Monitor>
         <div className="h-[28px] pt-0.5">
-          {shown ? (
-            <UpStrip up={shown.up} layer={ups.length > 1 ? shown.name : ''} width={wide} />
+          {seen ? (
+            <UpStrip up={seen.up} layer={ups.length > 1 ? seen.name : ''} width={wide} />
           ) : (
             <p className="text-soft">Nothing is up.</p>
           )}

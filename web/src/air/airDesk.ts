@@ -144,6 +144,14 @@ export function upsOf(channel: Channel, stage: Stage, frame: number): { layer: s
   })
 }
 
+/** A title that is just leaving; undefined: none is. */
+export function leavingOf(channel: Channel, stage: Stage, frame: number): { name: string; up: Up } | undefined {
+  for (const { id, name } of channel.layers)
+    for (const up of stage.layers[id] ?? [])
+      if (phaseOf(up, channel.designs[up.version]!, frame) === 'leaving') return { name, up }
+  return undefined
+}
+
 /** How a title of the list stands: up, next, done, or waiting. */
 export function standing(channel: Channel, item: AirItem, frame: number): 'up' | 'next' | 'done' | '' {
   const stage = stageOf(channel)
