@@ -28,6 +28,7 @@ async function start(): Promise<void> {
 
 /** As a power cut would. */
 async function kill(): Promise<void> {
+  if (!server || server.exitCode !== null || server.signalCode !== null) return
   const gone = new Promise((done) => server!.once('exit', done))
   server!.kill('SIGKILL')
   await gone
@@ -100,13 +101,28 @@ const picture = (page: Page) =>
   })
 const nothing = '0 0'
 
-/** Until nothing of a page is drawn any more: what came in has arrived. */
-const stands = (page: Page) =>
-  page.waitForFunction(() => {
-    const canvas = document.querySelector('canvas')!
-    const before = canvas.dataset.frame
-    return new Promise((done) => setTimeout(() => done(canvas.dataset.frame === before), 300))
-  })
+/** Until a title holds, and nothing of a page is drawn any more: what came in has arrived. */
+async function stands(page: Page): Promise<void> {
+  const phase = async () => {
+    const { layers } = (await (await fetch(`${direct}/api/air/lower-third`)).json()) as { layers: { phase: string }[] }
+    return layers[0]!.phase
+  }
+  await expect.poll(phase).toBe('holding')
+  const drawn = () =>
+    page.evaluate(
+      () =>
+        new Promise<boolean>((done) => {
+          const canvas = document.querySelector('canvas')!
+          const before = canvas.dataset.frame
+          let left = 20
+          requestAnimationFrame(function look() {
+            if (--left > 0) requestAnimationFrame(look)
+            else done(canvas.dataset.frame !== before)
+          })
+        }),
+    )
+  await expect.poll(drawn).toBe(false)
+}
 
 test.describe.configure({ mode: 'serial' })
 test.beforeAll(async () => {

@@ -384,7 +384,16 @@ export class AirChannels {
       .flatMap(({ out }) => (out !== undefined && out > frame ? [out] : []))
     if (outs.length === 0 || this.closed) return
     const ms = momentOf(channel, Math.min(...outs)) - Date.now() + 5
-    own.leaves = setTimeout(() => this.logLeft(own), Math.min(longestTimer, Math.max(5, ms)))
+    own.leaves = setTimeout(
+      () => {
+        try {
+          this.logLeft(own)
+        } catch {
+          // The disk may be full just now; it is logged with the next command, with its own time.
+        }
+      },
+      Math.min(longestTimer, Math.max(5, ms)),
+    )
   }
 
   /** When the list goes on by itself: a title was held for its time, so the next one is taken. */

@@ -164,7 +164,9 @@ export class LiveValues {
           })
       }
     } catch {
-      // The channel is gone.
+      // The channel is gone, or it could not be looked at just now: the value waits for the next time, unless another came.
+      if (this.watched.has(`${one.name} ${valueKey(one.binding)}`)) one.next ??= text
+      one.toldAt = Date.now()
     } finally {
       one.telling = false
       if (one.next !== undefined) this.tellSoon(one)
@@ -177,6 +179,14 @@ export class LiveValues {
     await this.channels.say(one.name, one.binding, value)
   }
 
+  private sayTrouble(one: Watched, value: LiveValue): void {
+    const before = one.told
+    this.say(one, value).catch(() => {
+      // It is said again at the next look.
+      one.told = before
+    })
+  }
+
   private lookForDead(): void {
     for (const one of this.watched.values()) {
       if (one.telling || one.next !== undefined) continue
@@ -185,9 +195,10 @@ export class LiveValues {
       const isSilent = one.trouble !== '' || (status !== undefined && status.state !== 'good')
       const isDead = isSilent && Date.now() - one.readAt > after * 1000
       const trouble = one.trouble || status?.message || 'It says nothing.'
-      if (isDead && !one.told?.dead) void this.say(one, { text: one.told?.text, dead: true, trouble, read: one.readAt })
+      if (isDead && !one.told?.dead)
+        this.sayTrouble(one, { text: one.told?.text, dead: true, trouble, read: one.readAt })
       else if (isSilent && !isDead && one.told && one.told.trouble !== trouble)
-        void this.say(one, { ...one.told, trouble })
+        this.sayTrouble(one, { ...one.told, trouble })
     }
   }
 }

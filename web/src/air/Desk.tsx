@@ -45,7 +45,7 @@ export function Desk() {
     event.preventDefault()
     if (event.repeat) return
     if (doubt && doubt.asked.kind !== 'take') desk.decide(true)
-    else desk.take()
+    else void desk.take()
   }
   useHotkeys('enter', enter, [doubt])
   useHotkeys(
@@ -82,7 +82,7 @@ export function Desk() {
       <div ref={box} className="grid grid-cols-2 gap-3.5">
         <Monitor
           title={channel.rehearsal ? 'Rehearsal' : 'Up'}
-          tone="madder"
+          tone={channel.rehearsal ? 'look' : 'madder'}
           note={channel.rehearsal ? 'nothing of this goes out' : 'exactly what is going out'}
         >
           <div className="relative overflow-hidden" style={{ height }}>
@@ -119,7 +119,7 @@ export function Desk() {
         </div>
       )}
       <div className="flex items-center gap-2 pt-3">
-        <Big primary disabled={!next || !isHeard} onClick={() => desk.take()} label="Take" keys="Enter" />
+        <Big primary disabled={!next || !isHeard} onClick={() => void desk.take()} label="Take" keys="Enter" />
         <Big disabled={!shown || !isHeard} onClick={out} label="Out" keys="O" />
         <Big disabled={!shown || !isHeard} onClick={() => update.current()} label="Update" keys="U" />
         <Big
@@ -165,7 +165,7 @@ export function Desk() {
           <SectionTitle>What may change while it is up</SectionTitle>
           {shown ? (
             <UpFields
-              key={`${shown.layer} ${shown.up.n}`}
+              key={`${shown.layer} ${shown.up.n} ${shown.up.item}`}
               up={shown.up}
               layer={shown.layer}
               onReady={(send) => {
@@ -253,6 +253,12 @@ function Big({
   )
 }
 
+const tones = {
+  madder: { text: 'text-madder', line: 'outline-madder' },
+  leaf: { text: 'text-leaf', line: 'outline-leaf' },
+  look: { text: 'text-look', line: 'outline-dashed outline-look' },
+}
+
 function Monitor({
   title,
   note,
@@ -261,18 +267,17 @@ function Monitor({
 }: {
   title: string
   note: string
-  tone: 'madder' | 'leaf'
+  /** On air, next, or neither: a rehearsal. */
+  tone: keyof typeof tones
   children: React.ReactNode
 }) {
   return (
     <section aria-label={title}>
       <p className="flex justify-between pb-1">
-        <b className={classes('font-semibold', tone === 'madder' ? 'text-madder' : 'text-leaf')}>{title}</b>
+        <b className={classes('font-semibold', tones[tone].text)}>{title}</b>
         <span className="text-soft">{note}</span>
       </p>
-      <div className={classes('bg-grey outline-2', tone === 'madder' ? 'outline-madder' : 'outline-leaf')}>
-        {children}
-      </div>
+      <div className={classes('bg-grey outline-2', tones[tone].line)}>{children}</div>
     </section>
   )
 }

@@ -143,7 +143,7 @@ function Row({ item, words, onCue }: { item: AirItem; words: string; onCue: () =
   }
   const entries = (): MenuEntry[] => [
     { label: 'Make it next', onSelect: onCue },
-    { label: 'Take it now', onSelect: () => desk.take(item) },
+    { label: 'Take it now', onSelect: () => void desk.take(item) },
     {
       label: 'Another like it behind it',
       onSelect: () => {

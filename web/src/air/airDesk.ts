@@ -29,6 +29,8 @@ export interface DeskView extends AirView {
   scenes: number
 }
 
+/** ms that a command may take until it is heard. */
+const patience = 1500
 /** ms within which two presses are one. */
 const once = 300
 
@@ -40,6 +42,8 @@ export class AirDesk {
   private view: DeskView | undefined
   private doubt: Doubt | undefined
   private count = 0
+  /** What is asked and not answered yet. */
+  private asking = 0
   /** When a title was taken last. */
   private took = Number.NEGATIVE_INFINITY
 
@@ -90,38 +94,64 @@ export class AirDesk {
 
   /** Asks the server for something; what is refused is said. @returns whether it was done */
   async ask(asked: Asked): Promise<boolean> {
+    this.asking++
     try {
-      await api.askChannel({ channel: this.name, command: asked })
+      const { n } = await api.askChannel({ channel: this.name, command: asked })
+      await this.heard(n)
       if (this.doubt) this.setDoubt(undefined)
       return true
     } catch (error) {
       if (error instanceof ApiError && error.code === 'air.stop') this.setDoubt({ asked, message: error.message })
       else toast.error((error as Error).message)
       return false
+    } finally {
+      this.asking--
+      this.changed()
     }
+  }
+
+  /** Until the channel is here as it is after a command, or for as long as that should take at most. */
+  private heard(n: number): Promise<void> {
+    return this.until(() => (this.client.get()?.channel.n ?? 0) >= n)
+  }
+
+  private until(isSo: () => boolean): Promise<void> {
+    if (isSo()) return Promise.resolve()
+    return new Promise((done) => {
+      const end = () => {
+        clearTimeout(timer)
+        stop()
+        done()
+      }
+      const timer = setTimeout(end, patience)
+      const stop = this.subscribe(() => isSo() && end())
+    })
   }
 
   /**
    * Takes what is next, exactly as it was seen; when that was doubted, all the same. A press right behind one that took a title
-   * is the same press: two would be on air one after the other.
+   * is the same press: two would be on air one after the other, or one whose stop nobody has read.
    */
-  take(item = this.next): void {
-    const { doubt } = this
+  async take(chosen?: AirItem): Promise<void> {
     const now = performance.now()
     if (now - this.took < once) return
     this.took = now
-    if (doubt?.asked.kind === 'take' && doubt.asked.item === item?.id) {
-      void this.ask({ ...doubt.asked, anyway: true })
-      return
-    }
-    void this.ask({ kind: 'take', ...(item ? { item: item.id, seen: seenAs(item) } : {}) }).then((isDone) => {
-      if (!isDone) this.took = Number.NEGATIVE_INFINITY
+    // What was typed just before goes before it.
+    await this.until(() => this.asking === 0)
+    const item = chosen ?? this.next
+    const { doubt } = this
+    const isDoubted = doubt?.asked.kind === 'take' && doubt.asked.item === item?.id
+    await this.ask({
+      kind: 'take',
+      ...(item ? { item: item.id, seen: seenAs(item) } : {}),
+      ...(isDoubted ? { anyway: true } : {}),
     })
   }
 
   /** Does what was doubted all the same, or lets it be. */
   decide(anyway: boolean): void {
     const { doubt } = this
+    this.took = Number.NEGATIVE_INFINITY
     this.setDoubt(undefined)
     if (anyway && doubt) void this.ask({ ...doubt.asked, anyway: true } as Asked)
   }
