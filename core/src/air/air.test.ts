@@ -3,11 +3,13 @@ import { templateFor } from '../output/index.ts'
 import type { Item } from '../paint/index.ts'
 import type { Refusal } from '../refusal/index.ts'
 import { Scene } from '../scene/index.ts'
+import { allParts, edit } from '../template/index.ts'
 import { demoScene } from '../testing/speaker.ts'
 import {
   type AirDesign,
   type AirItem,
   AirTitles,
+  airDesign,
   type Channel,
   type Command,
   carriedOut,
@@ -15,6 +17,7 @@ import {
   emptyChannel,
   frameAt,
   layerPhase,
+  measuredRun,
   momentOf,
   phaseOf,
   runAt,
@@ -397,4 +400,41 @@ test('two clients, one there from the start and one that comes later, draw the s
     }
   }
   expect(layersIn(one.shown(told.channel, told.channel.air, 399)[0]!.list.items)).toBeGreaterThan(3)
+})
+
+test('a crawl runs from the right, or from the left where its template says so, by the same step at every frame', async () => {
+  const { template, assets } = await demoScene('notices')
+  const at60 = templateFor({ rate: { num: 60, den: 1 } }, template)
+  for (const runSpeed of [250, -250]) {
+    const run = allParts(at60.parts).find(({ kind }) => kind === 'group')!
+    const scene = new Scene(edit(at60, { kind: 'style', part: run.id, key: 'runSpeed', value: runSpeed }), assets)
+    const cells = { notice: 'The causeway closes\nBoats every half hour' }
+    const measured = measuredRun(scene, scene.layout({ notice: cells.notice.split('\n') }))!
+    expect(measured.way.back).toBe(runSpeed < 0)
+    const own: AirDesign = airDesign(scene, { template: 'notices', number: 1 })
+    let channel: Channel = { ...emptyChannel({ ...frame, rate: { num: 60, den: 1 } }) }
+    channel = carriedOut(channel, {
+      n: 1,
+      frame: 0,
+      command: { kind: 'add', items: [item('c', { cells })], designs: { 1: own } },
+    })
+    channel = carriedOut(channel, { n: 2, frame: 0, command: { kind: 'take', item: 'c', run: measured } })
+    const titles = new AirTitles({ sceneOf: () => scene, offset: 0 })
+    /** Where the first item begins, px: the layers that only its run moves. */
+    const placeAt = (at: number): number => {
+      const found: number[] = []
+      const visit = (items: readonly Item[]): void => {
+        for (const one of items) {
+          if (one.kind !== 'layer') continue
+          if (one.clip) found.push(...one.items.map((inner) => (inner.kind === 'layer' ? inner.matrix[4] : Number.NaN)))
+          else visit(one.items)
+        }
+      }
+      visit(titles.shown(channel, channel.air, at)[0]!.list.items)
+      return found[0]!
+    }
+    const begin = own.in + 60
+    for (let at = begin; at < begin + 120; at++)
+      expect(placeAt(at + 1) - placeAt(at)).toBeCloseTo(Math.sign(-runSpeed) * measured.way.step, 2)
+  }
 })

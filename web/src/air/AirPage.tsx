@@ -20,6 +20,7 @@ const keys: [string, string][] = [
   ['O', 'out'],
   ['U', 'update with what was typed'],
   ['X', 'cut away at once'],
+  ['Shift X', 'clear: everything away at once, and nothing is next'],
   ['↑ ↓', 'the title before, after is the next one'],
   ['F', 'find a title'],
   ['Esc', 'leave it, after a stop'],
@@ -185,7 +186,11 @@ function Bar({ title }: { title: string }) {
         label="More of this channel"
         align="end"
         entries={() => [
-          { label: 'Clear at once: everything away, nothing next', onSelect: () => void desk.ask({ kind: 'clear' }) },
+          {
+            label: 'Clear at once: everything away, nothing next',
+            keys: 'Shift X',
+            onSelect: () => void desk.ask({ kind: 'clear' }),
+          },
           null,
           { label: 'The output page', onSelect: () => window.open(out) },
           { label: 'Its fill', onSelect: () => window.open(`${out}?view=fill`) },

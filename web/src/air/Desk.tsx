@@ -63,6 +63,10 @@ export function Desk() {
     pressed(() => shown && void desk.ask({ kind: 'cut', layer: shown.layer })),
     [shown],
   )
+  useHotkeys(
+    'shift+x',
+    pressed(() => void desk.ask({ kind: 'clear' })),
+  )
   useHotkeys('esc', () => desk.decide(false), { enableOnFormTags: true })
   useHotkeys(['down', 'up'], (event) => step(event.key === 'ArrowDown' ? 1 : -1), [channel], { preventDefault: true })
   const step = (by: number) => {

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { api } from '../api.ts'
 import { Button, Checkbox, classes } from '../ui/controls.tsx'
 import { Header } from '../ui/Header.tsx'
@@ -27,7 +27,11 @@ export default function Mixer() {
   const shown = channels.data?.filter(({ name }) => keyed.has(name)) ?? []
   return (
     <div className="flex h-full flex-col">
-      <Header here="Mixer" shortcuts={[['Space', 'cut: the preview becomes the programme']]} />
+      <Header here="Mixer" shortcuts={[['Space', 'cut: the preview becomes the programme']]}>
+        <Link to={channel ? `/air/${channel}` : '/air'} className="text-leaf hover:underline">
+          Back to On air
+        </Link>
+      </Header>
       <div className="min-h-0 flex-1 overflow-auto p-4">
         <p className="pb-3 text-soft">
           A mixer to try channels with: the programme shows their output pages over footage, as a real one would. Its
