@@ -1,5 +1,5 @@
 import { fieldValue } from '../scene/index.ts'
-import type { Field, Template, Values } from '../template/index.ts'
+import { type Field, languageOf, shownText, type Template, type Values } from '../template/index.ts'
 import { givenText, type Match } from './source.ts'
 import type { Cells, Row } from './table.ts'
 
@@ -23,9 +23,9 @@ const wordFields = ({ fields }: Pick<Template, 'fields'>): Field[] =>
 export const wordKeysOf = (template: Pick<Template, 'fields'>): string[] => wordFields(template).map(({ key }) => key)
 
 /** What a title says, field by field, as it is seen: a sample that stands where nothing was given is said too. */
-export const saidIn = (template: Pick<Template, 'fields'>, values: Values): string[] =>
+export const saidIn = (template: Pick<Template, 'fields' | 'language'>, values: Values): string[] =>
   wordFields(template).flatMap((field) => {
     const value = fieldValue(field, values)
-    const text = Array.isArray(value) ? value.join('\n') : String(value ?? '')
+    const text = Array.isArray(value) ? value.join('\n') : shownText(field, value, languageOf(template))
     return text.trim() === '' ? [] : [text.trim()]
   })

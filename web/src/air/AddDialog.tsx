@@ -16,6 +16,7 @@ const mostShown = 200
 export function AddDialog({ production, onClose }: { production: number | null; onClose: () => void }) {
   const desk = useDesk()
   const layers = useAir((view) => view.channel.layers)
+  const designs = useAir((view) => view.channel.designs)
   const [kind, setKind] = useState<'sheet' | 'single'>('sheet')
   const [layer, setLayer] = useState(layers[0]!.id)
   const [sheetId, setSheetId] = useState<number>()
@@ -25,7 +26,11 @@ export function AddDialog({ production, onClose }: { production: number | null; 
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => api.sheets({}) })
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => api.templates() })
   const isOwn = (one: { production?: number | null }) => Number(production !== null && one.production === production)
-  const all = [...(sheets.data ?? [])].sort((a, b) => isOwn(b) - isOwn(a))
+  // Sheets of what is on the list already, and of the show, come first.
+  const used = new Set(Object.values(designs).map((design) => design.template))
+  const near = (one: { template: string; production?: number | null }) =>
+    2 * Number(used.has(one.template)) + isOwn(one)
+  const all = [...(sheets.data ?? [])].sort((a, b) => near(b) - near(a))
   const sheetNow = sheetId ?? all[0]?.id
   const about = all.find(({ id }) => id === sheetNow)
   const sheet = useQuery({
