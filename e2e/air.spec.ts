@@ -49,7 +49,7 @@ async function openAir(page: Page, channel: string): Promise<void> {
 
 test.describe.configure({ mode: 'serial' })
 
-test('the whole way on air, with an output page beside it', async ({ page, server }) => {
+test('the whole way on air, with an output page beside it', async ({ page }) => {
   const wrong = complaints(page)
   const walked: string[] = []
   const walk = async (heading: string, work: () => Promise<void>) => {
@@ -236,7 +236,6 @@ test('the whole way on air, with an output page beside it', async ({ page, serve
   })
   expect(walked).toEqual(headings)
   expect(wrong).toEqual([])
-  void server
 })
 
 test('two output pages show the same frame, what is seen is what was next, and fill and key are its two halves', async ({

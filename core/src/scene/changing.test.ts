@@ -95,11 +95,19 @@ test('at 3,500 px/s a way of 1,000 px takes 286 ms and one of 20 px one frame (c
     const { way, seconds } = travels(f)
     expect(seconds).toBeCloseTo(way / 3500, 6)
   }
-  const { way, frames } = travels('Iox')
-  expect(way).toBeLessThan(70)
-  expect(frames).toBe(1)
-  // The two ways of the rule themselves, px and ms.
-  expect((1000 / 3500) * 1000).toBeCloseTo(286, 0)
+  // The two ways of the rule themselves, gone by a bar that a number shifts.
+  const bar = box('bar', axis([], fixed(300), { place: 100 }), axis([], fixed(40), { place: 900 }))
+  const shifted = sceneOf([bar], {
+    frame,
+    spans,
+    update: { ...plainUpdate, pace },
+    fields: [field({ type: 'number', default: 0, targets: [{ part: 'bar', property: 'shiftX' }] })],
+  })
+  const stands = ChangingTitle.of(shifted, fill({ f: 0 }))
+  const by = (px: number) => stands.changed(fill({ f: px }), 100, open(shifted, {}))
+  expect((by(1000).frames / 50) * 1000).toBeCloseTo(286, 0)
+  expect(by(20).frames).toBe(1)
+  expect(boxAt(by(20), shifted, 101, 'bar').x).toBeCloseTo(120, 6)
 })
 
 test('a group counts for nothing on the way: what it holds is swapped, or travels by itself', () => {

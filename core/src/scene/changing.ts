@@ -337,7 +337,8 @@ function looks(layout: Layout, i: number): string {
     () => {
       const block = layout.blocks[i]
       const set = block && [block.text, block.size, block.condense, block.tracking, block.lines.map(({ end }) => end)]
-      return JSON.stringify([layout.content.styles[i], set])
+      const { shiftX: _x, shiftY: _y, ...style } = layout.content.styles[i]!
+      return JSON.stringify([style, set])
     },
   )
 }
