@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { templateFor } from '../output/index.ts'
-import type { Item } from '../paint/index.ts'
+import { boundsOf, type Item } from '../paint/index.ts'
 import type { Refusal } from '../refusal/index.ts'
 import { Scene } from '../scene/index.ts'
 import { allParts, edit } from '../template/index.ts'
@@ -217,12 +217,13 @@ test('twenty updates a second for an hour leave a state no larger than after the
     told.do(100 + i * 2.5, { kind: 'update', cells: { role: String(i).padStart(4, '0') } })
     most = Math.max(most, told.ups()[0]!.changes.length)
   }
-  expect(most).toBeLessThanOrEqual(64)
+  expect(most).toBeLessThanOrEqual(512)
   expect(cellsNow(told.ups()[0]!).role).toBe('0999')
   const before = size()
   for (let i = 0; i < 1000; i++)
     told.do(3000 + i * 2.5, { kind: 'update', cells: { role: String(i).padStart(4, '0') } })
-  expect(size()).toBeLessThan(before + 200)
+  // But for longer numbers.
+  expect(size()).toBeLessThan(before * 1.05)
 })
 
 test('whoever carries out the same commands, from the start or from a state on the way, has the same channel', () => {
@@ -400,6 +401,18 @@ test('two clients, one there from the start and one that comes later, draw the s
     }
   }
   expect(layersIn(one.shown(told.channel, told.channel.air, 399)[0]!.list.items)).toBeGreaterThan(3)
+  // In the middle of twenty changes a second, which no plate ever gets through, too.
+  const bounds = (titles: AirTitles, channel: Channel, at: number) =>
+    boundsOf(titles.shown(channel, channel.air, at)[0]!.list.items)!
+  for (let i = 0; i < 700; i++) {
+    const at = 400 + Math.floor(i * 2.5)
+    told.do(at, { kind: 'update', cells: { role: roles[(i * 7) % 4]! } })
+    const seen = bounds(one, told.channel, at)
+    if (i % 50 !== 49) continue
+    const late = new AirTitles({ sceneOf: () => scene, offset })
+    const also = bounds(late, JSON.parse(JSON.stringify(told.channel)) as Channel, at)
+    expect(also.width).toBeCloseTo(seen.width, 2)
+  }
 })
 
 test('a crawl runs from the right, or from the left where its template says so, by the same step at every frame', async () => {

@@ -97,7 +97,8 @@ function outOfHold(channel: Channel, { began }: Pick<Up, 'began'>, design: AirDe
   return began + design.in + Math.round((hold * channel.rate.num) / channel.rate.den)
 }
 
-const mostChanges = 64
+/** Twenty a second for as long as it takes until nothing of the first is left: see `changed`. */
+const mostChanges = 512
 
 /** A title with another text from a frame on. What is long over is put together. */
 function changed(up: Up, design: AirDesign, change: Up['changes'][number], run: MeasuredRun | undefined): Up {

@@ -42,7 +42,7 @@ class Followed {
     private readonly channel: Pick<Channel, 'rate'>,
     readonly scene: Scene,
     up: Up,
-    private readonly offset: number,
+    private readonly wall: Pick<AirScenes, 'offset'>,
   ) {
     this.title = ChangingTitle.of(scene, this.filling(up, up.cells))
   }
@@ -63,10 +63,11 @@ class Followed {
     }
     return (frame) => {
       const ms = momentOf(this.channel, began + frame)
-      const at = { now: ms, offset: this.offset, taken: momentOf(this.channel, began) }
+      const { offset } = this.wall
+      const at = { now: ms, offset, taken: momentOf(this.channel, began) }
       const said = clocks.map(({ key, binding, type }) => [key, clockText(binding, type, at)] as const)
       const own = said.length > 0 ? { ...cells, ...Object.fromEntries(said) } : cells
-      const now = wallClock(ms, this.offset)
+      const now = wallClock(ms, offset)
       const name = JSON.stringify([own, now])
       let values = this.values.get(name)
       if (!values) {
@@ -147,7 +148,7 @@ export class AirTitles {
     if (!scene) return undefined
     let followed = this.followed.get(up.n)
     if (followed?.scene !== scene) {
-      followed = new Followed(channel, scene, up, this.scenes.offset)
+      followed = new Followed(channel, scene, up, this.scenes)
       this.followed.set(up.n, followed)
     }
     return followed.posed(up, frame)

@@ -8,6 +8,16 @@ import { ChangingTitle, type Filling, type Scene } from './index.ts'
 const frame = { width: 1920, height: 1080, rate: { num: 50, den: 1 }, safe: { action: 0.035, title: 0.05 } }
 const spans: Template['spans'] = { in: 10, out: 10, hold: { frames: 50, gives: 'freeze' } }
 
+/** The name, at its place. */
+const nameText = (more: object = {}): Part =>
+  text(
+    'name',
+    '',
+    axis([], content, { place: 200 }),
+    { content: [{ field: 'f' }], size: 60 },
+    { y: axis([], content, { place: 870 }), ...more },
+  )
+
 /** A plate round a name and a role under it. */
 const titled = (update?: Partial<Update>, more: Partial<Template> = {}) =>
   sceneOf(
@@ -17,15 +27,7 @@ const titled = (update?: Partial<Update>, more: Partial<Template> = {}) =>
         axis([tie('start', to('name', 'role'), 'start', -36), tie('end', to('name', 'role'), 'end', 36)]),
         axis([], fixed(160), { place: 860 }),
       ),
-      text(
-        'name',
-        '',
-        axis([], content, { place: 200 }),
-        { content: [{ field: 'f' }], size: 60 },
-        {
-          y: axis([], content, { place: 870 }),
-        },
-      ),
+      nameText(),
       text(
         'role',
         '',
@@ -112,17 +114,7 @@ test('at 3,500 px/s a way of 1,000 px takes 286 ms and one of 20 px one frame (c
 
 test('a group counts for nothing on the way: what it holds is swapped, or travels by itself', () => {
   const words = { ...part('group', 'words', axis([]), axis([])), parts: [] as Part[] }
-  words.parts = [
-    text(
-      'name',
-      '',
-      axis([], content, { place: 200 }),
-      { content: [{ field: 'f' }], size: 60 },
-      {
-        y: axis([], content, { place: 870 }),
-      },
-    ),
-  ]
+  words.parts = [nameText()]
   const bar = box('bar', axis([tie('start', to('words'), 'end', 10)], fixed(8)), axis([], fixed(60), { place: 870 }))
   const scene = sceneOf([bar, words as Part], { frame, spans, fields: [field({ default: 'Io' })] })
   const title = ChangingTitle.of(scene, fill({ f: 'Io' })).changed(fill({ f: 'Maximiliana' }), 100, open(scene, {}))
@@ -214,16 +206,7 @@ test('parts that come anew, and words told to move, leave by their Out and come 
       ),
       motion: { ...motion, ...(update ? { update } : {}) },
     } as Part,
-    text(
-      'name',
-      '',
-      axis([], content, { place: 200 }),
-      { content: [{ field: 'f' }], size: 60 },
-      {
-        y: axis([], content, { place: 870 }),
-        motion,
-      },
-    ),
+    nameText({ motion }),
   ]
   const scene = sceneOf(parts('comes'), { frame, spans, fields: [field({ default: 'Io' })] })
   const timing = open(scene, {})

@@ -27,6 +27,7 @@ import {
   valueKey,
   withLive,
 } from '@hoja/core/air'
+import { LastFew } from '@hoja/core/cache'
 import { type Cells, type Finding, localMoment } from '@hoja/core/data'
 import { common } from '@hoja/core/paint'
 import { Refusal } from '@hoja/core/refusal'
@@ -46,8 +47,8 @@ export type AirNews =
   /** What is found about titles of the list. */
   | { kind: 'found'; found: Record<string, Finding[]> }
 
-/** How many checked titles are kept for each channel. */
-const keepReady = 500
+/** How many checked titles are kept for each channel: a whole list, and what sources said of late. */
+const keepReady = 2500
 /** ms of the longest timer that is set; further ones are set again. */
 const longestTimer = 2 ** 31 - 1
 
@@ -60,7 +61,7 @@ type Titled = Pick<AirItem, 'version' | 'cells'> & { hold?: number | undefined }
 
 class OpenChannel {
   readonly events = new EventEmitter().setMaxListeners(0)
-  readonly ready = new Map<string, ReadyTitle>()
+  readonly ready = new LastFew<string, ReadyTitle>(keepReady)
   /** Output pages that hear, by listener. */
   readonly pages = new Map<number, number>()
   timer: NodeJS.Timeout | undefined
@@ -209,8 +210,9 @@ export class AirChannels {
     const values = { ...own.channel.values, [valueKey({ sheet, path })]: value }
     const ups = Object.values(own.channel.air.layers).flat()
     const asks = [
-      ...own.channel.list.map((item) => ({ ...item, hand: [] as readonly string[] })),
+      // What is up first: at most so many are looked at.
       ...ups.map((up) => ({ ...up, cells: cellsNow(up) })),
+      ...own.channel.list.map((item) => ({ ...item, hand: [] as readonly string[] })),
     ].flatMap(({ version, hold, cells, live, hand }) => {
       const fields = Object.entries(live).flatMap(([key, one]) =>
         one.kind === 'value' && one.sheet === sheet && one.path === path && !hand.includes(key) ? [key] : [],
@@ -332,21 +334,21 @@ export class AirChannels {
 
   /** Titles as they are checked and measured for a channel; each once. */
   private async readyOf({ ready, channel }: OpenChannel, titles: readonly Titled[]): Promise<ReadyTitle[]> {
-    const missing = titles.filter((one) => !ready.has(readyKey(one, one.cells)))
-    if (missing.length > 0) {
-      const found = await this.jobs.run<'readyTitles'>({
-        kind: 'readyTitles',
-        titles: missing.map(({ version, cells, hold }) => ({ ...this.sourceOf(version), cells, hold })),
-        picture: { width: channel.width, height: channel.height, rate: channel.rate, layers: channel.layers },
-        known: this.store.sheets.knownTexts(),
-        now: localMoment(new Date()),
-      })
-      found.forEach((one, i) => {
-        if (ready.size >= keepReady) ready.delete(ready.keys().next().value!)
-        ready.set(readyKey(missing[i]!, missing[i]!.cells), one)
-      })
-    }
-    return titles.map((one) => ready.get(readyKey(one, one.cells))!)
+    const known = titles.map((one) => ready.get(readyKey(one, one.cells)))
+    const missing = titles.filter((_, i) => !known[i])
+    if (missing.length === 0) return known as ReadyTitle[]
+    const found = await this.jobs.run<'readyTitles'>({
+      kind: 'readyTitles',
+      titles: missing.map(({ version, cells, hold }) => ({ ...this.sourceOf(version), cells, hold })),
+      picture: { width: channel.width, height: channel.height, rate: channel.rate, layers: channel.layers },
+      known: this.store.sheets.knownTexts(),
+      now: localMoment(new Date()),
+    })
+    found.forEach((one, i) => {
+      ready.set(readyKey(missing[i]!, missing[i]!.cells), one)
+    })
+    let next = 0
+    return known.map((one) => one ?? found[next++]!)
   }
 
   private sourceOf(version: number): { source: Source; template: string; number: number } {
@@ -462,8 +464,8 @@ export class AirChannels {
         const order = [...channel.list.slice(at), ...channel.list.slice(0, at)]
         const open = order
           .map(({ version, hold, cells, live }) => ({ version, hold, cells: withLive(channel, cells, live) }))
-          .filter((one) => !ready.has(readyKey(one, one.cells)))
-        if (open.length === 0 || this.closed || open.length > keepReady) break
+          .filter((one) => !ready.get(readyKey(one, one.cells)))
+        if (open.length === 0 || this.closed) break
         await this.readyOf(own, open.slice(0, 20))
       }
     } catch {
