@@ -46,11 +46,18 @@ const into: Record<string, () => Promise<unknown>> = {
     await reach('holding')
     await ask({ kind: 'out' })
   },
+  async waiting() {
+    await ask({ kind: 'take', item: 'demo1' })
+    await reach('holding')
+    await ask({ kind: 'set', over: 'out first' })
+    await ask({ kind: 'take', item: 'demo2', anyway: true })
+    await ask({ kind: 'set', over: 'goes over' })
+  },
 }
 
-test('killed at once, in every state, twenty times: it comes back to what was on air, nothing that was answered is lost', async () => {
+test('killed at once, in every state, twenty-four times: it comes back to what was on air, nothing that was answered is lost', async () => {
   const states = Object.keys(into)
-  for (let i = 0; i < 20; i++) {
+  for (let i = 0; i < 24; i++) {
     const wanted = states[i % states.length]!
     await ask({ kind: 'clear' })
     await into[wanted]!()
@@ -75,6 +82,12 @@ test('killed at once, in every state, twenty times: it comes back to what was on
     expect(after.list).toEqual(before.list)
     expect(after.air.done).toEqual(before.air.done)
     if (wanted === 'holding') expect(phase(after)).toBe('holding')
+    if (wanted === 'waiting') {
+      // Both were in the channel when it was killed, and the one that waited comes by itself.
+      expect(after.air.layers.l1!.map(({ item }) => item)).toEqual(['demo1', 'demo2'])
+      await reach('holding')
+      expect((await state()).air.layers.l1!.at(-1)!.item).toBe('demo2')
+    }
   }
 }, 240_000)
 
