@@ -10,6 +10,7 @@ import {
   parseNamed,
   useMode,
   wcagContrast,
+  wcagLuminance,
 } from 'culori/fn'
 
 useMode(modeRgb)
@@ -34,6 +35,10 @@ export function hexOf(r: number, g: number, b: number, a?: number): string {
 
 /** Contrast ratio of two opaque colours, 1 to 21 (WCAG 2.2, "contrast ratio"). */
 export const contrastRatio = (one: string, other: string): number => wcagContrast(one, other)
+
+/** Relative luminance of an opaque colour, 0..1 (WCAG 2.2, "relative luminance"), of bytes or fractions of them. */
+export const luminanceOf = ([r, g, b]: readonly number[]): number =>
+  wcagLuminance({ mode: 'rgb', r: r! / 255, g: g! / 255, b: b! / 255 })
 
 /** With its lightness changed (OKLCH, CSS Color 4), as much of its colourfulness as sRGB has there, and its opacity. */
 function withLightness(colour: string, by: number, change: (lightness: number) => number): string {

@@ -202,6 +202,7 @@ export function checkAsDrawn(scene: Scene, layout: Layout, row: number): Finding
   checkInside(relations, parts, byIndex, add)
   checkApart(relations, parts, add)
   checkBare(relations, byIndex, layout, add)
+  checkGrounds(relations, byIndex, layout, add)
   for (const { a, b, axis, edge } of relations.lines) {
     const [one, other] = [byIndex[a], byIndex[b]]
     if (!one || !other) continue
@@ -276,6 +277,50 @@ function checkApart({ meet, drawn, inside }: Relations, parts: readonly DrawnPar
     if (around(lower, upper) || around(upper, lower)) continue
     add('over', upper.part, `${upper.part.name} lies over ${lower.part.name}, by ${px(by)}.`)
   }
+}
+
+/** Opacity of a surface below which hardly anything of it is seen. */
+const hardly = 0.1
+
+/** How opaque a part is, the groups that hold it included. */
+function opacityOf({ rest, content }: Layout, index: number): number {
+  let opacity = 1
+  for (let i = index; i >= 0; i = rest.order.parent[i]!) opacity *= content.styles[i]!.opacity
+  return opacity
+}
+
+/** A text without the surface that it was drawn on, or on one of which hardly anything is left. */
+function checkGrounds(
+  { inside }: Relations,
+  byIndex: readonly (DrawnPart | undefined)[],
+  layout: Layout,
+  add: Add,
+): void {
+  for (const [index, surfaces] of inside) {
+    const own = byIndex[index]
+    if (own?.part.kind !== 'text' || surfaces.length === 0) continue
+    const stands = surfaces.some((i) => byIndex[i] !== undefined && opacityOf(layout, i) >= hardly)
+    if (stands) continue
+    const [first] = surfaces
+    const { name } = layout.rest.order.parts[first!]!
+    const left = byIndex[first!] && Math.round(opacityOf(layout, first!) * 100)
+    const gone = left ? `of which ${left} % is left` : 'which is not there'
+    add('ground', own.part, `${own.part.name} was drawn on ${name}, ${gone}.`)
+  }
+}
+
+/** Texts that stand in one place as they are drawn. */
+export function overlapsAsDrawn(scene: Scene, layout: Layout, row: number): Finding[] {
+  const texts = drawnParts(scene, layout).filter(({ part }) => part.kind === 'text')
+  return texts.flatMap((upper, n) =>
+    texts.slice(0, n).flatMap((lower): Finding[] => {
+      const by = drawnOverlap(lower, upper)
+      if (by <= touching) return []
+      const { name } = upper.part
+      const message = `${name} and ${lower.part.name} stand in one place as they are drawn, over one another by ${px(by)}.`
+      return [{ row, part: upper.part.id, level: 'look', code: 'double', message }]
+    }),
+  )
 }
 
 /** A surface of which everything that was read or seen on it is gone. */

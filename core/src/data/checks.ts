@@ -1,12 +1,14 @@
 import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { readingSpeed, type Timing } from '../motion/index.ts'
+import type { PaintResources } from '../paint/index.ts'
 import { charactersOf, type Layout, missingPictures, type Scene, styleOf } from '../scene/index.ts'
 import {
   type AxisName,
   drivenBy,
   type Field,
   type Part,
+  type PartId,
   paintedBy,
   shapesOf,
   type Template,
@@ -14,15 +16,17 @@ import {
 } from '../template/index.ts'
 import type { Block } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
-import { checkAsDrawn } from './asDrawn.ts'
+import { checkAsDrawn, overlapsAsDrawn } from './asDrawn.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { fillingProblems, valuesOf } from './convert.ts'
-import { entryFindings, ofSeveral, type TextsOf } from './entryChecks.ts'
+import { entryFindings, ofSeveral, type TextsOf, turnFindings } from './entryChecks.ts'
 import type { Finding } from './finding.ts'
+import { checkLanguage } from './languageSeen.ts'
 import { lockedData } from './locked.ts'
 import type { Problem } from './problem.ts'
 import { framesOfRow, rowTimes } from './rowTimes.ts'
 import { pastAcross, pastSafe, seenPast } from './safe.ts'
+import { leastSize, seenFindings } from './seenChecks.ts'
 import type { Match } from './source.ts'
 import { checkSpeed } from './speedCheck.ts'
 import type { Row } from './table.ts'
@@ -42,8 +46,16 @@ export interface CheckedRow {
  * Checks one row of a sheet: its texts, then the title they make.
  * @param n the row, from 1
  * @param frames of this title; absent: the row's own, or as designed
+ * @param raster on which it is looked at; absent: it is not
  */
-export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames?: number): CheckedRow {
+export function checkRow(
+  scene: Scene,
+  match: Match,
+  row: Row,
+  n: number,
+  frames?: number,
+  raster?: PaintResources,
+): CheckedRow {
   const { template } = scene
   const { values, problems } = valuesOf(template, match, row)
   const layout = scene.layoutInPassing(values)
@@ -61,49 +73,134 @@ export function checkRow(scene: Scene, match: Match, row: Row, n: number, frames
       code: 'short',
       message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: ${template.spans.in + template.spans.out < least ? 'In, Out and texts in turn' : 'In and Out'} need ${least}; give it ${least - asked} more.`,
     })
-  findings.push(...shapedFindings(scene, layout, isShort ? undefined : asked, n))
+  findings.push(...shapedFindings(scene, layout, isShort ? undefined : asked, n, raster))
   return { values, layout, findings: weighed(template, findings) }
 }
 
-/** What is wrong with a title, its values and what they draw, as the template's designer weighs it. */
-export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1): Finding[] {
+/**
+ * Looks at the title of a row: what its picture shows, in every shape of the frame.
+ * @param n the row, from 1
+ */
+export function lookAtRow(scene: Scene, match: Match, row: Row, n: number, raster: PaintResources): Finding[] {
+  const layout = scene.layoutInPassing(valuesOf(scene.template, match, row).values)
+  const asked = framesOfRow(match, row, scene.template.frame.rate)
+  const frames = asked !== undefined && asked >= scene.shortest(layout) ? asked : undefined
+  const looked = inShapes(scene, layout, (own, made) =>
+    pictureFindings(own, made, timingOfTitle(own, made, frames), n, raster),
+  )
+  return weighed(scene.template, looked)
+}
+
+/**
+ * What is wrong with a title, its values and what they draw, as the template's designer weighs it.
+ * @param raster on which it is looked at; absent: it is not
+ */
+export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1, raster?: PaintResources): Finding[] {
   const own = fillingProblems(scene.template, layout.values).map((problem): Finding => ({ row, ...problem }))
   // What lasts as long as its lists take lasts otherwise in another shape.
   const asked = timing.total === scene.timing(layout).total ? undefined : timing.total
-  return weighed(scene.template, [...own, ...shapedFindings(scene, layout, asked, row)])
+  const found = [...own, ...shapedFindings(scene, layout, asked, row, raster)]
+  // Once, to whoever draws it: of the drawing itself, not of what fills it.
+  if (Object.keys(layout.values).length === 0) found.push(...overlapsAsDrawn(scene, layout, row))
+  return weighed(scene.template, found)
 }
 
-/** What is wrong with a title in every shape of its template; what is so in some alone says in which. */
-function shapedFindings(scene: Scene, layout: Layout, frames: number | undefined, row: number): Finding[] {
-  const first = layoutFindings(scene, layout, frames, row)
+/** What is wrong with a title in every shape of its template, as it stands and, with a raster, as it is seen. */
+function shapedFindings(
+  scene: Scene,
+  layout: Layout,
+  frames: number | undefined,
+  row: number,
+  raster?: PaintResources,
+): Finding[] {
+  return inShapes(scene, layout, (own, made) => {
+    const timing = timingOfTitle(own, made, frames)
+    const findings = layoutFindings(own, made, timing, row)
+    return raster ? [...findings, ...pictureFindings(own, made, timing, row, raster)] : findings
+  })
+}
+
+/** What is found of a title in every shape of its template; what is so in some alone says in which. */
+function inShapes(scene: Scene, layout: Layout, of: (scene: Scene, layout: Layout) => Finding[]): Finding[] {
+  const first = of(scene, layout)
   if (scene.others.length === 0) return first
   const everywhere = [
     { shape: shapesOf(scene.template)[0]!, findings: first },
     ...scene.others.map(({ shape, scene: other }) => ({
       shape,
-      findings: layoutFindings(other, other.layoutInPassing(layout.values), frames, row),
+      findings: of(other, other.layoutInPassing(layout.values)),
     })),
   ]
   return ofSeveral(everywhere.map(({ shape, findings }) => ({ name: `In ${shape.name}`, findings, shape: shape.id })))
 }
 
+/** The time of a title that is to have so many frames, where it can. */
+function timingOfTitle(scene: Scene, layout: Layout, frames: number | undefined): Timing {
+  return scene.timing(layout, frames === undefined || frames >= scene.shortest(layout) ? frames : undefined)
+}
+
 /** What is wrong with a title in one shape: as it stands, and with what it goes through in turn or runs by. */
-function layoutFindings(scene: Scene, layout: Layout, frames: number | undefined, row: number): Finding[] {
-  const least = scene.shortest(layout)
-  const timing = scene.timing(layout, frames === undefined || frames >= least ? frames : undefined)
+function layoutFindings(scene: Scene, layout: Layout, timing: Timing, row: number): Finding[] {
   const texts: TextsOf = (own, strip) => textFindings(scene, own, strip, row)
   const findings = entryFindings({ scene, layout, timing, row }, (own) => standingFindings(scene, own, row), texts)
   checkReading(layout, timing, scene, row, findings)
-  findings.push(...checkSpeed(scene, layout, row))
+  findings.push(...checkSpeed(scene, layout, row), ...checkSaying(scene, layout, row))
   return findings
 }
 
+/** A title of which every text that is filled is empty, and every picture that is given is none. */
+function checkSaying(scene: Scene, layout: Layout, row: number): Finding[] {
+  const { order, gone } = layout.rest
+  const filled = fieldsOfParts(layout.template)
+  const says = order.parts.map((part, i) =>
+    (part.kind === 'text' || part.kind === 'picture') && filled.has(part.id) ? !gone[i] : undefined,
+  )
+  const entries = scene.entries(layout)
+  const runs = [...entries.strips.values()].some(({ characters }) => characters > 0)
+  if (runs || !says.includes(false) || says.includes(true) || entries.reads.some((frames) => frames > 0)) return []
+  const isRequired = layout.template.fields.some(
+    (field) => field.required && ['text', 'texts', 'picture'].includes(field.type),
+  )
+  return [
+    {
+      row,
+      level: isRequired ? 'stop' : 'look',
+      code: 'nothing',
+      message: 'Nothing is said: every text is empty, and no picture is given; fill one, or leave the row out.',
+    },
+  ]
+}
+
+/** What is found by looking at a title in one shape, and at each of the texts that come in turn. */
+function pictureFindings(scene: Scene, layout: Layout, timing: Timing, row: number, raster: PaintResources): Finding[] {
+  const found = turnFindings(scene, layout, (own) => seenFindings({ scene, layout, own, timing, row }, raster))
+  const fieldOf = fieldsOfParts(scene.template)
+  return found.map((finding) => {
+    const field = finding.part === undefined ? undefined : fieldOf.get(finding.part)
+    return field === undefined ? finding : { ...finding, field }
+  })
+}
+
+const reaching = new WeakMap<Template, ReadonlyMap<PartId, string>>()
+
+/** By part the key of the first field that reaches it. */
+const fieldsOfParts = (template: Template): ReadonlyMap<PartId, string> =>
+  cached(
+    reaching,
+    template,
+    () =>
+      new Map(
+        [...template.fields]
+          .reverse()
+          .flatMap((field) => drivenBy(template, field).map(({ part }) => [part, field.key])),
+      ),
+  )
+
 /** Tells findings about the parts of a template, each with the field that reaches it. */
 function telling({ template }: Scene, row: number, findings: Finding[]): (part: Part) => Add {
-  const fieldOf = (part: Part) =>
-    template.fields.find((field) => drivenBy(template, field).some((d) => d.part === part.id))?.key
+  const fieldOf = fieldsOfParts(template)
   return (part) => (level, code, message) => {
-    const field = fieldOf(part)
+    const field = fieldOf.get(part.id)
     findings.push({ row, ...(field ? { field } : {}), part: part.id, level, code, message })
   }
 }
@@ -163,6 +260,7 @@ function standingFindings(scene: Scene, layout: Layout, row: number): Finding[] 
     if (block) {
       checkText(scene, part, block, way !== undefined, add)
       checkLegible(scene, layout, i, block, add)
+      checkLanguage(layout, i, part, add)
     }
     if (!way && !running.has(i)) checkSafe(scene, layout, i, add)
   })
@@ -232,9 +330,6 @@ function checkText(scene: Scene, part: Part, block: Block, along: boolean, add: 
     add(isSpent ? 'stop' : 'look', `fit.${use.step}`, `${part.name} ${how}${isSpent ? '; shorten it' : ''}.`)
   }
 }
-
-/** The least size of a text, px at 1080 lines, that is read with ease at home: common practice. */
-const leastSize = 18
 
 function checkLegible(scene: Scene, layout: Layout, i: number, block: Block, add: Add): void {
   const { template } = scene

@@ -39,6 +39,19 @@ export function ofSeveral(
   ]
 }
 
+const turnName = (n: number, count: number) => `Text ${n + 1} of ${count}`
+
+/** What is found about each of the texts that come in turn, told as of several states. */
+export function turnFindings(scene: Scene, layout: Layout, of: (layout: Layout) => Finding[]): Finding[] {
+  const { turns } = scene.entries(layout)
+  return ofSeveral(
+    Array.from({ length: turns }, (_, turn) => ({
+      name: turnName(turn, turns),
+      findings: of(turn === 0 ? layout : scene.entry(layout, { turn, item: -1 })),
+    })),
+  )
+}
+
 /** What is wrong with the texts of an entry that runs: parts by index, and the axis across which it does. */
 export type TextsOf = (layout: Layout, strip: { holds: readonly number[]; across: AxisName }) => Finding[]
 
@@ -53,12 +66,7 @@ export function entryFindings(
   texts: TextsOf,
 ): Finding[] {
   const entries = scene.entries(layout)
-  const name = (n: number, count: number) => `Text ${n + 1} of ${count}`
-  const states = Array.from({ length: entries.turns }, (_, turn) => ({
-    name: name(turn, entries.turns),
-    findings: of(turn === 0 ? layout : scene.entry(layout, { turn, item: -1 })),
-  }))
-  const findings = ofSeveral(states)
+  const findings = turnFindings(scene, layout, of)
   timing.turns?.forEach((turn, i) => {
     const needs = entries.reads[i]!
     const stands = turn.to - turn.from
@@ -67,7 +75,7 @@ export function entryFindings(
         row,
         level: 'look',
         code: 'reading',
-        message: `${name(i, entries.turns)} takes about ${seconds(scene, needs)} s to read and stands for ${seconds(scene, stands)} s; make the title longer, or shorten the text.`,
+        message: `${turnName(i, entries.turns)} takes about ${seconds(scene, needs)} s to read and stands for ${seconds(scene, stands)} s; make the title longer, or shorten the text.`,
       })
   })
   for (const strip of entries.strips.values()) {

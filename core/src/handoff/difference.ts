@@ -134,6 +134,8 @@ function partDifference(before: Template, after: Template, was: Part, is: Part):
       'style',
       is.matte ? `${is.name} is cut to ${named(after, is.matte.part)}` : `${is.name} is no longer cut by a matte`,
     )
+  if (was.unseen !== is.unseen)
+    say('style', is.unseen ? `${is.name} may stay unseen: ${is.unseen}` : `${is.name} may no longer stay unseen`)
   for (const sentence of motionChanges(before, after, was, is)) say('motion', sentence)
   return list
 }

@@ -1,3 +1,4 @@
+export * from './deadKeys.ts'
 export * from './easing.ts'
 export * from './keyframeEdits.ts'
 export * from './letters.ts'

@@ -46,6 +46,8 @@ export interface SoftEdge {
 
 export interface LayerItem {
   kind: 'layer'
+  /** What it draws, by an id; painting does not read it. */
+  of?: string
   matrix: Matrix
   opacity: number
   /** SVG path data in the layer's own coordinates. */

@@ -344,6 +344,11 @@ export class Drawings {
         )
   }
 
+  /** A text as it is set at rest. */
+  blockOf(i: number): Block | undefined {
+    return this.blocks[i]
+  }
+
   /** From a text's block to its part's own coordinates. @param width px of the part @param height likewise */
   textOrigin(i: number, width: number, height: number): Matrix | undefined {
     const block = this.blocks[i]

@@ -20,6 +20,7 @@ import {
   unite,
 } from '../paint/index.ts'
 import { findPart, type Part, type PartId, type Template } from '../template/index.ts'
+import { inkOf, type PlacedGlyph } from '../text/index.ts'
 import type { Drawings } from './drawings.ts'
 import type { Entries, RunClock } from './entries.ts'
 import { moved, placement } from './movement.ts'
@@ -50,6 +51,17 @@ export interface PosedOf {
   runs?: RunsShown | undefined
   /** How much of a part's opacity is left, 0..1; absent: all of it. */
   dim?: ((index: number) => number) | undefined
+  /** Every part whole, where it stands: with nothing that clears, covers, cuts, wipes or blurs it, and without its shadows. */
+  bare?: true
+}
+
+const lessens = ['opacity', 'fade', 'reveal', 'grow', 'trim', 'scale', 'letters'] as const
+
+/** Something by which less than all of a part is seen: of itself or of a group that holds it; 0: nothing. */
+export interface Lessening {
+  part: Part
+  by: (typeof lessens)[number]
+  value: number
 }
 
 /** How some parts are drawn in place of as they are: as each of these frames has them, lowest first. By part index. */
@@ -108,6 +120,15 @@ export class Posed {
     return key
   }
 
+  /**
+   * The same frame with every part whole, where it stands: nothing clears, cuts, wipes or blurs it, and it casts nothing. What
+   * runs is as it is drawn.
+   */
+  get bare(): Posed {
+    const { dim: _, ...of } = this.of
+    return new Posed({ ...of, bare: true })
+  }
+
   /** @param only parts to draw, by id, as they stand in their groups; absent: all */
   drawList(only?: ReadonlySet<PartId>): DrawList {
     const { parts, frame } = this.template
@@ -136,6 +157,7 @@ export class Posed {
     if (!p) {
       const box = boxOf(this.rest, i)
       p = pose(this.parts[i]!.motion, box, this.of.contextOf(i), this.drawings.segmentBoxes(i, box))
+      if (this.of.bare) p = uncut(p)
       this.poses[i] = p
     }
     return p
@@ -148,14 +170,15 @@ export class Posed {
     const style = this.styleOf(part)
     const box = boxOf(this.rest, i)
     const p = this.poseOf(i)
-    const opacity = style.opacity * p.fade * (this.of.dim?.(i) ?? 1)
+    const opacity = this.of.bare ? 1 : style.opacity * p.fade * (this.of.dim?.(i) ?? 1)
     if (opacity <= 0 || p.scale === 0 || p.reveal <= 0 || p.grow <= 0) return undefined
     let placed = this.placed(part, i, box, p)
     if (placed.length === 0) return undefined
     const { colour, reveal } = p.by
     if (colour && p.tint > 0) placed = tinted(placed, colourOf(this.template, colour.to), p.tint)
     const matrix = this.movement(part, new Set())
-    const layer: LayerItem = { kind: 'layer', matrix, opacity, items: placed }
+    const layer: LayerItem = { kind: 'layer', of: part.id, matrix, opacity, items: placed }
+    if (this.of.bare) return withoutCasts(layer)
     if (style.blur + p.blur > 0) layer.blur = style.blur + p.blur
     if (style.blend !== 'normal') layer.blend = style.blend
     if (reveal && p.reveal < 1) {
@@ -282,6 +305,51 @@ export class Posed {
     return { seen, moved: matrix.some((value, i) => Math.abs(value - identity[i]!) > 1e-6) }
   }
 
+  /** Thousandths of an em that movement adds between a text's characters. */
+  trackingOf(id: PartId): number {
+    return this.poseOf(this.index.get(id)!).track
+  }
+
+  /** Where the ink of a text's letters is, px of the frame; undefined where they don't stand as they are set. */
+  letterBoxes(id: PartId): Box[] | undefined {
+    const i = this.index.get(id)!
+    const block = this.drawings.blockOf(i)
+    const map = this.textMap(id)
+    const p = this.poseOf(i)
+    if (!block || !map || !this.isAsSet(i, p)) return undefined
+    const clusters = new Map<number, PlacedGlyph[]>()
+    for (const glyph of block.glyphs) {
+      const known = clusters.get(glyph.start)
+      if (known) known.push(glyph)
+      else clusters.set(glyph.start, [glyph])
+    }
+    return [...clusters.values()].flatMap((glyphs) => {
+      const ink = inkOf(glyphs)
+      return ink.width > 0 ? [mapBounds(map, ink)] : []
+    })
+  }
+
+  /** Whether a text's letters stand where they were set: in its box, and none by itself. */
+  private isAsSet(i: number, p: Pose): boolean {
+    const style = this.content.styles[i]!
+    if (style.kind !== 'text' || style.along || style.crawl !== 0) return false
+    if (p.track !== 0 || p.count < 1 || p.by.grow || Object.keys(p.axes).length > 0) return false
+    return (p.segments ?? []).every(({ dx, dy, scale, turn }) => dx === 0 && dy === 0 && scale === 1 && turn === 0)
+  }
+
+  /** What lessens how much is seen of a part: its own style and pose, and those of the groups that hold it. */
+  lessenings(id: PartId): Lessening[] {
+    const found: Lessening[] = []
+    for (let i = this.index.get(id)!; i >= 0; i = this.rest.order.parent[i]!) {
+      const part = this.parts[i]!
+      const p = this.poseOf(i)
+      const letters = p.segments?.length ? Math.max(...p.segments.map(({ fade, scale }) => fade * scale)) : 1
+      const all = { opacity: this.styleOf(part).opacity, ...p, letters }
+      for (const by of lessens) if (all[by] < 1) found.push({ part, by, value: all[by] })
+    }
+    return found
+  }
+
   /**
    * The box (frame px) in which a part is seen as it moves, without what its growth, its wipe or the part that cuts it
    * leave out; undefined where nothing of it is seen. Wipes of the groups around it are left out of account.
@@ -322,6 +390,12 @@ export class Posed {
         : aboutPoint(0, box.y + box.height * at, scaling(1, p.grow))
     return [{ kind: 'layer', matrix: map, opacity: 1, items }]
   }
+}
+
+/** A pose in which all there is of a part is to be seen, where it stands. */
+function uncut(p: Pose): Pose {
+  const segments = p.segments?.map((unit) => ({ ...unit, fade: 1, blur: 0 }))
+  return { ...p, fade: 1, reveal: 1, grow: 1, trim: 1, blur: 0, tint: 0, ...(segments ? { segments } : {}) }
 }
 
 /** A layer as the bare shapes in it: fills and strokes, without shadows, glows and blur. */

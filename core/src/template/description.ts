@@ -371,6 +371,7 @@ const part: Schema<Part> = named('part', () =>
       matte: optional(matte),
       room: optional(room),
       locked: optional(bool),
+      unseen: optional(text(300, { least: 1 })),
     },
     {
       text: { style: styles.text },

@@ -59,6 +59,8 @@ export type Change =
   | { kind: 'replacePart'; part: Part }
   | { kind: 'renamePart'; part: PartId; name: string }
   | { kind: 'lock'; part: PartId; locked: boolean }
+  /** `why`: it may stay unseen; absent: it may not. */
+  | { kind: 'unseen'; part: PartId; why: string | undefined }
   | { kind: 'style'; part: PartId; key: string; value: unknown }
   | { kind: 'axis'; part: PartId; axis: AxisName; value: Axis }
   | { kind: 'room'; part: PartId; room: Room }
@@ -96,7 +98,7 @@ export function edit(template: Template, change: Change): Template {
 
 /** Changes of single parts that take nothing away from what others name, and move nothing into or out of a group. */
 const local: ReadonlySet<Change['kind']> = new Set([
-  ...(['style', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock', 'differ'] as const),
+  ...(['style', 'axis', 'room', 'motion', 'matte', 'renamePart', 'lock', 'unseen', 'differ'] as const),
 ])
 const isLocal = (change: Change): boolean =>
   change.kind === 'several' ? change.changes.every(isLocal) : local.has(change.kind)
@@ -204,6 +206,10 @@ function apply(template: Draft<Template>, change: Simple): void {
     case 'lock':
       if (change.locked) partOf(change.part).locked = true
       else delete partOf(change.part).locked
+      return
+    case 'unseen':
+      if (change.why) partOf(change.part).unseen = change.why
+      else delete partOf(change.part).unseen
       return
     case 'renamePart':
       partOf(change.part).name = change.name

@@ -151,6 +151,10 @@ export const meanings = {
       { kind: 'limit', to: { region: 'title' }, at: 'end', gap: -40 },
     ),
     locked: m('It cannot be moved or changed by hand on the frame.', true),
+    unseen: m(
+      'It, and what it holds, may stay unseen or hardly seen, and why: no check tells of that.',
+      'A watermark.',
+    ),
     parts: m('Groups: what it holds, the lowest first.', []),
   },
   axis: {

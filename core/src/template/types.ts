@@ -222,6 +222,8 @@ interface PartOf<K extends PartKind> {
   room?: Room
   /** Can't be moved or changed by hand on the frame. */
   locked?: boolean
+  /** Why it, and what it holds, may stay unseen: it is meant so. */
+  unseen?: string
   /** Groups only; painted in order, like the template's own. */
   parts?: Part[]
 }

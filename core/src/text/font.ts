@@ -2,6 +2,7 @@ import { AxisFlags, type Face, Font as HbFont, MetricsTag, Variation } from 'har
 import { cached, LastFew } from '../cache/index.ts'
 import { demand, Refusal } from '../refusal/index.ts'
 import { faceOf, tableIn } from './face.ts'
+import { type HanForm, hanFormsIn } from './han.ts'
 
 /** One drawing step of a glyph outline, in font units, y up. */
 export type OutlineStep = { type: 'M' | 'L' | 'Q' | 'C' | 'Z'; values: number[] }
@@ -42,6 +43,7 @@ interface FontFile {
   style: string
   fsType: number
   features: ReadonlySet<string>
+  hanForms: readonly HanForm[]
   axes: readonly FontAxis[]
   covered: Map<number, boolean>
   instances: LastFew<string, Font>
@@ -100,6 +102,11 @@ export class Font {
   /** OpenType substitution features that the font has: `smcp`, `tnum` and the like. */
   get features(): ReadonlySet<string> {
     return this.file.features
+  }
+
+  /** The languages whose Han letters it says it has; none: it says nothing. */
+  get hanForms(): readonly HanForm[] {
+    return this.file.hanForms
   }
 
   /** Of a variable font, in the font's order; empty for any other. */
@@ -181,12 +188,14 @@ function fileOf(bytes: Uint8Array, name: string): FontFile {
   )
   const face = faceOf(bytes)
   const os2 = tableIn(bytes, 'OS/2')
+  const features = new Set(face.getTableFeatureTags('GSUB'))
   return {
     face,
     family: face.getName(16, 'en') || face.getName(1, 'en') || name,
     style: face.getName(17, 'en') || face.getName(2, 'en') || 'Regular',
     fsType: os2 && os2.length >= 10 ? os2[8]! * 256 + os2[9]! : 0,
-    features: new Set(face.getTableFeatureTags('GSUB')),
+    features,
+    hanForms: hanFormsIn(os2, features.has('locl')),
     axes: axesOf(face),
     covered: new Map(),
     instances: new LastFew(keptInstances),

@@ -2,6 +2,7 @@ import { Buffer, Direction, Feature, shape } from 'harfbuzzjs'
 import { levelsOf } from './bidi.ts'
 import { characterStarts } from './breaks.ts'
 import type { Font } from './font.ts'
+import { type HanForm, hanFormOf, hasHan } from './han.ts'
 
 /** A stretch of text with its style worked out. */
 export interface StyledRun {
@@ -119,8 +120,23 @@ function coversAll(font: Font, text: string): boolean {
   return true
 }
 
-/** The first font that has a whole user-perceived character, the text's own if none has. */
-function fontFor(character: string, own: Font, fallbacks: readonly Font[], missing: Set<string>): Font {
+/**
+ * The first font that has a whole user-perceived character, the text's own if none has.
+ * @param form of Han letters: a font that says it has this one comes before those that say they have others
+ */
+function fontFor(
+  character: string,
+  own: Font,
+  fallbacks: readonly Font[],
+  missing: Set<string>,
+  form: HanForm | undefined,
+): Font {
+  if (form && hasHan(character)) {
+    const isOf = (font: Font) => font.hanForms.includes(form) && coversAll(font, character)
+    const ofLanguage = isOf(own) || own.hanForms.length === 0 ? undefined : fallbacks.find(isOf)
+    const among = coversAll(own, character) ? ofLanguage : fallbacks.find(isOf)
+    if (among) return among
+  }
   if (coversAll(own, character)) return own
   const other = fallbacks.find((font) => coversAll(font, character))
   if (other) return other
@@ -222,11 +238,12 @@ function split(
   items: Item[],
 ): void {
   const starts = characterStarts(run.text)
+  const form = hanFormOf(run.language)
   let open: Item | undefined
   let openScript: string | undefined
   starts.forEach((start, n) => {
     const character = run.text.slice(start, starts[n + 1] ?? run.text.length)
-    const font = fontFor(character, run.font, fallbacks, missing)
+    const font = fontFor(character, run.font, fallbacks, missing, form)
     const script = scriptOf(character.codePointAt(0)!)
     const level = levels?.[offset + start] ?? 0
     const joins =

@@ -1,0 +1,3 @@
+export * from './apart.ts'
+export * from './layers.ts'
+export * from './measure.ts'
