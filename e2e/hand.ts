@@ -421,12 +421,6 @@ export class Hand {
     await this.page.getByLabel(`Default of ${field}`).fill(entries.join('\n'))
   }
 
-  /** On Hand-off: what a check weighs. */
-  async weigh(check: string, level: 'stop' | 'look' | 'not told'): Promise<void> {
-    await this.page.getByRole('tab', { name: 'Checks' }).click()
-    await this.page.getByRole('radiogroup', { name: check }).getByRole('radio', { name: level }).click()
-  }
-
   /** Back to Draft from Hand-off. */
   async draft(): Promise<void> {
     await this.saved()

@@ -79,8 +79,6 @@ test('credits', async ({ page }) => {
   await hand.explain('Heading', 'What comes below it; empty beside every name.')
   await hand.explain('Role', 'What somebody did; empty where it is as above.')
   await hand.explain('Name', 'Who it was; `---` begins a new page.')
-  // What fills the frame to its edges is meant to.
-  await hand.weigh('A part outside action-safe', 'not told')
   await hand.saved()
   expect(wrong).toEqual([])
   await exportTo(page, 'credits', ['credits'])

@@ -103,8 +103,6 @@ test('notices', async ({ page }) => {
   await page.getByLabel('May go out').check()
   await hand.explain('Notice', 'One a line, without a full stop.')
   await hand.number(page.getByLabel('Characters each'), 120)
-  // What fills the frame to its edges is meant to.
-  await hand.weigh('A part outside action-safe', 'not told')
   await hand.saved()
   expect(wrong).toEqual([])
   await exportTo(page, 'notices', ['programme'])

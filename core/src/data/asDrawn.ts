@@ -84,6 +84,9 @@ function choicesOf(template: Template, values: Values): Values {
   )
 }
 
+/** The filling that the designer drew, with the choices of a row: each of them is a drawing of its own. */
+export const asDrawnOf = (scene: Scene, values: Values): Layout => scene.layout(choicesOf(scene.template, values))
+
 function relationsOf(scene: Scene, values: Values): Relations {
   const known = cached(read, scene, () => new LastFew<string, Relations>(keep))
   const choices = choicesOf(scene.template, values)

@@ -12,7 +12,7 @@ const codes = (parts: Part[]) => {
   )
 }
 
-test('a box outside action-safe is looked at, a text outside title-safe is stopped, a matte is neither', () => {
+test('a box drawn outside action-safe is meant so, a text outside title-safe is stopped, a matte is not', () => {
   const far = (kind: 'box' | 'text', style = {}) => [
     kind === 'box'
       ? box('a', axis([], fixed(100), { place: 1850 }), axis([], fixed(20), { place: 500 }), style)
@@ -24,15 +24,54 @@ test('a box outside action-safe is looked at, a text outside title-safe is stopp
           { content: [{ text: 'Tide' }], font: 'semibold', ...style },
         ),
   ]
-  expect(codes(far('box'))).toEqual(['a look safe.action'])
+  expect(codes(far('box'))).toEqual([])
   expect(codes(far('text'))).toEqual(['a stop safe.title'])
   expect(codes(far('box', { matteOnly: true }))).toEqual([])
   expect(codes(far('box', { visible: false }))).toEqual([])
 })
 
+test('what a row brings out of action-safe is looked at on the sides on which it was drawn within', () => {
+  // Drawn out of the frame on the left, and as far on the right as the words go.
+  const strip = (words: string) => {
+    const own = text(
+      't',
+      words,
+      axis([], undefined, { place: 1500 }),
+      { size: 60 },
+      { y: axis([], undefined, { place: 500 }) },
+    )
+    const bar = box(
+      'bar',
+      axis([tie('start', { region: 'frame' }, 'start', -20), tie('end', to('t'), 'end', 40)]),
+      axis([], fixed(80), { place: 490 }),
+      { fill: '#204060' },
+    )
+    const name = field({ id: 'n', key: 'n', name: 'N', default: words })
+    const part = { ...own, style: { ...own.style, content: [{ field: 'n' }] } } as Part
+    return sceneOf([bar, part], { fields: [name] })
+  }
+  const of = (scene: Scene, words: string) =>
+    checkRow(scene, { n: 'n' }, { cells: { n: words } }, 1).findings.filter(({ part: id }) => id === 'bar')
+  const inside = strip('Tide')
+  expect(of(inside, 'Tide')).toEqual([])
+  const far = of(inside, 'Tide tables of all rivers')
+  const { rest } = inside.layout({ n: 'Tide tables of all rivers' })
+  const end = rest.start[0][rest.order.index.get('bar')!]! + rest.size[0][rest.order.index.get('bar')!]!
+  const past = Math.ceil(end - (1920 - 1920 * 0.035))
+  expect(past).toBeGreaterThan(0)
+  expect(far.map(({ message }) => message)).toEqual([`bar stands ${past} px outside action-safe.`])
+  // Drawn past it on both sides, it is told where it goes further.
+  const out = strip('Tide tables of')
+  expect(of(out, 'Tide tables of')).toEqual([])
+  expect(of(out, 'Tide')).toEqual([])
+  expect(of(out, 'Tide tables of all')).toHaveLength(1)
+})
+
 test('a row is looked at in every shape of the frame: what is wrong in some alone says in which', () => {
-  const bar = box('a', axis([], fixed(800), { place: 400 }), axis([], fixed(20), { place: 500 }))
-  const off = box('b', axis([], fixed(20), { place: 500 }), axis([], fixed(20), { place: 5000 }))
+  const at = (id: string, x: number, y: number) =>
+    text(id, 'Tide', axis([], undefined, { place: x }), {}, { y: axis([], undefined, { place: y }) })
+  const bar = at('a', 1020, 500)
+  const off = at('b', 500, 5000)
   const plain = templateOf([bar, off])
   const upright = { ...newShape(plain, { width: 1080, height: 1920 }), sets: [] }
   const scene = new Scene({ ...plain, shapes: [upright] }, assets)

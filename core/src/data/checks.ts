@@ -1,7 +1,6 @@
 import { cached } from '../cache/index.ts'
 import { boxOf } from '../layout/index.ts'
 import { readingSpeed, type Timing } from '../motion/index.ts'
-import type { PaintResources } from '../paint/index.ts'
 import { charactersOf, type Layout, missingPictures, type Scene, styleOf } from '../scene/index.ts'
 import {
   type AxisName,
@@ -16,17 +15,18 @@ import {
 } from '../template/index.ts'
 import type { Block } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
-import { checkAsDrawn, overlapsAsDrawn } from './asDrawn.ts'
+import { asDrawnOf, checkAsDrawn, overlapsAsDrawn } from './asDrawn.ts'
 import { leastContrast, textContrast } from './contrast.ts'
 import { fillingProblems, valuesOf } from './convert.ts'
 import { entryFindings, ofSeveral, type TextsOf, turnFindings } from './entryChecks.ts'
 import type { Finding } from './finding.ts'
 import { checkLanguage } from './languageSeen.ts'
 import { lockedData } from './locked.ts'
+import type { Looking, Looks } from './looks.ts'
 import type { Problem } from './problem.ts'
 import { framesOfRow, rowTimes } from './rowTimes.ts'
-import { pastAcross, pastSafe, seenPast } from './safe.ts'
-import { leastSize, seenFindings } from './seenChecks.ts'
+import { pastAcross, pastDrawn, pastSafe, seenPast } from './safe.ts'
+import { leastSize } from './seenChecks.ts'
 import type { Match } from './source.ts'
 import { checkSpeed } from './speedCheck.ts'
 import type { Row } from './table.ts'
@@ -40,13 +40,15 @@ export interface CheckedRow {
   values: Values
   findings: Finding[]
   layout: Layout
+  /** Whether its picture was looked at. */
+  isLooked: boolean
 }
 
 /**
  * Checks one row of a sheet: its texts, then the title they make.
  * @param n the row, from 1
  * @param frames of this title; absent: the row's own, or as designed
- * @param raster on which it is looked at; absent: it is not
+ * @param looking who looks at it; absent: nobody does
  */
 export function checkRow(
   scene: Scene,
@@ -54,7 +56,7 @@ export function checkRow(
   row: Row,
   n: number,
   frames?: number,
-  raster?: PaintResources,
+  looking?: Looking,
 ): CheckedRow {
   const { template } = scene
   const { values, problems } = valuesOf(template, match, row)
@@ -73,51 +75,59 @@ export function checkRow(
       code: 'short',
       message: `${asked} ${asked === 1 ? 'frame is' : 'frames are'} too few: ${template.spans.in + template.spans.out < least ? 'In, Out and texts in turn' : 'In and Out'} need ${least}; give it ${least - asked} more.`,
     })
-  findings.push(...shapedFindings(scene, layout, isShort ? undefined : asked, n, raster))
-  return { values, layout, findings: weighed(template, findings) }
+  const shaped = shapedFindings(scene, layout, isShort ? undefined : asked, n, looking)
+  findings.push(...shaped.findings)
+  return { values, layout, findings: weighed(template, findings), isLooked: shaped.isLooked }
 }
 
 /**
  * Looks at the title of a row: what its picture shows, in every shape of the frame.
  * @param n the row, from 1
  */
-export function lookAtRow(scene: Scene, match: Match, row: Row, n: number, raster: PaintResources): Finding[] {
+export function lookAtRow(scene: Scene, match: Match, row: Row, n: number, looks: Looks): Finding[] {
   const layout = scene.layoutInPassing(valuesOf(scene.template, match, row).values)
   const asked = framesOfRow(match, row, scene.template.frame.rate)
   const frames = asked !== undefined && asked >= scene.shortest(layout) ? asked : undefined
-  const looked = inShapes(scene, layout, (own, made) =>
-    pictureFindings(own, made, timingOfTitle(own, made, frames), n, raster),
+  const looked = inShapes(
+    scene,
+    layout,
+    (own, made) => pictureFindings(own, made, timingOfTitle(own, made, frames), n, looks) ?? [],
   )
   return weighed(scene.template, looked)
 }
 
 /**
  * What is wrong with a title, its values and what they draw, as the template's designer weighs it.
- * @param raster on which it is looked at; absent: it is not
+ * @param looking who looks at it; absent: nobody does
  */
-export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1, raster?: PaintResources): Finding[] {
+export function checkLayout(scene: Scene, layout: Layout, timing: Timing, row = 1, looking?: Looking): Finding[] {
   const own = fillingProblems(scene.template, layout.values).map((problem): Finding => ({ row, ...problem }))
   // What lasts as long as its lists take lasts otherwise in another shape.
   const asked = timing.total === scene.timing(layout).total ? undefined : timing.total
-  const found = [...own, ...shapedFindings(scene, layout, asked, row, raster)]
+  const found = [...own, ...shapedFindings(scene, layout, asked, row, looking).findings]
   // Once, to whoever draws it: of the drawing itself, not of what fills it.
   if (Object.keys(layout.values).length === 0) found.push(...overlapsAsDrawn(scene, layout, row))
   return weighed(scene.template, found)
 }
 
-/** What is wrong with a title in every shape of its template, as it stands and, with a raster, as it is seen. */
+/** What is wrong with a title in every shape of its template, as it stands and, where somebody looks, as it is seen. */
 function shapedFindings(
   scene: Scene,
   layout: Layout,
   frames: number | undefined,
   row: number,
-  raster?: PaintResources,
-): Finding[] {
-  return inShapes(scene, layout, (own, made) => {
+  looking: Looking | undefined,
+): Pick<CheckedRow, 'findings' | 'isLooked'> {
+  let isLooked = looking !== undefined
+  const findings = inShapes(scene, layout, (own, made) => {
     const timing = timingOfTitle(own, made, frames)
-    const findings = layoutFindings(own, made, timing, row)
-    return raster ? [...findings, ...pictureFindings(own, made, timing, row, raster)] : findings
+    const found = layoutFindings(own, made, timing, row)
+    const looked = looking && pictureFindings(own, made, timing, row, looking)
+    if (looked) return [...found, ...looked]
+    isLooked = false
+    return found
   })
+  return { findings, isLooked }
 }
 
 /** What is found of a title in every shape of its template; what is so in some alone says in which. */
@@ -171,9 +181,21 @@ function checkSaying(scene: Scene, layout: Layout, row: number): Finding[] {
   ]
 }
 
-/** What is found by looking at a title in one shape, and at each of the texts that come in turn. */
-function pictureFindings(scene: Scene, layout: Layout, timing: Timing, row: number, raster: PaintResources): Finding[] {
-  const found = turnFindings(scene, layout, (own) => seenFindings({ scene, layout, own, timing, row }, raster))
+/** What is found by looking at a title in one shape, and at each of the texts that come in turn; undefined: nobody did. */
+function pictureFindings(
+  scene: Scene,
+  layout: Layout,
+  timing: Timing,
+  row: number,
+  looking: Looking,
+): Finding[] | undefined {
+  let isLooked = true
+  const found = turnFindings(scene, layout, (own) => {
+    const looked = looking.at({ scene, layout, own, timing, row })
+    isLooked &&= looked !== undefined
+    return looked ?? []
+  })
+  if (!isLooked) return undefined
   const fieldOf = fieldsOfParts(scene.template)
   return found.map((finding) => {
     const field = finding.part === undefined ? undefined : fieldOf.get(finding.part)
@@ -404,10 +426,11 @@ function checkSafe(scene: Scene, layout: Layout, i: number, add: Add): void {
   const part = layout.rest.order.parts[i]!
   if (part.kind === 'group' || layout.content.styles[i]!.matteOnly) return
   const { rest, moving } = pastSafe(layout, i)
-  // A plate may run out of the frame by design; a text may not.
+  // What is drawn beyond a safe area is meant so; a text never is.
   const level = part.kind === 'text' ? 'stop' : 'look'
-  if (rest.by > 0.5)
-    add(level, `safe.${rest.region}`, `${part.name} stands ${Math.ceil(rest.by)} px outside ${rest.region}-safe.`)
+  const by = part.kind === 'text' ? rest.by : pastDrawn(layout, asDrawnOf(scene, layout.values), i, rest.region)
+  if (by > 0.5)
+    add(level, `safe.${rest.region}`, `${part.name} stands ${Math.ceil(by)} px outside ${rest.region}-safe.`)
   if (!moving || moving.by <= Math.max(0.5, rest.by)) return
   const { region } = moving
   const known = cached(designedPast, scene, () => new Map<string, Designed>())

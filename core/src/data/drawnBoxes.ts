@@ -67,10 +67,16 @@ function standingOf(scene: Scene, layout: Layout): Standing {
   })
 }
 
+/** Whether everything stands where it rests when all have arrived, and all of it is there, whatever fills the drawing. */
+export function standsAsItRests(scene: Scene, layout: Layout): boolean {
+  const { hidden, moved } = standingOf(scene, layout)
+  return hidden.size === 0 && moved.size === 0
+}
+
 const isClear = (colour: unknown) => typeof colour === 'string' && colour.length === 9 && colour.endsWith('00')
 
 /** Whether a surface draws anything. */
-function paints(style: PartStyle<'box' | 'ellipse' | 'path' | 'curve'>): boolean {
+export function paints(style: PartStyle<'box' | 'ellipse' | 'path' | 'curve'>): boolean {
   const fills = style.fill !== null && !isClear(style.fill)
   return fills || (style.strokeWidth > 0 && !isClear(style.stroke))
 }

@@ -1,6 +1,6 @@
 import { cached } from '../cache/index.ts'
 import type { Box } from '../geometry/index.ts'
-import { boxOf, regionOf } from '../layout/index.ts'
+import { alike, boxOf, regionOf } from '../layout/index.ts'
 import { channels, keyMoment, momentAt, timingOf, valueAt } from '../motion/index.ts'
 import type { Layout, Scene } from '../scene/index.ts'
 import { type AxisName, findPart, type Part, type ShiftTrack, type Template, type Track } from '../template/index.ts'
@@ -96,6 +96,46 @@ export interface Past {
   by: number
   /** Of the title as designed; undefined: as it rests. */
   frame?: number
+}
+
+const sides = ['left', 'right', 'top', 'bottom'] as const
+
+/** How far (px) a part stands outside a region on each side; less than 0: inside. */
+function sidesPast(
+  layout: Layout,
+  i: number,
+  region: Past['region'] | 'frame',
+): Record<(typeof sides)[number], number> {
+  const { frame } = layout.template
+  const [left, width] = regionOf(frame, region, 'x')
+  const [top, height] = regionOf(frame, region, 'y')
+  const box = boxOf(layout.rest, i)
+  return {
+    left: left - box.x,
+    right: box.x + box.width - left - width,
+    top: top - box.y,
+    bottom: box.y + box.height - top - height,
+  }
+}
+
+/**
+ * How far (px) a part stands outside a region, on a side on which it was drawn inside, or was not drawn as far out: an edge
+ * that is drawn beyond a safe area is meant so, and so is one that ends with the frame.
+ * @param drawn the filling that the designer drew
+ */
+export function pastDrawn(layout: Layout, drawn: Layout, i: number, region: Past['region']): number {
+  const now = sidesPast(layout, i, region)
+  const bleeds = sidesPast(layout, i, 'frame')
+  const at = drawn.rest.order.index.get(layout.rest.order.parts[i]!.id)
+  if (at === undefined || drawn.rest.gone[at]) return Math.max(...Object.values(now))
+  const was = sidesPast(drawn, at, region)
+  return Math.max(
+    ...sides.map((side) =>
+      now[side] > Math.max(0, was[side]) + alike && Math.abs(bleeds[side]) > alike
+        ? now[side]
+        : Number.NEGATIVE_INFINITY,
+    ),
+  )
 }
 
 const pastOf = (box: Box, left: number, width: number, top: number, height: number) =>

@@ -5,6 +5,7 @@ import { charactersOf, type Layout, type Lessening, type Posed, type Scene, styl
 import {
   blurOf,
   boundsOfPart,
+  canMeet,
   measureSeen,
   ofWeakest,
   overlapsOf,
@@ -46,30 +47,54 @@ const pixelsPerSize = 24
 /** Moments of a Hold that moves at which a title is looked at. */
 const moments = 8
 
+/** What a look at a title came to. */
+export interface LookedTitle {
+  findings: Finding[]
+  /** Everything is seen so well that a title that differs in little is seen, too. */
+  isClear: boolean
+}
+
 /** What is found by looking at a settled title: of each text and picture whether, and how well, it is seen. */
-export function seenFindings(at: LookedAt, resources: PaintResources): Finding[] {
+export function lookAtTitle(at: LookedAt, resources: PaintResources): LookedTitle {
   const { own, row } = at
   const looks = looksOf(at)
   const wanted = wantedParts(at)
-  if (wanted.length === 0) return []
+  if (wanted.length === 0) return { findings: [], isClear: true }
   const scale = scaleFor(own)
   const seen = looks.map(({ posed, share }) => {
     const drawn = posed.drawList()
-    const ask = wanted.map(({ part, index }): Wanted => {
-      const letters = own.blocks[index] && posed.letterBoxes(part.id)
-      return { id: part.id, ...(letters ? { letters } : {}) }
-    })
+    const ask = wanted.map((one) => askedOf(own, one, posed))
     return { posed, share, drawn, parts: measureSeen(drawn, posed.bare.drawList(), ask, resources, scale) }
   })
-  return wanted.flatMap((one) => {
+  let isClear = true
+  const findings = wanted.flatMap((one) => {
     const look = lookOf(at, one, seen)
+    isClear &&= isSeenClearly(look.parts.get(one.part.id)!, own, one.index)
     return partFindings({ ...look, layout: own, resources, scale, ...one }).map((finding) => ({
       row,
       part: one.part.id,
       ...finding,
     }))
   })
+  return { findings, isClear: isClear && findings.length === 0 }
 }
+
+function askedOf({ blocks }: Layout, { part, index, runs }: WantedPart, posed: Posed): Wanted {
+  const letters = blocks[index] && !runs ? posed.letterBoxes(part.id) : undefined
+  return { id: part.id, ...(letters ? { letters } : {}), ...(runs ? { runs } : {}) }
+}
+
+/** How much better than it must a part is seen for one that is nearly as it to be seen: letters and what is around them differ. */
+const clearly = { shows: 0.9, contrast: 1.3 }
+
+function isSeenClearly(seen: SeenPart, layout: Layout, index: number): boolean {
+  if (seen.ink === 0 || ofWeakest(seen, 'shows') < clearly.shows) return false
+  return !layout.blocks[index] || ofWeakest(seen, 'contrast') >= clearly.contrast * leastOf(layout, index)
+}
+
+/** The least contrast that is asked of a text. */
+const leastOf = ({ blocks, content, template }: Layout, index: number): number =>
+  leastContrast(blocks[index]!.size * content.styles[index]!.scale, template.frame.height)
 
 interface Look {
   posed: Posed
@@ -101,6 +126,8 @@ function looksOf({ scene, layout, own, timing }: LookedAt): { posed: Posed; shar
 interface WantedPart {
   part: Part
   index: number
+  /** It rolls or crawls, or stands on pages. */
+  runs?: true
 }
 
 const driven = new WeakMap<Template, ReadonlySet<PartId>>()
@@ -130,9 +157,9 @@ function wantedParts({ scene, own }: LookedAt): WantedPart[] {
   const strips = scene.entries(own).inStrips
   const drawn = drivenParts(own.template)
   return order.parts.flatMap((part, index) => {
-    if (gone[index] || own.content.styles[index]!.matteOnly || strips.has(index) || isMeant(own, index)) return []
+    if (gone[index] || own.content.styles[index]!.matteOnly || isMeant(own, index)) return []
     const isWanted = part.kind === 'text' || part.kind === 'picture' || drawn.has(part.id)
-    return isWanted ? [{ part, index }] : []
+    return isWanted ? [{ part, index, ...(strips.has(index) ? { runs: true as const } : {}) }] : []
   })
 }
 
@@ -173,26 +200,49 @@ function partFindings(look: Judged): Told[] {
   const seen = parts.get(part.id)!
   const block = layout.blocks[index]
   const shows = ofWeakest(seen, 'shows')
+  if (look.runs) return runFindings(look, seen)
   const enough = block ? partly : part.kind === 'picture' ? enoughOfPicture : notSeen
   if (seen.ink === 0 && part.kind === 'picture' && seen.within > 0)
     return [{ level: 'look', code: 'seen', message: `${part.name} has nothing in it: all of its picture is clear.` }]
   if (shows < enough) {
     const isGone = seen.shows < notSeen
     const why = causeOf(look, seen)
+    // It is told that it runs past its room, and by how much.
+    if (why.code === 'frame' && block && block.fit.overflow > 0) return []
     if (why.code === 'colours') return [{ level: 'stop', code: 'seen', message: why.words }]
     return [
       { level: 'stop', code: 'seen', message: `${part.name} is ${isGone ? 'not' : 'only partly'} seen: ${why.words}.` },
     ]
   }
   if (!block) return []
-  return [...standsOut(look, seen), ...legible(look), ...setApart(look)]
+  return [...standsOut(look, seen), ...legible(look)]
 }
 
-function standsOut({ part, layout, index, drawn }: Judged, seen: SeenPart): Told[] {
-  const block = layout.blocks[index]!
+/** What runs is in sight by and by: what is in sight of it must be seen. */
+function runFindings(look: Judged, seen: SeenPart): Told[] {
+  const { part, posed } = look
+  const faded = posed.lessenings(part.id).find(({ value }) => value < notSeen)
+  if (faded)
+    return [{ level: 'stop', code: 'seen', message: `${part.name} is not seen: ${lessenedWords(part, faded)}.` }]
+  if (seen.ink === 0 || !look.layout.blocks[look.index]) return []
+  if (seen.shows >= partly) return standsOut(look, seen)
+  const why = causeOf(look, seen)
+  return [
+    {
+      level: 'stop',
+      code: 'seen',
+      message: why.code === 'colours' ? why.words : `${part.name} is not seen: ${why.words}.`,
+    },
+  ]
+}
+
+/** Share of a contrast that a measure of pixels may fall short of it: edges of letters are part letter, part ground. */
+const measured = 0.97
+
+function standsOut({ part, layout, index }: Judged, seen: SeenPart): Told[] {
   const ratio = ofWeakest(seen, 'contrast')
-  const least = leastContrast(block.size * layout.content.styles[index]!.scale, drawn.height)
-  if (ratio >= least) return []
+  const least = leastOf(layout, index)
+  if (ratio >= least * measured) return []
   const message = `${part.name} stands out ${ratio.toFixed(1)}:1 from what is around it where it does least; WCAG asks for ${least}:1.`
   return [{ level: ratio < same ? 'stop' : 'look', code: 'faint', message }]
 }
@@ -240,24 +290,33 @@ function legible({ part, layout, index, posed, drawn }: Judged): Told[] {
 /** Share of a text's ink that may lie over other ink of its own. */
 const mayMeet = 0.015
 
-/** Whether a text's letters and lines stand apart. */
-function setApart({ part, layout, index, posed, resources }: Judged): Told[] {
-  const { letters, lines } = overlapsOf(layout.blocks[index]!, posed.trackingOf(part.id), resources)
-  const told: Told[] = []
-  const share = (of: number) => `${Math.max(1, Math.round(of * 100))} % of their ink`
-  if (letters > mayMeet)
-    told.push({
-      level: 'look',
-      code: 'letters',
-      message: `The letters of ${part.name} lie over one another, by ${share(letters)}.`,
-    })
-  if (lines > mayMeet)
-    told.push({
-      level: 'look',
-      code: 'letters',
-      message: `The lines of ${part.name} lie over one another, by ${share(lines)}.`,
-    })
-  return told
+/** The texts of a title whose letters or lines may lie over one another as they are set. */
+const closeTexts = (at: LookedAt): WantedPart[] =>
+  wantedParts(at).filter(({ part, index, runs }) => {
+    const block = at.own.blocks[index]
+    return block !== undefined && !runs && (part.motion.tracks.track !== undefined || canMeet(block))
+  })
+
+/** Whether some text has to be looked at by itself, whatever the rest of the title is like. */
+export const hasCloseTexts = (at: LookedAt): boolean => closeTexts(at).length > 0
+
+/** Whether the letters and lines of texts stand apart. */
+export function apartFindings(at: LookedAt, resources: PaintResources): Finding[] {
+  const close = closeTexts(at)
+  if (close.length === 0) return []
+  const { posed } = looksOf(at)[0]!
+  return close.flatMap(({ part, index }) => {
+    const { letters, lines } = overlapsOf(at.own.blocks[index]!, posed.trackingOf(part.id), resources)
+    const told: Finding[] = []
+    const tell = (what: string, share: number) => {
+      if (share <= mayMeet) return
+      const message = `The ${what} of ${part.name} lie over one another, by ${Math.max(1, Math.round(share * 100))} % of their ink.`
+      told.push({ row: at.row, part: part.id, level: 'look', code: 'letters', message })
+    }
+    tell('letters', letters)
+    tell('lines', lines)
+    return told
+  })
 }
 
 /** The least factor by which a map grows lengths, in the direction in which that is so. */
@@ -310,10 +369,9 @@ function lessenedWords(part: Part, { part: other, by, value }: Lessening): strin
 }
 
 /** How much of a part would be seen, were the picture another one. */
-function showsIn({ part, posed, layout, index, drawn, resources, scale }: Judged, items: Item[]): number {
-  const letters = layout.blocks[index] && posed.letterBoxes(part.id)
-  const wanted = { id: part.id, ...(letters ? { letters } : {}) }
-  const seen = measureSeen({ ...drawn, items }, posed.bare.drawList(), [wanted], resources, scale)
+function showsIn(look: Judged, items: Item[]): number {
+  const { part, posed, layout, drawn, resources, scale } = look
+  const seen = measureSeen({ ...drawn, items }, posed.bare.drawList(), [askedOf(layout, look, posed)], resources, scale)
   return ofWeakest(seen.get(part.id)!, 'shows')
 }
 

@@ -3,7 +3,7 @@ import { allParts, type Field, newPart, type Part, type Template } from '../temp
 import { axis, box as boxPart, field, fixed } from '../testing/parts.ts'
 import { resources } from '../testing/raster.ts'
 import { assets, demoScene, speaker } from '../testing/speaker.ts'
-import { checkLayout } from './index.ts'
+import { checkLayout, Looks } from './index.ts'
 
 /** A copy of a template in which some parts are otherwise. */
 function changed(
@@ -69,7 +69,7 @@ const colouring = (part: string, property: 'fill' | 'colour') =>
 function found(template: Template, values = {}): string[] {
   const scene = new Scene(template, assets)
   const layout = scene.layout(values)
-  return checkLayout(scene, layout, scene.timing(layout), 1, resources).map(
+  return checkLayout(scene, layout, scene.timing(layout), 1, new Looks(resources)).map(
     ({ level, code, part, message }) => `${level} ${code} ${part ?? ''}: ${message}`,
   )
 }
@@ -542,7 +542,7 @@ test('a Chinese name in Japanese letter forms is told', async () => {
   const scene = new Scene({ ...template, language: 'zh-Hans' }, own)
   const said = (values: Record<string, string>, of = scene) => {
     const layout = of.layout(values)
-    return checkLayout(of, layout, of.timing(layout), 1, resources)
+    return checkLayout(of, layout, of.timing(layout), 1, new Looks(resources))
       .filter(({ code }) => code === 'language')
       .map(({ message }) => message)
   }
@@ -558,7 +558,7 @@ test('Turkish capitals without their dot are told', async () => {
   const said = (common: string) => {
     const texts = template.fields.filter(({ type }) => type === 'text')
     const layout = scene.layout({ [texts[1]!.key]: common })
-    return checkLayout(scene, layout, scene.timing(layout), 1, resources)
+    return checkLayout(scene, layout, scene.timing(layout), 1, new Looks(resources))
       .filter(({ code }) => code === 'language')
       .map(({ message }) => message)
   }

@@ -1,4 +1,4 @@
-import { checkKnown, checkRow, type Finding, type KnownNames, weighed, wordKeysOf } from '../data/index.ts'
+import { checkKnown, checkRow, type Finding, type KnownNames, type Looks, weighed, wordKeysOf } from '../data/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { type Scene, touchedBy } from '../scene/index.ts'
 import { checkAlong } from './checks.ts'
@@ -30,10 +30,15 @@ export class ProgrammeChecker {
   private readonly scenes = new Map<string, Scene>()
   private readonly looked = new WeakMap<Words, Map<string, Looked>>()
 
-  /** @param known how names are spelled @param now what *now* is in titles, local, as ISO 8601 has it */
+  /**
+   * @param known how names are spelled
+   * @param now what *now* is in titles, local, as ISO 8601 has it
+   * @param looks looks at the titles' pictures
+   */
   constructor(
     private readonly known: KnownNames,
     private readonly now: string,
+    private readonly looks: Looks,
   ) {}
 
   /** The scene of a design in a shape, for the programme's picture. */
@@ -60,7 +65,7 @@ export class ProgrammeChecker {
     const match = clipMatch(template)
     const row = clipRow(programme, clip)
     const slips = weighed(template, checkKnown(this.known, template, match, row, 1))
-    const findings = [...checkRow(scene, match, row, 1).findings, ...slips].map(
+    const findings = [...checkRow(scene, match, row, 1, undefined, this.looks).findings, ...slips].map(
       ({ level, code, message, field, fix }): ClipFinding => ({
         level,
         code,

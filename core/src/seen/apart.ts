@@ -24,7 +24,7 @@ const looked = 48
  */
 export function overlapsOf(block: Block, tracking: number, resources: PaintResources): Overlaps {
   const own = block.tracking + tracking
-  const meet = block.lineCount > 1 && linesMeet(block)
+  const meet = linesMeet(block)
   if (own >= 0 && !meet) return none
   const scale = looked / Math.max(1, block.size)
   const lines = linesOf(block)
@@ -61,8 +61,11 @@ export function overlapsOf(block: Block, tracking: number, resources: PaintResou
 const linesOf = ({ glyphs }: Block): PlacedGlyph[][] =>
   [...new Set(glyphs.map(({ line }) => line))].map((line) => glyphs.filter((glyph) => glyph.line === line))
 
-/** The ink of a line reaches into that of another. */
+/** Whether a text's letters or lines can lie over one another: its letters are set closer, or the ink of a line reaches into another. */
+export const canMeet = (block: Block, tracking = 0): boolean => block.tracking + tracking < 0 || linesMeet(block)
+
 function linesMeet(block: Block): boolean {
+  if (block.lineCount < 2) return false
   const spans = linesOf(block).map((line) => {
     const { y, height } = inkOf(line)
     return [y, y + height] as const

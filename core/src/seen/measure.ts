@@ -19,6 +19,8 @@ export interface Wanted {
   id: string
   /** Where its letters stand, px of the frame; absent: it has none, or none that stand still. */
   letters?: readonly Box[]
+  /** It runs through a window: what of it is out of that, or of the frame, is to come or has been. */
+  runs?: true
 }
 
 /** How a letter, or a part without letters, is seen. */
@@ -63,7 +65,7 @@ export function measureSeen(
   const seen = new Map<string, SeenPart>()
   const frame = { x: 0, y: 0, width: drawn.width, height: drawn.height }
   const looked: Looked[] = []
-  for (const { id, letters } of wanted) {
+  for (const { id, letters, runs } of wanted) {
     const own = solid(only(bare.items, new Set([id])))
     const bounds = boundsOf(own)
     const inside = bounds && common(bounds, frame)
@@ -78,7 +80,7 @@ export function measureSeen(
       inside,
       reach,
       letters,
-      within: Math.min(1, areaOf(inside) / Math.max(1e-6, areaOf(bounds))),
+      within: runs ? 1 : Math.min(1, areaOf(inside) / Math.max(1e-6, areaOf(bounds))),
     })
   }
   const all = looked.reduce<Box | undefined>((sum, { inside }) => unite(sum, inside), undefined)

@@ -115,10 +115,12 @@ export async function check(
   const count = { stop: 0, look: 0, fine: 0 }
   const together = new RowsTogether(textColumns(template, rows.match, rows.rows))
   const known = knownFrom(options.known)
+  const { looks } = new Raster()
   rows.rows.forEach((row, i) => {
     const slips = checkKnown(known, template, rows.match, row, i + 1)
     const beside = weighed(template, [...slips, ...together.findings(i + 1)])
-    const { findings: alone } = checkRow(scene, rows.match, row, i + 1, durationOf(settings, designed, rows.match, row))
+    const frames = durationOf(settings, designed, rows.match, row)
+    const { findings: alone } = checkRow(scene, rows.match, row, i + 1, frames, looks)
     const own = [...alone, ...beside]
     count[stateOf(own)]++
     findings.push(...own)

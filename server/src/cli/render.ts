@@ -314,9 +314,11 @@ async function shapedTitles(
   if (options.withoutStops || stopsBeside(template)) {
     const shaped = shapeOf(template, settings.shape)
     const scene = new Scene(shaped, await loadAssets(shaped, ({ sha256 }) => files.get(sha256)))
-    const checker = new SheetChecker({ scene, match }, new Map(), knownFrom(options.known))
+    const { looks } = new Raster()
+    const checker = new SheetChecker({ scene, match }, new Map(), knownFrom(options.known), undefined, looks)
     checker.splice({ at: 1, remove: 0, rows })
     checker.compare()
+    checker.lookAtAll()
     if (options.withoutStops) chosen = chosen.filter((n) => stateOf(checker.findings(n)) !== 'stop')
     for (const n of chosen) beside.set(n, besideStops(checker.findings(n)))
   }

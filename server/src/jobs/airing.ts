@@ -2,8 +2,11 @@ import { airDesign, measuredRun } from '@hoja/core/air'
 import { checkKnown, checkRow, KnownNames, matchByKey, rowAbout, weighed } from '@hoja/core/data'
 import { valueTexts } from '@hoja/core/formats'
 import { touchedBy } from '@hoja/core/scene'
+import { Raster } from '../render/raster.ts'
 import { sceneOf } from '../render/scenes.ts'
 import type { Of, Results } from './tasks.ts'
+
+const raster = new Raster()
 
 /** Seconds: a title that waits until it is told to leave can be read, whatever it says. */
 const longHold = 60
@@ -20,7 +23,7 @@ export async function readyTitles({ titles, picture, known, now }: Of<'readyTitl
     const row = rowAbout(template, { cells }, { now, row: 1, rows: 1 })
     const { spans } = template
     const frames = spans.in + Math.max(1, Math.round((hold * rate.num) / rate.den)) + spans.out
-    const { findings, values } = checkRow(scene, match, row, 1, frames)
+    const { findings, values } = checkRow(scene, match, row, 1, frames, raster.looks)
     const slips = weighed(template, checkKnown(names, template, match, row, 1))
     ready.push({
       design: airDesign(scene, { template: id, number }),

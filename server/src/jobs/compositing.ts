@@ -76,7 +76,8 @@ export async function checkProgramme({
   known,
   now,
 }: Of<'checkProgramme'>): Promise<Map<ClipId, ClipFinding[]>> {
-  const checker = new ProgrammeChecker(new KnownNames(known), now)
+  raster ??= new Raster()
+  const checker = new ProgrammeChecker(new KnownNames(known), now, raster.looks)
   for (const { id, clip } of titlesOf(programme)) {
     if (!checker.can(programme, id))
       checker.setScene(clip.design, clip.shape, await sceneOf(sources[clip.design]!, drawnFor(programme, clip.shape)))

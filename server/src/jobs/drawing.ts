@@ -31,7 +31,7 @@ export async function previewPackage({
     return {
       name,
       png: restPng(scene, values, frame, wholeFrame(scene.template, scale), raster),
-      findings: checkLayout(scene, layout, scene.timing(layout)),
+      findings: checkLayout(scene, layout, scene.timing(layout), 1, raster.looks),
     }
   }
   const proofs = [
@@ -43,9 +43,11 @@ export async function previewPackage({
 
 export async function check({ source, match, rows, known }: Of<'check'>): Promise<Results['check']> {
   const scene = await sceneOf(source)
-  const checker = new SheetChecker({ scene, match }, new Map(), new KnownNames(known), localMoment(new Date()))
+  const now = localMoment(new Date())
+  const checker = new SheetChecker({ scene, match }, new Map(), new KnownNames(known), now, raster.looks)
   checker.splice({ at: 1, remove: 0, rows })
   checker.compare()
+  checker.lookAtAll()
   return rows.map((_, i) => checker.findings(i + 1))
 }
 

@@ -31,12 +31,15 @@ async function titleOf(name: string): Promise<Kept['titles'][string]> {
   const hash = createHash('sha256')
   for (const frame of frames)
     hash.update(
-      JSON.stringify(scene.frame(layout, timing, frame), (_, value) =>
-        ArrayBuffer.isView(value)
-          ? createHash('sha256')
-              .update(value as Uint8Array)
-              .digest('hex')
-          : value,
+      // Whose a layer is does not change what it draws.
+      JSON.stringify(scene.frame(layout, timing, frame), (key, value) =>
+        key === 'of'
+          ? undefined
+          : ArrayBuffer.isView(value)
+            ? createHash('sha256')
+                .update(value as Uint8Array)
+                .digest('hex')
+            : value,
       ),
     )
   const list = scene.restFrame(layout)

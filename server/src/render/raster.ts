@@ -1,4 +1,5 @@
 import { bytesOf } from '@hoja/core/colour'
+import { Looks } from '@hoja/core/data'
 import { readImageHeader } from '@hoja/core/formats'
 import type { Box } from '@hoja/core/geometry'
 import { type DrawList, PaintResources, type Pixels, paint, type RasterBackend, type Surface } from '@hoja/core/paint'
@@ -72,6 +73,8 @@ const deepBackend: RasterBackend = {
 /** Draws frames of one size after another on one surface. */
 export class Raster {
   readonly resources = new PaintResources(backend)
+  /** Looks at titles on it. */
+  readonly looks = new Looks(this.resources)
   private own: Surface | undefined
   private deepResources: PaintResources | undefined
   private deepOwn: Surface | undefined

@@ -71,9 +71,9 @@ export async function renderTitle(order: TitleOrder, raster: Raster): Promise<Ti
     values,
     findings: own,
     layout,
-  } = only ? posterOf(scene) : checkRow(scene, order.match, order.row, order.n, frames)
+  } = only ? posterOf(scene) : checkRow(scene, order.match, order.row, order.n, frames, raster.looks)
   const changed = only ? undefined : changedRow(settings, order.row)
-  const after = changed && checkRow(scene, order.match, changed, order.n, frames)
+  const after = changed && checkRow(scene, order.match, changed, order.n, frames, raster.looks)
   const findings = after ? [...own, ...after.findings] : own
   if (stateOf(findings) === 'stop')
     return { state: 'held', findings: findings.filter((f) => f.level === 'stop'), values }

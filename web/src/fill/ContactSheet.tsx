@@ -1,4 +1,4 @@
-import { type Finding, type Row, stateOf } from '@hoja/core/data'
+import { type Finding, type Row, stateOfRow, worstOf } from '@hoja/core/data'
 import { type Frame, firstShape, type ShapeId, shapeOf, type Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Backdrop } from '../preview/Backdrop.tsx'
@@ -8,9 +8,10 @@ import { useSize } from '../ui/useSize.ts'
 import type { Found } from './sheetSession.ts'
 import { useRowAbout } from './useRowAbout.ts'
 
-const rank = { stop: 0, look: 1, fine: 2 }
-const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: 'outline-1 outline-rule' }
-const word = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf' }
+const rank = { stop: 0, look: 1, fine: 2, checked: 2 }
+const plain = 'outline-1 outline-rule'
+const outline = { stop: 'outline-2 outline-stop', look: 'outline-2 outline-look', fine: plain, checked: plain }
+const word = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf', checked: 'text-soft' }
 const caption = 22
 const gap = 10
 
@@ -47,7 +48,7 @@ export function ContactSheet({
     const shelves: number[][] = [[], [], [], []]
     for (const i of order) {
       const own = findings[i]
-      shelves[all[i]?.off ? 3 : own && own.length > 0 ? rank[stateOf(own)] : rank.fine]!.push(i)
+      shelves[all[i]?.off ? 3 : own ? rank[stateOfRow(own)] : rank.fine]!.push(i)
     }
     return shelves.flat()
   }, [isFlaggedFirst, order, findings, all])
@@ -89,7 +90,8 @@ export function ContactSheet({
             if (!own) return null
             const at = first * perLine + n
             const found = findings[i]
-            const s = stateOf(found ?? [])
+            const s = found ? stateOfRow(found) : 'checked'
+            const worst = found && worstOf(found.findings)
             return (
               <li
                 key={i}
@@ -104,7 +106,7 @@ export function ContactSheet({
                   type="button"
                   className="block w-full text-left"
                   onClick={() => onChoose(i)}
-                  aria-label={`Row ${i + 1}, ${s}`}
+                  aria-label={`Row ${i + 1}, ${found ? s : 'checking'}`}
                 >
                   <span
                     className={classes(
@@ -128,7 +130,7 @@ export function ContactSheet({
                   <span className="mt-0.5 flex gap-2 text-xs">
                     <span>{i + 1}</span>
                     <span className={classes('truncate', found && !own.off ? word[s] : 'text-soft')}>
-                      {own.off ? 'switched off' : found ? (found[0] ? shortly(found[0]) : 'fine') : 'checking'}
+                      {own.off ? 'switched off' : found ? (worst ? shortly(worst) : s) : 'checking'}
                     </span>
                   </span>
                 </button>

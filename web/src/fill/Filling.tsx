@@ -151,7 +151,7 @@ export function Filling({
   if (error) return <Trouble error={error} what="sheet" onAgain={() => location.reload()} />
   const filledScene = other ? otherScene : scene
   const matched = template.fields.filter((field) => match[field.key] !== undefined).length
-  const renderable = counts.look + counts.fine + counts.unknown
+  const renderable = counts.look + counts.fine + counts.checked + counts.unknown
   const isNewer = versions[0] && versions[0].number > sheet.number
   const putMatch = async (next: Match) => {
     setMatch(next)
@@ -216,10 +216,21 @@ export function Filling({
         {tally('stop', counts.stop, 'stop', 'text-stop')}
         {tally('look', counts.look, 'look', 'text-look')}
         {tally('fine', counts.fine, 'fine', 'text-leaf')}
+        {counts.checked > 0 && (
+          <span
+            className="px-1.5 text-soft"
+            title="Checked, and nothing found; fine is said once their pictures were looked at"
+          >
+            {counts.checked.toLocaleString('en')} checked
+          </span>
+        )}
         {counts.off > 0 && tally('off', counts.off, 'off', 'text-soft')}
         <span className="pl-1.5 whitespace-nowrap text-soft">
           of {counted(rows.length, 'row')}, version {sheet.number}
-          {counts.unknown > 0 && `, checking ${counts.unknown.toLocaleString('en')} more …`}
+          {counts.unknown > 0
+            ? `, checking ${counts.unknown.toLocaleString('en')} more …`
+            : counts.unlooked > 0 &&
+              `, ${(rows.length - counts.off - counts.unlooked).toLocaleString('en')} looked at so far …`}
         </span>
         {versions.length > 1 && (
           <Button small variant={isNewer ? 'quiet' : 'plain'} onClick={() => setOpen('move')}>
@@ -337,7 +348,7 @@ export function Filling({
               row={own}
               n={row + 1}
               rows={rows.length}
-              findings={findings[row]}
+              found={findings[row]}
               linked={isLinked}
               versions={versions}
               version={sheet.version}

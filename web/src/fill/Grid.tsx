@@ -1,5 +1,5 @@
 import 'react-datasheet-grid/dist/style.css'
-import { type Match, type Row, stateOf, withText } from '@hoja/core/data'
+import { type Match, type Row, stateOfRow, withText } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
 import { useEffect, useMemo, useRef } from 'react'
 import { type CellProps, type Column, type DataSheetGridRef, DynamicDataSheetGrid } from 'react-datasheet-grid'
@@ -34,7 +34,7 @@ function StateCell({ rowData, rowIndex, columnData }: CellProps<Row, StateColumn
         </span>
       )}
       <span>{n + 1}</span>
-      {found ? <StateMark state={stateOf(found)} /> : <span>·</span>}
+      {found ? <StateMark state={stateOfRow(found)} /> : <span>·</span>}
     </span>
   )
 }

@@ -1,4 +1,4 @@
-import { type Finding, type Match, type Row, withText } from '@hoja/core/data'
+import { type Match, type Row, withText } from '@hoja/core/data'
 import { checkKinds, type Template } from '@hoja/core/template'
 import { useMemo, useState } from 'react'
 import { Button, classes, Line, Select, TextInput } from '../ui/controls.tsx'
@@ -25,8 +25,8 @@ const shows: [View['show'], string][] = [
 export function codesOf(findings: Found): { code: string; rows: number }[] {
   const counts = new Map<string, number>()
   for (const own of findings) {
-    if (!own || own.length === 0) continue
-    for (const code of new Set(own.map((finding: Finding) => finding.code)))
+    if (!own || own.findings.length === 0) continue
+    for (const code of new Set(own.findings.map((finding) => finding.code)))
       counts.set(code, (counts.get(code) ?? 0) + 1)
   }
   return [...counts].map(([code, rows]) => ({ code, rows })).sort((a, b) => b.rows - a.rows)

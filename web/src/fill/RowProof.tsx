@@ -1,5 +1,4 @@
 import {
-  type Finding,
   framesOfRow,
   givenText,
   isGivenBy,
@@ -8,6 +7,7 @@ import {
   type Match,
   marksFor,
   type Row,
+  type RowFound,
   standsWords,
   valuesOf,
   withoutOwn,
@@ -50,7 +50,7 @@ export function RowProof({
   row,
   n,
   rows,
-  findings,
+  found,
   linked,
   versions,
   version,
@@ -67,7 +67,7 @@ export function RowProof({
   n: number
   /** Of the sheet. */
   rows: number
-  findings: Finding[] | undefined
+  found: RowFound | undefined
   linked: boolean
   /** The versions that this row may stay on, and the one of its sheet. */
   versions: readonly { id: number; number: number }[]
@@ -156,13 +156,16 @@ export function RowProof({
         </div>
       )}
       <div className="border-b border-rule px-3.5 py-2">
-        {!findings && <p className="text-soft">Checking …</p>}
-        {findings?.length === 0 && (
+        {!found && <p className="text-soft">Checking …</p>}
+        {found?.findings.length === 0 && !found.isLooked && (
+          <p className="text-soft">Checked; its picture is looked at …</p>
+        )}
+        {found?.findings.length === 0 && found.isLooked && (
           <p>
             <StateWord state="fine">Nothing to say about row {n}.</StateWord>
           </p>
         )}
-        {findings?.map((finding) => (
+        {found?.findings.map((finding) => (
           <FindingLine
             key={`${finding.code}${finding.field}${finding.part}${finding.message}`}
             finding={finding}

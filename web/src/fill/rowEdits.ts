@@ -1,4 +1,4 @@
-import { givenText, type Match, type Row, type Splice, stateOf, withText } from '@hoja/core/data'
+import { givenText, type Match, type Row, type Splice, stateOfRow, withText } from '@hoja/core/data'
 import { inPlace } from '@hoja/core/session'
 import type { Found } from './sheetSession.ts'
 
@@ -37,8 +37,8 @@ export function filledDown(
 /** How many of the rows shown have a safe fix. */
 export function fixable(order: readonly number[], findings: Found): number {
   return order.reduce((sum, i) => {
-    const own = findings[i]
-    return sum + (own && own.length > 0 && own.some(({ fix, field }) => fix !== undefined && field) ? 1 : 0)
+    const own = findings[i]?.findings
+    return sum + (own?.some(({ fix, field }) => fix !== undefined && field) ? 1 : 0)
   }, 0)
 }
 
@@ -51,19 +51,21 @@ export function tidied(
   linked: boolean,
 ): Splice[] {
   return each(rows, order, (row, i) => {
-    const fixes = (findings[i] ?? []).filter((finding) => finding.fix !== undefined && finding.field)
+    const fixes = (findings[i]?.findings ?? []).filter((finding) => finding.fix !== undefined && finding.field)
     return fixes.reduce((own, { field, fix }) => withText(match, field!, own, fix!, linked), row)
   })
 }
 
 /** How many rows are in which state; those switched off count for themselves. */
 export function countStates(rows: readonly Row[], findings: Found) {
-  const sum = { stop: 0, look: 0, fine: 0, off: 0, unknown: 0 }
+  const sum = { stop: 0, look: 0, fine: 0, checked: 0, off: 0, unknown: 0, unlooked: 0 }
   rows.forEach((row, i) => {
     const found = findings[i]
     if (row.off) sum.off++
-    else if (found) sum[stateOf(found)]++
-    else sum.unknown++
+    else if (found) {
+      sum[stateOfRow(found)]++
+      if (!found.isLooked) sum.unlooked++
+    } else sum.unknown++
   })
   return sum
 }

@@ -1,5 +1,5 @@
 import type { SheetNews } from '@hoja/core/api'
-import type { Finding, Match, Row, Splice } from '@hoja/core/data'
+import type { Match, Row, RowFound, Splice } from '@hoja/core/data'
 import { movedBy, Session, sheetDocument } from '@hoja/core/session'
 import type { Template } from '@hoja/core/template'
 import { toast } from 'sonner'
@@ -12,7 +12,7 @@ import { keepPastReload, keptSession, sessionOptions } from '../session/keeping.
 import { mayHoldUnsaved } from '../ui/unsaved.ts'
 
 /** What was found about the rows, by their index: undefined until a row is checked. */
-export type Found = readonly (Finding[] | undefined)[]
+export type Found = readonly (RowFound | undefined)[]
 
 /** Makes edits of rows as one step, named for undo; steps of the same gesture, one after another, join. */
 export type Edit = (splices: readonly Splice[], what: string, gesture?: string) => void
@@ -53,7 +53,7 @@ export class SheetSession {
   private worker: SheetWorker | undefined
   /** Whether the worker has all rows. */
   private loaded = false
-  private found: (Finding[] | undefined)[] = []
+  private found: (RowFound | undefined)[] = []
   private sent: Splice[] = []
   private due: ReturnType<typeof setTimeout> | undefined
 
@@ -212,9 +212,9 @@ export class SheetSession {
   private foundSome({ edits, results }: FoundRows): void {
     // Edits that the worker had not heard of when it said this.
     const since = this.sent.slice(edits)
-    for (const { n, findings } of results) {
+    for (const { n, findings, isLooked } of results) {
       const at = since.reduce<number | undefined>((place, one) => place && movedBy(one, place), n)
-      if (at !== undefined) this.found[at - 1] = findings
+      if (at !== undefined) this.found[at - 1] = { findings, isLooked }
     }
     this.publish()
   }

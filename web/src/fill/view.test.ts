@@ -22,11 +22,12 @@ const finding = (level: 'stop' | 'look', code: string, fix?: string): Finding =>
   message: 'm',
   ...(fix === undefined ? {} : { fix }),
 })
+const found = (...own: Finding[]) => ({ findings: own, isLooked: true })
 const findings = [
-  [finding('look', 'spaces', 'Tam!')],
-  [finding('stop', 'limit')],
-  [],
-  [finding('stop', 'limit')],
+  found(finding('look', 'spaces', 'Tam!')),
+  found(finding('stop', 'limit')),
+  found(),
+  found(finding('stop', 'limit')),
   undefined,
 ]
 const textOf = (own: Row, key: string) => givenText(match, key, own).text ?? ''
@@ -89,7 +90,18 @@ test('filling down, tidying and counting go by what is shown', () => {
   expect(tidied(rows, [0, 1], findings, match, false)).toEqual([{ at: 1, remove: 1, rows: [row('Tam!', 'Pilot')] }])
   expect([fixable([0, 1], findings), fixable([1, 2], findings)]).toEqual([1, 0])
   expect(tidied(rows, [1, 2], findings, match, false)).toEqual([])
-  expect(countStates(rows, findings)).toEqual({ stop: 1, look: 1, fine: 1, off: 1, unknown: 1 })
+  expect(countStates(rows, findings)).toEqual({
+    stop: 1,
+    look: 1,
+    fine: 1,
+    checked: 0,
+    off: 1,
+    unknown: 1,
+    unlooked: 0,
+  })
+  const unlooked = findings.map((own) => own && { ...own, isLooked: false })
+  expect(countStates(rows, unlooked)).toMatchObject({ stop: 1, look: 1, fine: 0, checked: 1, unlooked: 3 })
+  expect(viewOf(rows, unlooked, ['name'], textOf, { ...wholeView, show: 'fine' })).toEqual([])
 })
 
 test('rows are written as spans, and every span is read back', () => {

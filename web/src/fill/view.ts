@@ -1,4 +1,4 @@
-import { type Finding, givenText, type Match, type Row, type Splice, stateOf } from '@hoja/core/data'
+import { givenText, type Match, type Row, type RowFound, type Splice, stateOfRow } from '@hoja/core/data'
 import { inPlace, sheetDocument } from '@hoja/core/session'
 import type { Found } from './sheetSession.ts'
 
@@ -36,7 +36,7 @@ export const goesByFindings = ({ show, code, sort }: View) =>
 /** The text of a row in a field, as it is shown. */
 export type TextOf = (row: Row, key: string) => string
 
-const rank = { stop: 0, look: 1, fine: 2 }
+const rank = { stop: 0, look: 1, checked: 2, fine: 3 }
 const plain = (text: string) => text.normalize('NFKC').toLowerCase()
 const collator = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' })
 
@@ -58,8 +58,8 @@ export function changedCells(
 }
 
 /** Whether a row is among those shown. */
-function isShown(row: Row, findings: readonly Finding[] | undefined, view: View, changed: boolean): boolean {
-  const state = findings && stateOf(findings)
+function isShown(row: Row, found: RowFound | undefined, view: View, changed: boolean): boolean {
+  const state = found && stateOfRow(found)
   switch (view.show) {
     case 'all':
       return true
@@ -70,7 +70,7 @@ function isShown(row: Row, findings: readonly Finding[] | undefined, view: View,
     case 'changed':
       return changed
     case 'flagged':
-      return state !== undefined && state !== 'fine' && !row.off
+      return (state === 'stop' || state === 'look') && !row.off
     default:
       return state === view.show && !row.off
   }
@@ -89,7 +89,7 @@ export function viewOf(
   const order: number[] = []
   rows.forEach((row, i) => {
     if (!isShown(row, findings[i], view, changed.has(row))) return
-    if (view.code && !findings[i]?.some((finding) => finding.code === view.code)) return
+    if (view.code && !findings[i]?.findings.some((finding) => finding.code === view.code)) return
     if (wanted && !keys.some((key) => plain(textOf(row, key)).includes(wanted))) return
     if (view.group && view.only !== undefined && textOf(row, view.group) !== view.only) return
     order.push(i)
@@ -110,7 +110,7 @@ export function viewOf(
   return order
 }
 
-const stateRank = (findings: readonly Finding[] | undefined) => (findings ? rank[stateOf(findings)] : 3)
+const stateRank = (found: RowFound | undefined) => (found ? rank[stateOfRow(found)] : 4)
 
 /** The groups that rows make by a field, in their order, with how many rows each has. */
 export function groupsOf(rows: readonly Row[], textOf: TextOf, key: string): { value: string; rows: number }[] {

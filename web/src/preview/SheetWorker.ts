@@ -1,4 +1,4 @@
-import type { Finding, Match, RoomUse, Row, Splice } from '@hoja/core/data'
+import type { Match, RoomUse, Row, RowFound, Splice } from '@hoja/core/data'
 import type { Box } from '@hoja/core/geometry'
 import type { ShapeId, Template } from '@hoja/core/template'
 import type { OtherVersion, Question, Reply } from './sheetWork.ts'
@@ -7,7 +7,7 @@ import { TicketedWorker } from './TicketedWorker.ts'
 /** What was found about some rows (from 1), as they were numbered after so many edits. */
 export interface FoundRows {
   edits: number
-  results: { n: number; findings: Finding[] }[]
+  results: ({ n: number } & RowFound)[]
 }
 
 /** Rows that cross to the worker in one message: few enough that no frame waits for them. */

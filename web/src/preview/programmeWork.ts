@@ -1,10 +1,11 @@
 /// <reference lib="webworker" />
-import { KnownNames } from '@hoja/core/data'
+import { KnownNames, Looks } from '@hoja/core/data'
 import { type ClipFinding, type ClipId, type Programme, ProgrammeChecker, titlesOf } from '@hoja/core/programme'
 import { Scene } from '@hoja/core/scene'
 import { type Patch, patched } from '@hoja/core/session'
 import type { Template } from '@hoja/core/template'
 import { loadAssets } from './assets.ts'
+import { resources } from './rasterBackend.ts'
 import { timed } from './timed.ts'
 
 /** A template as a programme draws it: of one version, in one shape, for its picture. */
@@ -24,7 +25,8 @@ export type ProgrammeReply =
   { kind: 'found'; findings: [ClipId, ClipFinding[]][]; left: number }
 
 let programme: Programme | undefined
-let checker = new ProgrammeChecker(new KnownNames([]), '')
+const looks = new Looks(resources)
+let checker = new ProgrammeChecker(new KnownNames([]), '', looks)
 /** By design and shape: those that came, for a programme that is opened after them. */
 const scenes = new Map<string, { design: string; shape: string | undefined; scene: Scene }>()
 let isWorking = false
@@ -69,7 +71,7 @@ async function answer(question: ProgrammeQuestion): Promise<void> {
   switch (question.kind) {
     case 'open':
       programme = question.programme
-      checker = new ProgrammeChecker(new KnownNames(question.known), question.now)
+      checker = new ProgrammeChecker(new KnownNames(question.known), question.now, looks)
       for (const { design, shape, scene } of scenes.values()) checker.setScene(design, shape, scene)
       break
     case 'designs':

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { checkLayout, type Finding } from '@hoja/core/data'
+import { checkLayout, type Finding, Looks } from '@hoja/core/data'
 import type { Box } from '@hoja/core/geometry'
 import { paint } from '@hoja/core/paint'
 import { readableCrop, Scene } from '@hoja/core/scene'
@@ -43,6 +43,7 @@ type Assets = Awaited<ReturnType<typeof loadAssets>>
 
 let known: { of: string; assets: Assets } | undefined
 let scene: Scene | undefined
+const looks = new Looks(resources)
 
 const reply = (message: object, transfer: Transferable[] = []) =>
   (self as unknown as DedicatedWorkerGlobalScope).postMessage(message, transfer)
@@ -79,7 +80,7 @@ function drawn(of: Scene, { key, values, frame, width, height }: AskedProof): Dr
     const view = { x: crop.x, y: crop.y, scale: width / crop.width, frame: of.template.frame }
     paint(list, own, resources, view)
     const picture = own.context.getImageData(0, 0, width, height) as ImageData
-    return { key, picture, findings: checkLayout(of, layout, timing), crop }
+    return { key, picture, findings: checkLayout(of, layout, timing, 1, looks), crop }
   })
 }
 

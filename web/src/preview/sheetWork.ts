@@ -1,11 +1,12 @@
 /// <reference lib="webworker" />
 import {
-  type Finding,
   KnownNames,
+  Looks,
   localMoment,
   type Match,
   type RoomUse,
   type Row,
+  type RowFound,
   roomUse,
   SheetChecker,
   type Splice,
@@ -38,7 +39,7 @@ export type Question =
 export type Reply =
   /** Sent once, when the worker can hear. */
   | { kind: 'ready' }
-  | { kind: 'found'; edits: number; results: { n: number; findings: Finding[] }[] }
+  | { kind: 'found'; edits: number; results: ({ n: number } & RowFound)[] }
   | { kind: 'room'; ticket: number; results: { row: number; uses: RoomUse[] }[] }
   | { kind: 'thumb'; ticket: number; crop: Box; picture: ImageBitmap }
   | { kind: 'broken'; message: string }
@@ -47,6 +48,8 @@ let checker: Promise<SheetChecker> | undefined
 let edits = 0
 /** Rows that are to be checked. */
 let stale = new Set<number>()
+/** Rows that are to be looked at, once all are checked. */
+let unlooked = new Set<number>()
 /** Rows about which others said something since they were told. */
 let beside: number[] = []
 let isLoaded = false
@@ -83,6 +86,7 @@ async function open({ template, match, versions, known }: Extract<Question, { ki
     new Map(others),
     new KnownNames(known),
     localMoment(new Date()),
+    new Looks(resources),
   )
 }
 
@@ -91,7 +95,10 @@ function take(own: SheetChecker, splice: Splice): void {
   const end = splice.at + splice.remove
   // Rows that wait move with those before them.
   if (by !== 0) {
-    stale = new Set([...stale].flatMap((n) => (n < splice.at ? [n] : n >= end ? [n + by] : [])))
+    const moved = (rows: Set<number>) =>
+      new Set([...rows].flatMap((n) => (n < splice.at ? [n] : n >= end ? [n + by] : [])))
+    stale = moved(stale)
+    unlooked = moved(unlooked)
     // They are all compared anew.
     beside = []
   }
@@ -102,10 +109,16 @@ function take(own: SheetChecker, splice: Splice): void {
 }
 
 function tell(own: SheetChecker, rows: readonly number[]): void {
-  if (rows.length > 0) reply({ kind: 'found', edits, results: rows.map((n) => ({ n, findings: own.findings(n) })) })
+  if (rows.length === 0) return
+  const results = rows.map((n) => ({ n, ...own.found(n) }))
+  for (const { n, isLooked } of results) if (!isLooked) unlooked.add(n)
+  reply({ kind: 'found', edits, results })
 }
 
-/** Checks what waits, slice by slice, so that edits and thumbnails come between; then the rows beside one another. */
+/**
+ * Checks what waits, slice by slice, so that edits and thumbnails come between; then the rows beside one another; then it
+ * looks at the picture of each.
+ */
 function work(own: SheetChecker): void {
   if (isWorking) return
   isWorking = true
@@ -126,6 +139,19 @@ function work(own: SheetChecker): void {
     if (isLoaded) beside = beside.concat(timed('hoja comparison', () => own.compare()))
     tell(own, beside.splice(0, most))
     if (beside.length > 0) return void setTimeout(step)
+    const looked: number[] = []
+    timed('hoja looks', () => {
+      const end = performance.now() + slice
+      for (const n of unlooked) {
+        unlooked.delete(n)
+        if (n > own.count) continue
+        own.look(n)
+        looked.push(n)
+        if (performance.now() > end) break
+      }
+    })
+    tell(own, looked)
+    if (unlooked.size > 0) return void setTimeout(step)
     isWorking = false
   }
   setTimeout(step)

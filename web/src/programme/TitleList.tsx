@@ -1,4 +1,4 @@
-import { stateOf } from '@hoja/core/data'
+import { stateOf, worstOf } from '@hoja/core/data'
 import {
   type ClipId,
   endOf,
@@ -138,7 +138,7 @@ export function TitleList({
                   {off.has(clip.track) ? (
                     <span className="text-soft">track off</span>
                   ) : (
-                    <Finding state={state} message={found?.[0]?.message} />
+                    <Finding state={state} message={found && worstOf(found)?.message} />
                   )}
                 </span>
               </button>

@@ -156,11 +156,11 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
   )
 }
 
-const stateClasses = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf' }
-const stateMarks = { stop: '✕', look: '○', fine: '✓' }
+const stateClasses = { stop: 'text-stop', look: 'text-look', fine: 'text-leaf', checked: 'text-soft' }
+const stateMarks = { stop: '✕', look: '○', fine: '✓', checked: '–' }
 
 /** A row's state as a mark that reads without colour. */
-export function StateMark({ state }: { state: 'stop' | 'look' | 'fine' }) {
+export function StateMark({ state }: { state: keyof typeof stateMarks }) {
   return (
     <span className={classes('font-medium', stateClasses[state])} role="img" aria-label={state}>
       {stateMarks[state]}

@@ -1,4 +1,4 @@
-import { generatedProofs, stateOf } from '@hoja/core/data'
+import { generatedProofs, stateOf, worstOf } from '@hoja/core/data'
 import { freeId, type Proof, type Values } from '@hoja/core/template'
 import { Ellipsis } from 'lucide-react'
 import { createContext, memo, useContext, useEffect, useMemo, useRef, useState } from 'react'
@@ -215,7 +215,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
   const findings = seen && 'findings' in seen ? seen.findings : []
   const broken = seen && 'broken' in seen ? seen.broken : undefined
   const state = broken === undefined ? stateOf(findings) : 'stop'
-  const worst = findings.find((finding) => finding.level === 'stop') ?? findings[0]
+  const worst = worstOf(findings)
   return (
     <button
       type="button"

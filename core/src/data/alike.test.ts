@@ -1,0 +1,73 @@
+import fc from 'fast-check'
+import { resources } from '../testing/raster.ts'
+import { demoNames, demoScene } from '../testing/speaker.ts'
+import { seenKey } from './alike.ts'
+import { lookAtTitle } from './seenChecks.ts'
+
+const words = fc.oneof(
+  fc.string({ minLength: 0, maxLength: 40 }),
+  fc.lorem({ maxCount: 5 }),
+  fc.constantFrom(
+    'Io',
+    'O',
+    '.',
+    'ليلى الساحلي',
+    '海野 さくら',
+    'Wilhelmina-Alexandrina Fotheringay-Ludlow-Okonkwo',
+    'Nguyễn Thị Phương Thảo',
+    'Tide\ntables',
+    'WWWWWWWWWWWWWW',
+    'iiiiiiiiiiiiii',
+    '',
+  ),
+)
+const number = fc.double({ min: 0, max: 40, noNaN: true })
+
+/** Templates of which most rows share a look. */
+const sharing = new Set(['place', 'score', 'slate', 'speaker', 'speaker-rtl', 'talk'])
+/** How many fillings are tried: all demo templates together. */
+const runs = Math.ceil(Number(process.env.SEEN_RUNS ?? 360) / demoNames.length)
+
+test.each(demoNames)('%s: what one look says of a title holds for every one that is alike', async (name) => {
+  const whole = await demoScene(name)
+  const scenes = [whole, ...whole.others.map(({ scene }) => scene)]
+  const { fields } = whole.template
+  const fillings = fc.record(
+    Object.fromEntries(
+      fields.map((field) => [
+        field.key,
+        field.type === 'text'
+          ? words
+          : field.type === 'number'
+            ? number
+            : field.type === 'switch'
+              ? fc.boolean()
+              : field.type === 'picture'
+                ? fc.constantFrom('', ...whole.template.media.map(({ name: picture }) => picture))
+                : field.type === 'numbers'
+                  ? fc.array(number, { minLength: 2, maxLength: 8 })
+                  : fc.constant(field.default),
+      ]),
+    ),
+  )
+  const clear = new Set<string>()
+  let shared = 0
+  fc.assert(
+    fc.property(fillings, (values) => {
+      for (const [n, scene] of scenes.entries()) {
+        const layout = scene.layoutInPassing(values as never)
+        const key = seenKey(scene, layout)
+        if (key === undefined) continue
+        const timing = scene.timing(layout)
+        const looked = lookAtTitle({ scene, layout, own: layout, timing, row: 1 }, resources)
+        if (clear.has(`${n} ${key}`)) {
+          shared++
+          expect(looked.findings).toEqual([])
+        } else if (looked.isClear) clear.add(`${n} ${key}`)
+      }
+    }),
+    { numRuns: runs },
+  )
+  // What is never shared proves nothing.
+  if (sharing.has(name)) expect(shared).toBeGreaterThan(0)
+})
