@@ -389,7 +389,7 @@ export class Hand {
 
   /** A part further down (or up) in the layer order, by steps. */
   async shift(part: string, steps: number): Promise<void> {
-    for (let i = 0; i < Math.abs(steps); i++) await this.more(part, steps < 0 ? 'Further down' : 'Further up')
+    for (let i = 0; i < Math.abs(steps); i++) await this.more(part, steps < 0 ? 'Backward' : 'Forward')
   }
 
   /** On Hand-off: what editors read about a field, and how long it may be. */

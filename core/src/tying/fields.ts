@@ -5,6 +5,7 @@ import {
   type Field,
   freeId,
   freeKey,
+  kindNames,
   type Part,
   type PartId,
   runsOf,
@@ -42,6 +43,7 @@ export function fieldsAsDrawn(template: Template, rest: Rest, ids?: readonly Par
       changes: [
         { kind: 'field', field: named },
         { kind: 'style', part: part.id, key: 'content', value: [{ ...style, field: id }] },
+        ...(isNumbered(part) ? [{ kind: 'renamePart', part: part.id, name } as const] : []),
       ],
     }
     return [
@@ -54,6 +56,9 @@ export function fieldsAsDrawn(template: Template, rest: Rest, ids?: readonly Par
     ]
   })
 }
+
+/** Whether a part still has the name that it was drawn with: Text 1. */
+const isNumbered = ({ kind, name }: Part) => new RegExp(`^${kindNames[kind]} \\d+$`, 'i').test(name)
 
 function isPlain(part: Part): boolean {
   const runs = runsOf(part)

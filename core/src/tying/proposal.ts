@@ -12,7 +12,7 @@ export interface Option {
 export interface Proposal {
   /** The same for the same part and matter, however often the drawing is read. */
   id: string
-  about: 'ties' | 'room' | 'field'
+  about: 'ties' | 'room' | 'field' | 'order'
   part: PartId
   options: Option[]
 }

@@ -30,9 +30,11 @@ export function sentenceOf(template: Template, parts: Part[], part: Part, { x, y
 const sameTargets = (one: Tie, other: Tie) => JSON.stringify(one.to) === JSON.stringify(other.to)
 
 /** `Name, Role` as people say it. */
-function listed(words: string): string {
-  const names = words.split(', ')
-  return names.length < 2 ? words : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
+const listed = (words: string): string => nameWords(words.split(', '))
+
+/** Names as people say them: Name, Role and Mark. */
+export function nameWords(names: readonly string[]): string {
+  return names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
 }
 
 /** Room on each side, sides with the same room together. */

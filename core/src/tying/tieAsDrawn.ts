@@ -1,5 +1,5 @@
 import type { Rest } from '../layout/index.ts'
-import { alike } from '../layout/index.ts'
+import { alike, behindContent } from '../layout/index.ts'
 import {
   type Axis,
   type AxisName,
@@ -36,7 +36,7 @@ import {
   regionsOf,
 } from './readings.ts'
 import { roomAsDrawn, roomsProposal } from './room.ts'
-import { sentenceOf } from './sentences.ts'
+import { nameWords, sentenceOf } from './sentences.ts'
 
 /** Doubt by which another reading may be behind the likeliest and is still worth a choice. */
 const closeBehind = 1.6
@@ -101,7 +101,23 @@ class Reader {
       return (this.asked(one.part) && roomAsDrawn(this.template, this.all, one, this.on.get(one.part.id), held)) || []
     })
     if (rooms.length > 0) this.proposals.push(roomsProposal(rooms))
+    for (const one of [...this.all].reverse()) this.readOrder(one)
     return this.proposals
+  }
+
+  /** What was drawn around words after them goes behind them. */
+  private readOrder({ part, isSurface }: Drawn): void {
+    if (!isSurface || !this.asked(part)) return
+    const found = behindContent(this.template, this.rest, [part.id])
+    const behind = found?.behind.get(part.id)
+    if (!found || !behind) return
+    const names = nameWords(behind.map((id) => this.rest.order.parts[this.rest.order.index.get(id)!]!.name))
+    this.proposals.push({
+      id: `order ${part.id}`,
+      about: 'order',
+      part: part.id,
+      options: [{ sentence: `${part.name} goes behind ${names}`, change: found.change, targets: behind }],
+    })
   }
 
   /** Whether an axis holds to nothing yet, and is not carried by a group either. */

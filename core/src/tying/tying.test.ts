@@ -96,7 +96,7 @@ test('whatever was drawn: with the same texts nothing moves, there is no ring, a
       expect(tieOrder(tied).ring).toBeUndefined()
       const [before, after] = [restOf(template), restOf(tied)]
       before.order.parts.forEach((part, i) => {
-        const [was, now] = [boxOf(before, i), boxOf(after, i)]
+        const [was, now] = [boxOf(before, i), boxOf(after, after.order.index.get(part.id)!)]
         const moved = Math.max(
           Math.abs(was.x - now.x),
           Math.abs(was.y - now.y),
@@ -119,14 +119,30 @@ test('every other reading that is offered can be taken as well, and moves nothin
       for (const { options } of tieAsDrawn(template, rest))
         for (const { change } of options) {
           const now = restOf(edit(template, change))
-          rest.order.parts.forEach((_, i) => {
-            const [was, is] = [boxOf(rest, i), boxOf(now, i)]
+          rest.order.parts.forEach(({ id }, i) => {
+            const [was, is] = [boxOf(rest, i), boxOf(now, now.order.index.get(id)!)]
             expect(Math.abs(was.x - is.x) + Math.abs(was.y - is.y)).toBeLessThan(0.02)
           })
         }
     }),
     { numRuns: 60 },
   )
+})
+
+test('a box that is drawn around words after them is said to go behind them, and named texts take the names of their fields', () => {
+  const around = drawn([
+    { kind: 'text', x: 200, y: 540, width: 8, height: 8, words: 'Io Marrec', grouped: false, turned: 0, shift: 0 },
+    { kind: 'text', x: 200, y: 640, width: 8, height: 8, words: 'Tide-mill keeper', grouped: false, turned: 0, shift: 0 },
+    { kind: 'box', x: 160, y: 500, width: 900, height: 260, words: '', grouped: false, turned: 0, shift: 0 },
+  ])
+  const [upper, lower, plate] = around.parts
+  const order = tieAsDrawn(around, restOf(around)).find(({ about }) => about === 'order')!
+  expect(order.options[0]!.sentence).toBe(`${plate!.name} goes behind ${upper!.name} and ${lower!.name}`)
+  expect(edit(around, order.options[0]!.change).parts.map(({ id }) => id)).toEqual([plate!.id, upper!.id, lower!.id])
+  const numbered = { ...around, parts: around.parts.map((one, i) => ({ ...one, name: `Text ${i + 1}` }) as Part) }
+  const fields = fieldsAsDrawn(numbered, restOf(numbered))
+  const named = edit(numbered, { kind: 'several', changes: fields.map(({ options }) => options[0]!.change) })
+  expect(named.parts.map((one) => one.name)).toEqual(['Upper line', 'Lower line', 'Text 3'])
 })
 
 /** A template as if it had been drawn and never tied: every part stands where it stood, by itself. */

@@ -19,7 +19,7 @@ import { Trouble } from '../ui/Trouble.tsx'
 import { Arrangement } from './Arrangement.tsx'
 import { CommandPalette } from './CommandPalette.tsx'
 import { type Command, commandsOf } from './commands.ts'
-import { CommandsNow, forChosen, frameCommands, useCommandEntries } from './commandsNow.ts'
+import { CommandsNow, forChosen, frameCommands, lyingHere, useCommandEntries } from './commandsNow.ts'
 import { chosenParts, type Tab, tabs, untouched, useDesk } from './desk.ts'
 import { FrameDialog } from './FrameDialog.tsx'
 import { FrameView } from './frame/FrameView.tsx'
@@ -159,7 +159,12 @@ const Desk = memo(function Desk() {
 function FrameMenu({ children }: { children: ReactElement }) {
   const entries = useCommandEntries()
   return (
-    <MenuHere entries={() => entries(chosenParts(useDesk.getState()).length > 0 ? forChosen() : frameCommands)}>
+    <MenuHere
+      entries={() => [
+        ...lyingHere(),
+        ...entries(chosenParts(useDesk.getState()).length > 0 ? forChosen() : frameCommands),
+      ]}
+    >
       {children}
     </MenuHere>
   )

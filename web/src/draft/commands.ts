@@ -1,4 +1,4 @@
-import { addGlint, boxOf, moveAll, sideChoice } from '@hoja/core/layout'
+import { addGlint, behindContent, boxOf, moveAll, sideChoice, stack } from '@hoja/core/layout'
 import { keysOf, moves, pasteMotion, putMove, setKeyAt } from '@hoja/core/motion'
 import { unite } from '@hoja/core/paint'
 import type { Scene } from '@hoja/core/scene'
@@ -190,6 +190,37 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
       run: some((c) => {
         const made = addGlint(template, c[0]!)
         if (change(made.change, 'a glint')) choose([made.id])
+      }),
+    },
+    ...(
+      [
+        ['forward', 'Forward', 'pageup'],
+        ['backward', 'Backward', 'pagedown'],
+        ['front', 'To the front', 'shift+pageup'],
+        ['back', 'Behind everything', 'shift+pagedown'],
+      ] as const
+    ).map(
+      ([how, name, keys]): Command => ({
+        id: `order-${how}`,
+        name,
+        group: 'Parts',
+        keys,
+        run: some((c) => {
+          const made = stack(template, c, how)
+          if (made) change(made, 'the layer order')
+          else toast(`${c.length === 1 ? 'It stands' : 'They stand'} there already.`)
+        }),
+      }),
+    ),
+    {
+      id: 'order-behind',
+      name: 'Behind what it stands around',
+      group: 'Parts',
+      keys: 'q',
+      run: some((c) => {
+        const made = behindContent(template, scene.layout(desk().filling.values).rest, c)
+        if (made) change(made.change, 'the layer order')
+        else toast('Nothing that it stands around lies below it.')
       }),
     },
     { id: 'tie-as-drawn', name: 'Tie as drawn', group: 'Parts', keys: 'y', run: beginTying },

@@ -40,6 +40,12 @@ const partCommands = [
   'group',
   'ungroup',
   null,
+  'order-forward',
+  'order-backward',
+  'order-front',
+  'order-back',
+  'order-behind',
+  null,
   'zoom-chosen',
   'hide',
   'solo',
@@ -53,6 +59,21 @@ export function forChosen(): readonly (string | null)[] {
   const { template } = useDraft.getState()
   const part = template && findPart(template, useDesk.getState().selected ?? '')
   return part?.kind === 'text' ? ['write', ...partCommands] : partCommands
+}
+
+/** The parts that lie under the pointer, uppermost first, each to be chosen: one that another covers is reached so. */
+export function lyingHere(): (MenuEntry | string | null)[] {
+  const { here } = useDesk.getState()
+  if (here.length < 2) return []
+  const { template } = useDraft.getState()
+  return [
+    'What lies here',
+    ...here.flatMap((id): MenuEntry[] => {
+      const part = template && findPart(template, id)
+      return part ? [{ label: part.name, onSelect: () => useDesk.getState().set({ selected: id }) }] : []
+    }),
+    null,
+  ]
 }
 
 /** What is done where there is no part. */

@@ -76,6 +76,10 @@ export interface Desk {
   tying: Tying | undefined
   /** The part that was drawn or moved just now, and may hold to something near. */
   offer: PartId | undefined
+  /** What a part that was drawn just now went behind, in words. */
+  behind: { part: PartId; names: string } | undefined
+  /** The parts under the pointer when it asked for a menu, the uppermost first. */
+  here: readonly PartId[]
   /** The text in which a caret stands on the frame. */
   writing: PartId | undefined
   tab: Tab
@@ -117,6 +121,8 @@ export const untouched = {
   tool: 'choose',
   tying: undefined,
   offer: undefined,
+  behind: undefined,
+  here: [],
   writing: undefined,
   tab: 'edges',
 } satisfies Partial<Desk>
@@ -154,7 +160,7 @@ export const useDesk = create<Desk>()(
           const chosen = [change.selected, ...also]
           // The caret leaves a text with which something else is chosen.
           const isSame = change.selected === old.selected
-          const kept = isSame ? {} : { writing: undefined, offer: undefined }
+          const kept = isSame ? {} : { writing: undefined, offer: undefined, behind: undefined }
           return { also, ...kept, keys: change.keys ?? old.keys.filter((key) => chosen.includes(key.part)), ...change }
         }),
       fold: (panel, away) =>

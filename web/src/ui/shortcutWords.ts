@@ -14,6 +14,8 @@ const words: Record<string, string> = {
   backslash: '\\',
   home: 'Home',
   end: 'End',
+  pageup: 'Page Up',
+  pagedown: 'Page Down',
 }
 
 /** A shortcut as people read it: `mod+shift+z` is Ctrl Shift Z. */

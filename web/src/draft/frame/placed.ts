@@ -29,8 +29,11 @@ export function placedParts(template: Template, scene: Scene, layout: Layout): P
 const reach = 5
 
 /** The uppermost part at a point that can be taken hold of. */
-export function partAt(placed: readonly Placed[], x: number, y: number): Placed | undefined {
-  return placed.find(
+export const partAt = (placed: readonly Placed[], x: number, y: number): Placed | undefined => partsAt(placed, x, y)[0]
+
+/** All of them, the uppermost first. */
+export function partsAt(placed: readonly Placed[], x: number, y: number): Placed[] {
+  return placed.filter(
     ({ part, box, gone }) =>
       !gone &&
       !part.locked &&

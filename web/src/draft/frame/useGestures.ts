@@ -1,20 +1,22 @@
 import type { Box } from '@hoja/core/geometry'
-import { moveAll, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
-import { duplicate, edit, findPart, type Part, type Template } from '@hoja/core/template'
-import { type MouseEvent, type PointerEvent, useState } from 'react'
+import { drawnAround, moveAll, placeBelow, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
+import { type Axis, duplicate, edit, findPart, type Part, type Template } from '@hoja/core/template'
+import { nameWords } from '@hoja/core/tying'
+import { type MouseEvent, type PointerEvent, useRef, useState } from 'react'
 import { type Making, useDraft } from '../../session/draft.ts'
 import { type DragPoint, usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { chooseForMenu } from '../commandsNow.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
 import { drawnLine, drawnPart, drawnPath, drawnText, type PenPoint } from './drawn.ts'
 import { pickedTie } from './picking.ts'
-import { type Placed, partAt, partsWithin } from './placed.ts'
+import { type Placed, partAt, partsAt, partsWithin } from './placed.ts'
 import { beginWriting, firstGesture } from './useDraftWriting.tsx'
 import type { View } from './view.ts'
 
 type Held = { making?: Making | undefined } & (
   | { kind: 'pan'; pan: { x: number; y: number } }
-  | { kind: 'move'; ids: string[]; box: Box; lines: SnapLine[]; copies: boolean; made?: string[] }
+  /** `next`: what another click at this place chooses, the part below. */
+  | { kind: 'move'; ids: string[]; box: Box; lines: SnapLine[]; copies: boolean; made?: string[]; next?: string }
   | { kind: 'draw' }
   | { kind: 'pen'; index: number }
   | { kind: 'area' }
@@ -31,6 +33,17 @@ const areaBetween = (x0: number, y0: number, x1: number, y1: number): Box => ({
   height: Math.abs(y1 - y0),
 })
 
+/** Where a part that was just drawn stands on the frame; it is tied to nothing yet. */
+function placeOnFrame({ x, y }: Part): Box {
+  const length = ({ size }: Axis) => (size.kind === 'fixed' ? size.value : 0)
+  return { x: x.place, y: y.place, width: length(x), height: length(y) }
+}
+
+const isFilled = ({ kind, style }: Part) => kind !== 'text' && 'fill' in style && style.fill !== null
+
+/** ms within which a second press at the same place is one that writes, or edits points. */
+const twice = 500
+
 /** What presses and drags on the frame do: choose, move with snapping, draw, pick, pan. Positions are frame px. */
 export function useGestures(template: Template, placed: Placed[], rest: Rest, view: View) {
   const desk = useDesk()
@@ -40,14 +53,21 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
   const [line, setLine] = useState<[number, number, number, number]>()
   const [snaps, setSnaps] = useState<SnapLine[]>([])
   const [pen, setPen] = useState<PenPoint[]>([])
+  const pressed = useRef<{ at: number; x: number; y: number }>(undefined)
 
   const at = (frame: DOMRect, x: number, y: number): [number, number] => [
     (x - frame.left - view.left) / view.scale,
     (y - frame.top - view.top) / view.scale,
   ]
+  /** What is drawn around texts goes behind them: whoever draws a plate means to see the words on it. */
   const add = (part: Part) => {
-    if (change({ kind: 'addPart', part }, `adding ${part.name}`))
-      desk.set({ selected: part.id, tool: 'choose', offer: part.id })
+    const around = drawnAround(rest, placeOnFrame(part))
+    const index = isFilled(part) ? placeBelow(template.parts, around) : undefined
+    const place = index === undefined ? {} : { index }
+    if (!change({ kind: 'addPart', part, ...place }, `adding ${part.name}`)) return
+    const names = nameWords(around.map((id) => findPart(template, id)!.name))
+    const behind = index === undefined ? undefined : { part: part.id, names }
+    desk.set({ selected: part.id, tool: 'choose', offer: part.id, behind })
   }
   /** A new text begins with its words: with them it is one step. */
   const write = (part: Part) => {
@@ -82,10 +102,26 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     } else if (event.shiftKey) chooseAlso(desk, found.part.id)
     else {
       const chosen = chosenParts(desk)
-      const ids = chosen.includes(found.part.id) ? chosen : [found.part.id]
-      if (ids !== chosen) desk.set({ selected: found.part.id, tool: 'choose' })
-      hold({ kind: 'move', ids, copies, box: found.box, lines: snapLines(template, rest, ids, template.guides) })
+      // A part that was reached below others stays in hand.
+      const here = partsAt(placed, x, y)
+      const own = here.find(({ part }) => chosen.includes(part.id)) ?? found
+      const ids = chosen.includes(own.part.id) ? chosen : [own.part.id]
+      if (ids !== chosen) desk.set({ selected: own.part.id, tool: 'choose' })
+      const next = ids === chosen && chosen.length === 1 ? belowOf(here, own, event) : undefined
+      pressed.current = { at: event.timeStamp, x: event.clientX, y: event.clientY }
+      const lines = snapLines(template, rest, ids, template.guides)
+      hold({ kind: 'move', ids, copies, box: own.box, lines, ...(next ? { next } : {}) })
     }
+  }
+
+  /** What lies below a part at a place where it is pressed again, round and round; not while a press may be a double one. */
+  const belowOf = (here: readonly Placed[], own: Placed, event: PointerEvent): string | undefined => {
+    const last = pressed.current
+    const isAgain = last && Math.hypot(last.x - event.clientX, last.y - event.clientY) < 6
+    const isTwice =
+      isAgain && event.timeStamp - last.at < twice && (own.part.kind === 'text' || own.part.kind === 'path')
+    if (!isAgain || isTwice || here.length < 2) return undefined
+    return here[(here.indexOf(own) + 1) % here.length]!.part.id
   }
 
   const pressPicking = (found: Placed | undefined, x: number, y: number, adding: boolean) => {
@@ -173,7 +209,7 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
         const [first, ...also] = held.made ?? held.ids
         if (held.made) desk.set({ selected: first, also })
         if (also.length === 0) desk.set({ offer: first })
-      }
+      } else if (held.kind === 'move' && held.next) desk.set({ selected: held.next })
       if (held.kind === 'draw') {
         if (desk.tool === 'line') add(drawnLine(template, held.x, held.y, x, to.shift ? held.y : y))
         else if (desk.tool === 'text') write(drawnText(template, areaBetween(held.x, held.y, x, y)))
@@ -198,9 +234,12 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
   const pointAt = (event: MouseEvent) => {
     if (event.button !== 2) return
     const frame = event.currentTarget.getBoundingClientRect()
-    const found = partAt(placed, ...at(frame, event.clientX, event.clientY))
+    const here = partsAt(placed, ...at(frame, event.clientX, event.clientY))
+    // One that was reached below others is what its menu is about.
+    const found = here.find(({ part }) => chosenParts(desk).includes(part.id)) ?? here[0]
     if (found) chooseForMenu(found.part.id)
     else desk.set({ selected: undefined, tool: 'choose' })
+    desk.set({ here: here.map(({ part }) => part.id) })
   }
 
   return { press, pointAt, area, line, snaps, pen, isIdle, endPen, dropPen: () => setPen([]) }

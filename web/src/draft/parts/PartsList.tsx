@@ -205,7 +205,7 @@ function PartRow({
   /** The entries of the row on which the list's menu is opened. */
   asked: RefObject<Entries>
 }) {
-  const { change, attempt } = useDraft.getState()
+  const { change } = useDraft.getState()
   const on = useDesk((desk) => desk.selected === part.id || desk.also.includes(part.id))
   const soloed = useDesk((desk) => desk.solo.includes(part.id))
   const [renaming, setRenaming] = useState(false)
@@ -222,20 +222,11 @@ function PartRow({
     if (change({ kind: 'removePart', part: part.id }, `removing ${part.name}`))
       useDesk.getState().set({ selected: undefined })
   }
-  const shift = (by: number) =>
-    attempt((template) => {
-      const place = placeOf(template.parts, part.id)!
-      const parent = allParts(template.parts).find((other) => other.parts === place.list)
-      const index = Math.min(place.list.length - 1, Math.max(0, place.index + by))
-      return { kind: 'reorder', part: part.id, index, ...(parent ? { into: parent.id } : {}) }
-    }, 'the layer order')
   const commands = useCommandEntries()
   const entries = () => {
     chooseForMenu(part.id)
     return [
       { label: 'Rename', keys: 'F2', onSelect: () => setTimeout(() => setRenaming(true), 50) },
-      { label: 'Further up', onSelect: () => shift(1) },
-      { label: 'Further down', onSelect: () => shift(-1) },
       null,
       ...commands(forChosen()),
     ]
