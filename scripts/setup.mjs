@@ -28,29 +28,38 @@ const files = { 'unicode-data': '/usr/share/unicode/BidiCharacterTest.txt' }
 export const has = (program) =>
   files[program] ? existsSync(files[program]) : spawnSync('sh', ['-c', `command -v ${program}`]).status === 0
 
-/** Whether a person says yes; nobody does where none sits there. */
-function isAllowed(question) {
-  if (!process.stdin.isTTY) return false
-  process.stdout.write(`${question} [y/N] `)
-  const said = spawnSync('sh', ['-c', 'read -r line; printf %s "$line"'], { stdio: ['inherit', 'pipe', 'inherit'] })
-  return /^y(es)?$/i.test(said.stdout.toString().trim())
+/** What has to be put before a command for it to be the system's own; undefined: it may not be. */
+function asRoot() {
+  if (process.getuid?.() === 0) return []
+  return has('sudo') && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0 ? ['sudo', '-n'] : undefined
 }
 
+/** The packages that bring programs. */
+export const packagesOf = (programs) => programs.map((program) => packages[program] ?? program)
+
 /**
- * Installs programs from the system's packages where it can and may: it says which, and asks, unless CI is set.
+ * Installs programs from the system's packages where it may, as root or by a sudo that asks for nothing, and says so;
+ * elsewhere it says what to type.
  * @returns those still missing
  */
 export function installPrograms(programs) {
   const missing = programs.filter((program) => !has(program))
   if (missing.length === 0) return []
-  if (process.getuid?.() === 0 && has('apt-get')) {
-    const names = missing.map((program) => packages[program] ?? program)
-    console.log(`Not on this machine: ${missing.join(', ')} (packages ${names.join(', ')}).`)
-    if (!process.env.CI && !isAllowed('Install them with apt-get?')) return missing
-    console.log(`Installing ${names.join(', ')} …`)
-    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
-    spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore', env })
-    spawnSync('apt-get', ['install', '-y', '-qq', ...names], { stdio: ['ignore', 'ignore', 'inherit'], env })
+  const names = packagesOf(missing)
+  const before = has('apt-get') ? asRoot() : undefined
+  if (before) {
+    console.log(`Installing from the system's packages: ${names.join(', ')} …`)
+    const apt = (...args) => {
+      const [command, ...rest] = [...before, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', ...args]
+      spawnSync(command, rest, { stdio: ['ignore', 'ignore', 'inherit'] })
+    }
+    apt('update', '-qq')
+    apt('install', '-y', '-qq', ...names)
   }
-  return missing.filter((program) => !has(program))
+  const left = missing.filter((program) => !has(program))
+  if (left.length > 0)
+    console.error(
+      `Not on this machine: ${left.join(', ')}. Type: sudo apt-get install -y ${packagesOf(left).join(' ')}`,
+    )
+  return left
 }

@@ -18,7 +18,11 @@ export default defineConfig({
     target: 'es2022',
     chunkSizeWarningLimit: 3000,
     // The interface, and the page that mixers take: the picture of a channel alone.
-    rolldownOptions: { input: { index: page('index.html'), out: page('out.html') } },
+    rolldownOptions: {
+      input: { index: page('index.html'), out: page('out.html') },
+      // How long its plugins took is nothing that somebody who starts Hoja has to read.
+      checks: { pluginTimings: false },
+    },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:4173' } },
 })

@@ -26,6 +26,7 @@ test('every conversion does what its example says', () => {
     trim: 'Io Marrec',
     case: 'Jean-Baptiste de la Ría',
     number: '1204.5',
+    piece: 'Io Marrec',
     date: '2026-11-26',
     words: 'yes',
     unit: '3.7',

@@ -17,8 +17,13 @@ export type Conversion =
   /** Whole texts in place of others, whatever their case. */
   | { kind: 'words'; pairs: [from: string, to: string][] }
   | { kind: 'unit'; from: string; to: string; decimals: number }
+  /** One of the lines of a text, or of what stands between its dashes or commas, from 1; `rest`: with all that follow. */
+  | { kind: 'piece'; by: Divider; at: number; rest?: boolean }
   /** Every occurrence; a pattern is one of RE2, and `$1` in what is put as in ECMAScript. */
   | { kind: 'replace'; find: string; put: string; pattern: boolean }
+
+/** What parts a text into pieces: its lines, dashes with a space on either side, or commas. */
+export type Divider = 'line' | 'dash' | 'comma'
 
 export type ConversionKind = Conversion['kind']
 
@@ -61,12 +66,31 @@ export const conversionKinds: Record<ConversionKind, { label: string; first: Con
     example: 'In service',
   },
   unit: { label: 'Unit', first: { kind: 'unit', from: 'ft', to: 'm', decimals: 1 }, example: '12 ft' },
+  piece: {
+    label: 'One line or part',
+    first: { kind: 'piece', by: 'line', at: 1 },
+    example: 'Io Marrec\nTide-mill keeper',
+  },
   replace: {
     label: 'Find and replace',
     first: { kind: 'replace', find: ' - ', put: ' – ', pattern: false },
     example: 'Line 3 - night',
   },
 }
+
+/** Each with what stands between two pieces where they are put together again. */
+const dividers: Record<Divider, { pattern: RegExp; between: string }> = {
+  line: { pattern: /[ \t]*\r?\n[ \t]*/, between: '\n' },
+  dash: { pattern: /\s+[-–—]\s+/, between: ' – ' },
+  comma: { pattern: /\s*[,，、]\s*/, between: ', ' },
+}
+
+/** The pieces of a text that say something. */
+export const piecesBy = (text: string, by: Divider): string[] =>
+  text
+    .trim()
+    .split(dividers[by].pattern)
+    .filter((piece) => piece !== '')
 
 /** Parts of names that stay small within a name, as their own languages write them: common practice. */
 const small = new Set('von van der den de da do dos das del della di la las los y e und zu af av of the'.split(' '))
@@ -133,6 +157,10 @@ function step(text: string, conversion: Conversion): string | undefined {
       const value = inUnit(numberIn(text, '.'), conversion.from, conversion.to)
       return Number.isNaN(value) ? undefined : value.toFixed(conversion.decimals).replace(/^-(0(\.0*)?)$/, '$1')
     }
+    case 'piece': {
+      const pieces = piecesBy(text, conversion.by).slice(conversion.at - 1)
+      return (conversion.rest ? pieces : pieces.slice(0, 1)).join(dividers[conversion.by].between)
+    }
     case 'replace':
       return conversion.pattern
         ? pattern(conversion.find).replaceAll(text, conversion.put)
@@ -195,6 +223,9 @@ export function refuseConversion(value: unknown): string | undefined {
       return Number.isInteger(given.decimals) && given.decimals >= 0 && given.decimals <= 6
         ? undefined
         : 'decimals are a whole number from 0 to 6'
+    case 'piece':
+      if (!Object.hasOwn(dividers, given.by)) return `a text is parted by ${Object.keys(dividers).join(', ')}`
+      return Number.isInteger(given.at) && given.at >= 1 && given.at <= 20 ? undefined : 'a piece is from 1 to 20'
     case 'replace':
       if (typeof given.find !== 'string' || typeof given.put !== 'string' || given.find === '')
         return 'what to find must not be empty'

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import type { Field, Template } from '../template/index.ts'
 import { field } from '../testing/parts.ts'
 import { speaker } from '../testing/speaker.ts'
-import { doubtAbout, likeness, matchColumns } from './index.ts'
+import { doubtAbout, givenText, likeness, matchColumns, offeredSources, sourceWords } from './index.ts'
 
 test('columns are matched by key, by name, by beginning; each once; doubt is said', () => {
   expect(matchColumns(speaker, ['Mark file', 'ROLE', 'name'])).toEqual({
@@ -14,6 +14,72 @@ test('columns are matched by key, by name, by beginning; each once; doubt is sai
   expect(doubtAbout(speaker, {})).toContain('is this the right sheet?')
   expect(doubtAbout(speaker, { role: 'r' })).toContain('No column matches "Name"')
   expect(doubtAbout(speaker, { name: 'a', role: 'b' })).toBeUndefined()
+})
+
+test('one column fills several texts, line by line or part by part; which is guessed, and can be chosen', () => {
+  const cues = {
+    columns: ['Start', 'End', 'Text'],
+    rows: [
+      ['1', '2', 'Io Marrec\nTide-mill keeper'],
+      ['3', '4', 'Tam'],
+      ['5', '6', 'Gwyneth Pugh\nBoat builder\nand ferry pilot'],
+    ],
+  }
+  const match = matchColumns(speaker, cues.columns, cues.rows)
+  const said = (own: typeof match, cells: Record<string, string>) =>
+    ['name', 'role'].map((key) => givenText(own, key, { cells }).text)
+  expect([match.name, match.role].map((source) => sourceWords(source!))).toEqual([
+    'Text, line 1',
+    'Text, line 2 and what follows',
+  ])
+  expect(said(match, { Text: 'Io Marrec\nTide-mill keeper' })).toEqual(['Io Marrec', 'Tide-mill keeper'])
+  expect(said(match, { Text: 'Tam' })).toEqual(['Tam', ''])
+  expect(said(match, { Text: 'Gwyneth Pugh\nBoat builder\nand ferry pilot' })).toEqual([
+    'Gwyneth Pugh',
+    'Boat builder\nand ferry pilot',
+  ])
+  for (const [column, cells] of [
+    ['Name, Role', ['Io Marrec, Tide-mill keeper', 'Tam, Kelp', 'Doña Perpetua, Keeper of the light, retired']],
+    ['Name - Role', ['Io Marrec - Tide-mill keeper', 'Jean-Baptiste Quéré – Eel survey', 'Tam - Kelp']],
+    ['Guest', ['Io Marrec - Tide-mill keeper', 'Jean-Baptiste Quéré – Eel survey', 'Tam - Kelp']],
+  ] as const) {
+    const own = matchColumns(
+      speaker,
+      [column],
+      cells.map((cell) => [cell]),
+    )
+    expect(cells.map((cell) => said(own, { [column]: cell })[0])).toEqual([
+      'Io Marrec',
+      cells[1].includes('Quéré') ? 'Jean-Baptiste Quéré' : 'Tam',
+      cells[2].startsWith('Doña') ? 'Doña Perpetua' : 'Tam',
+    ])
+    expect(said(own, { [column]: cells[0] })[1]).toBe('Tide-mill keeper')
+  }
+  // A name with a comma in some rows is one name, and a column for each stays a column for each.
+  expect(
+    matchColumns(
+      speaker,
+      ['Name', 'Role'],
+      [
+        ['Marrec, Io', 'Keeper'],
+        ['Pugh, Gwyneth', 'Pilot'],
+      ],
+    ),
+  ).toEqual({ name: 'Name', role: 'Role' })
+  expect(matchColumns(speaker, ['Name'], [['Tam'], ['Io']])).toEqual({ name: 'Name' })
+  expect(offeredSources(cues).map(({ words }) => words)).toEqual([
+    'Start',
+    'End',
+    'Text',
+    'Text, line 1',
+    'Text, line 2 and what follows',
+  ])
+})
+
+test('none of the columns match: said only where none does, and lists are asked for too', () => {
+  expect(doubtAbout(speaker, { mark: 'm' })).not.toContain('None of the columns')
+  const credits = { ...speaker, fields: [field({ id: 'a', key: 'names', name: 'Names', type: 'texts' })] }
+  expect(doubtAbout(credits, {})).toMatch(/None of the columns match .* It asks for names\./)
 })
 
 test('a column is matched by a word of its name, never by the end of another word', () => {

@@ -1,10 +1,12 @@
 import { shortestDuration } from '../motion/index.ts'
 import type { Field, Template } from '../template/index.ts'
+import { piecesBy } from './conversions.ts'
 import { readCell } from './convert.ts'
 import { refuseFieldValue } from './fieldValues.ts'
 import { guessMarks, type Marks } from './numbers.ts'
+import { pieceOf, piecesIn } from './pieces.ts'
 import { guessTimes } from './rowTimes.ts'
-import { givenText, type Match, marksFor, usedColumns } from './source.ts'
+import { columnsOf, fieldsIn, givenText, type Match, marksFor, type Source, usedColumns } from './source.ts'
 import { cellsOf, type Row, type Table } from './table.ts'
 
 const plain = (text: string) =>
@@ -105,6 +107,10 @@ export function matchColumns(
     const rivals = held.filter((own) => column !== undefined && own.includes(column))
     if (column !== undefined && others.length === 0 && rivals.length === 1) give(field, column)
   })
+  for (const [key, source] of guessPieces(template, match, columns, some)) {
+    match[key] = source
+    for (const column of columnsOf(source)) free.delete(column)
+  }
   for (const field of template.fields) {
     const column = match[field.key]
     if (typeof column !== 'string' || (field.type !== 'number' && field.type !== 'numbers')) continue
@@ -116,6 +122,49 @@ export function matchColumns(
   const left = columns.filter((column) => free.has(column))
   const rest = some.map((row) => left.map((column) => row[columns.indexOf(column)] ?? ''))
   return { ...match, ...guessTimes(left, rest, frame.rate, shortestDuration(spans)) }
+}
+
+/**
+ * Fields that one column fills together, piece by piece: one whose name names them (`Name, Role`), or the only one left of
+ * which the texts have as many pieces as the template has texts that nothing else fills.
+ */
+function guessPieces(
+  template: Template,
+  match: Match,
+  columns: readonly string[],
+  rows: readonly (readonly string[])[],
+): [key: string, source: Source][] {
+  const texts = template.fields.filter(({ type }) => type === 'text')
+  const cellsIn = (column: string) => rows.map((row) => row[columns.indexOf(column)] ?? '')
+  for (const column of columns) {
+    const heads = (['dash', 'comma'] as const)
+      .map((by) => piecesBy(column.replace(/[/|+]/g, ','), by))
+      .find((own) => own.length > 1)
+    const named = heads?.map((head) => texts.find(({ key, name }) => isNamed(key, name, head)))
+    const found = piecesIn(cellsIn(column))
+    if (!named || !found || named.some((field) => !field) || new Set(named).size < named.length) continue
+    return named.map((field, i) => [field!.key, pieceOf(column, found.by, i + 1, i + 1 === named.length)])
+  }
+  const used = new Set(usedColumns(match))
+  const open = texts.filter(({ key }) => match[key] === undefined)
+  const pieced = columns.flatMap((column) => {
+    // The one text that took it by its name may be the first of several that it holds.
+    const first = texts.find(({ key }) => match[key] === column)
+    const own = first ? [first, ...open] : open
+    if (used.has(column) && !first) return []
+    const found = piecesIn(cellsIn(column))
+    const fits = found && own.length > 1 && found.count === own.length && (found.by === 'line' || columns.length === 1)
+    return fits ? [{ column, by: found.by, own }] : []
+  })
+  const [only, ...others] = pieced
+  if (!only || others.length > 0) return []
+  return only.own.map((field, i) => [field.key, pieceOf(only.column, only.by, i + 1, i + 1 === only.own.length)])
+}
+
+/** Whether a word heads what a field is called. */
+const isNamed = (key: string, name: string, head: string): boolean => {
+  const word = plain(head)
+  return word === plain(key) || word === plain(name) || meanTheSame(plain(key), word) || meanTheSame(plain(name), word)
 }
 
 /** How far a table looks like made for a template, 0 to 1: fields that found a column, and columns that found a field. */
@@ -136,9 +185,9 @@ const mostly = 0.5
  * columns, columns of another kind than their fields, columns that are mostly empty.
  */
 export function doubtAbout(template: Template, match: Match, table?: Table): string | undefined {
-  const asked = template.fields.filter((field) => field.required || field.type === 'text')
+  const asked = template.fields.filter(({ required, type }) => required || type === 'text' || type === 'texts')
   const missing = asked.filter((field) => match[field.key] === undefined)
-  if (asked.length > 0 && missing.length === asked.length)
+  if (asked.length > 0 && fieldsIn(match) === 0)
     return `None of the columns match "${template.name}"; is this the right sheet? It asks for ${asked.map((f) => f.key).join(', ')}.`
   if (missing.some((field) => field.required))
     return `No column matches ${missing.map((f) => `"${f.name}"`).join(', ')}; those stand at their default.`

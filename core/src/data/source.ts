@@ -51,8 +51,18 @@ export const usedColumns = (match: Match): string[] => [...new Set(Object.values
 export function sourceWords(source: Source): string {
   if (typeof source === 'string') return source
   if (source.columns.length === 1 && !source.conversions?.length) return source.columns[0]!
+  const [piece] = source.conversions ?? []
+  if (source.columns.length === 1 && piece?.kind === 'piece' && source.conversions!.length === 1)
+    return `${source.columns[0]}, ${pieceWords(piece)}`
   const base = source.columns.length > 0 ? source.columns.join(' + ') : `“${source.constant ?? ''}” in every row`
   return source.conversions?.length ? `${base}, converted` : base
+}
+
+const pieceNames = { line: 'line', dash: 'part', comma: 'part' } as const
+
+/** Which piece of a text: line 1, part 2 and what follows. */
+function pieceWords({ by, at, rest }: Extract<Conversion, { kind: 'piece' }>): string {
+  return `${pieceNames[by]} ${at}${rest ? ' and what follows' : ''}`
 }
 
 /** A text as a row gives it to a field, and why it could not be converted, if it could not. */

@@ -131,9 +131,19 @@ test('every other reading that is offered can be taken as well, and moves nothin
 
 test('a box that is drawn around words after them is said to go behind them, and named texts take the names of their fields', () => {
   const around = drawn([
-    { kind: 'text', x: 200, y: 540, width: 8, height: 8, words: 'Io Marrec', grouped: false, turned: 0, shift: 0 },
-    { kind: 'text', x: 200, y: 640, width: 8, height: 8, words: 'Tide-mill keeper', grouped: false, turned: 0, shift: 0 },
-    { kind: 'box', x: 160, y: 500, width: 900, height: 260, words: '', grouped: false, turned: 0, shift: 0 },
+    { kind: 'text', x: 200, y: 540, width: 8, height: 8, words: 'Io', grouped: false, turned: 0, shift: 0 },
+    {
+      kind: 'text',
+      x: 200,
+      y: 640,
+      width: 8,
+      height: 8,
+      words: 'Maren Oduya',
+      grouped: false,
+      turned: 0,
+      shift: 0,
+    },
+    { kind: 'box', x: 160, y: 500, width: 1000, height: 400, words: 'Io', grouped: false, turned: 0, shift: 0 },
   ])
   const [upper, lower, plate] = around.parts
   const order = tieAsDrawn(around, restOf(around)).find(({ about }) => about === 'order')!

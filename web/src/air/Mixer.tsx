@@ -16,7 +16,8 @@ export default function Mixer() {
   const channels = useQuery({ queryKey: ['channels'], queryFn: () => api.channels() })
   const [programme, setProgramme] = useState(0)
   const [preview, setPreview] = useState(1)
-  const [keyed, setKeyed] = useState<ReadonlySet<string>>(new Set(channel ? [channel] : []))
+  /** Channels that somebody took off its picture; all others lie over it. */
+  const [off, setOff] = useState<ReadonlySet<string>>(new Set())
   const [box, { width }] = useSize<HTMLDivElement>()
   const wide = Math.max(240, Math.floor((width - 16) / 2))
   const cut = () => {
@@ -24,7 +25,7 @@ export default function Mixer() {
     setPreview(programme)
   }
   useHotkeys('space', cut, [preview, programme], { preventDefault: true })
-  const shown = channels.data?.filter(({ name }) => keyed.has(name)) ?? []
+  const shown = channels.data?.filter(({ name }) => !off.has(name)) ?? []
   return (
     <div className="flex h-full flex-col">
       <Header here="Mixer" shortcuts={[['Space', 'cut: the preview becomes the programme']]}>
@@ -93,12 +94,12 @@ export default function Mixer() {
             {channels.data?.map((one) => (
               <label key={one.name} className="flex items-center gap-1.5">
                 <Checkbox
-                  checked={keyed.has(one.name)}
+                  checked={!off.has(one.name)}
                   onValue={(on) => {
-                    const next = new Set(keyed)
-                    if (on) next.add(one.name)
-                    else next.delete(one.name)
-                    setKeyed(next)
+                    const next = new Set(off)
+                    if (on) next.delete(one.name)
+                    else next.add(one.name)
+                    setOff(next)
                   }}
                 />
                 {one.title}

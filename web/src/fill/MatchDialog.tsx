@@ -10,6 +10,7 @@ import {
   kindredUnits,
   type Match,
   type Mix,
+  offeredSources,
   type Row,
   readCell,
   refuseConversion,
@@ -84,6 +85,7 @@ export function MatchDialog({
               language={field.language ?? template.language}
               columns={columns}
               source={match[field.key]}
+              rows={rows}
               onSource={(source) => {
                 const { [field.key]: _, ...rest } = match
                 setMatch(source === undefined ? rest : { ...rest, [field.key]: source })
@@ -149,6 +151,7 @@ function SourceEditor({
   language,
   columns,
   source,
+  rows,
   onSource,
 }: {
   field: Field
@@ -156,6 +159,8 @@ function SourceEditor({
   language: string | undefined
   columns: readonly string[]
   source: Source | undefined
+  /** Some rows, by which it is told which columns have several lines. */
+  rows: readonly Row[]
   onSource: (source: Source | undefined) => void
 }) {
   const mix = mixOf(source)
@@ -167,19 +172,35 @@ function SourceEditor({
     onSource(plainest(next.length > 0 ? { ...rest, conversions: next } : rest))
   }
   const options = columns.map((column): [string, string] => [`c ${column}`, column])
+  const offered = offeredSources({
+    columns,
+    rows: rows.map(({ cells }) => columns.map((column) => cellOf(cells, column) ?? '')),
+  })
+  const at = offered.findIndex((one) => JSON.stringify(one.source) === JSON.stringify(source))
   return (
     <div>
       <div className="flex flex-wrap items-center gap-1.5">
         <Select
           aria-label={`What fills ${field.name}`}
           className="!w-48"
-          value={kind === 'columns' ? `c ${mix.columns[0]}` : kind}
-          options={[['none', 'its default'], ['constant', 'the same in every row'], ...options]}
+          value={kind !== 'columns' ? kind : at >= 0 ? `o ${at}` : `c ${mix.columns[0]}`}
+          options={[
+            ['none', 'its default'],
+            ['constant', 'the same in every row'],
+            ...offered.map(({ words }, i): [string, string] => [`o ${i}`, words]),
+            ...(kind === 'columns' && at < 0 ? [[`c ${mix.columns[0]}`, mix.columns[0]!] as [string, string]] : []),
+          ]}
           onChange={(event) => {
             const { value } = event.target
             if (value === 'none') onSource(undefined)
             else if (value === 'constant') onSource({ columns: [], constant: '' })
-            else put({ columns: [value.slice(2), ...mix.columns.slice(1)] })
+            else if (value.startsWith('o ')) {
+              const { source: next } = offered[Number(value.slice(2))]!
+              // Another column in the first place of several, or for the same steps; a piece is whole by itself.
+              if (typeof next === 'string' && kind === 'columns' && at < 0)
+                put({ columns: [next, ...mix.columns.slice(1)] })
+              else onSource(next)
+            }
           }}
         />
         {kind === 'constant' && (
@@ -249,7 +270,7 @@ function SourceEditor({
               ...(Object.entries(conversionKinds) as [ConversionKind, (typeof conversionKinds)[ConversionKind]][]).map(
                 ([, { label, first, example }]) => ({
                   label,
-                  keys: `${example.trim()} → ${converted(example, [first]).text}`,
+                  keys: `${example.trim().replace('\n', ' / ')} → ${converted(example, [first]).text}`,
                   onSelect: () =>
                     putConversions([
                       ...conversions,
@@ -415,6 +436,37 @@ function ConversionEditor({
             value={conversion.decimals}
             onValue={(decimals) => onConversion({ ...conversion, decimals })}
           />
+        </>
+      )
+    case 'piece':
+      return (
+        <>
+          <Select
+            aria-label="Parted by"
+            className={`${small} !w-24`}
+            value={conversion.by}
+            options={[
+              ['line', 'line'],
+              ['dash', 'dashes, part'],
+              ['comma', 'commas, part'],
+            ]}
+            onChange={(event) => onConversion({ ...conversion, by: event.target.value as 'line' })}
+          />
+          <NumberInput
+            aria-label="Which one"
+            bounds={{ least: 1, most: 20, step: 1, whole: true }}
+            value={conversion.at}
+            onValue={(at) => onConversion({ ...conversion, at })}
+          />
+          <label className="flex items-center gap-1 text-xs">
+            <Checkbox
+              checked={conversion.rest === true}
+              onValue={(rest) =>
+                onConversion({ kind: 'piece', by: conversion.by, at: conversion.at, ...(rest ? { rest } : {}) })
+              }
+            />
+            and what follows
+          </label>
         </>
       )
     case 'replace':

@@ -1,4 +1,4 @@
-import { columnsOf, fieldsIn, type Match, type Row, sourceWords, wordKeysOf } from '@hoja/core/data'
+import { fieldsIn, fromSource, type Match, offeredSources, type Row, sourceWords, wordKeysOf } from '@hoja/core/data'
 import type { ReadOptions } from '@hoja/core/formats'
 import {
   checkAlong,
@@ -263,13 +263,17 @@ function FieldMatch({
   onMatch: (match: Match) => void
 }) {
   const [first] = read.rows
+  const offered = offeredSources({
+    columns: read.columns,
+    rows: read.rows.slice(0, 50).map(({ cells }) => read.columns.map((column) => cells[column] ?? '')),
+  })
   return (
     <>
       <h3 className="mt-1 border-b border-rule pb-1 font-semibold">What fills each field</h3>
       <ul>
         {template.fields.map(({ key, name }) => {
           const source = match[key]
-          const column = typeof source === 'string' ? source : undefined
+          const at = offered.findIndex((one) => JSON.stringify(one.source) === JSON.stringify(source))
           return (
             <li
               key={key}
@@ -278,25 +282,20 @@ function FieldMatch({
               <b className="font-semibold">{name}</b>
               <Select
                 aria-label={`Column for ${name}`}
-                value={source === undefined ? '' : (column ?? ' ')}
+                value={source === undefined ? '' : at < 0 ? ' ' : String(at)}
                 options={[
                   ['', 'nothing: its default'],
-                  ...(source !== undefined && column === undefined
-                    ? [[' ', sourceWords(source)] as [string, string]]
-                    : []),
-                  ...read.columns.map((one): [string, string] => [one, one]),
+                  ...(source !== undefined && at < 0 ? [[' ', sourceWords(source)] as [string, string]] : []),
+                  ...offered.map(({ words }, i): [string, string] => [String(i), words]),
                 ]}
                 onChange={(event) => {
                   const { [key]: _, ...rest } = match
-                  onMatch(event.target.value ? { ...rest, [key]: event.target.value } : rest)
+                  const { value } = event.target
+                  if (value !== ' ') onMatch(value ? { ...rest, [key]: offered[Number(value)]!.source } : rest)
                 }}
               />
               <span className="truncate text-soft">
-                {first &&
-                  columnsOf(source)
-                    .map((one) => first.cells[one] ?? '')
-                    .join(' ')
-                    .replace(/\s*\n\s*/g, ' / ')}
+                {first && (fromSource(source, first.cells).text ?? '').replace(/\s*\n\s*/g, ' / ')}
               </span>
             </li>
           )
