@@ -81,8 +81,8 @@ test('a palette of a name and a colour that editors choose recolour the whole de
   const row = (n: number, state: string) => page.getByRole('button', { name: `Row ${n}, ${state}` })
   await expect(row(1, 'fine')).toBeVisible()
   await expect(row(2, 'fine')).toBeVisible()
-  // Words of shell on a plate of shell are told; what is no colour stops its row.
-  await expect(row(3, 'look')).toBeVisible()
+  // Words of shell on a plate of shell are not seen; what is no colour stops its row.
+  await expect(row(3, 'stop')).toBeVisible()
   await row(4, 'stop').click()
   await expect(page.getByLabel('Row 4', { exact: true }).getByText('"tealish" is not a colour')).toBeVisible()
   expect(wrong).toEqual([])

@@ -10,6 +10,8 @@ export interface Finding {
   code: string
   message: string
   fix?: string
+  /** The part that lies over the one that is told, and hides it. */
+  over?: string
   /** In which of the template's shapes of frame alone, by its id; absent: in all. */
   shape?: ShapeId
 }

@@ -67,6 +67,7 @@ test('one column fills several texts, line by line or part by part; which is gue
     ),
   ).toEqual({ name: 'Name', role: 'Role' })
   expect(matchColumns(speaker, ['Name'], [['Tam'], ['Io']])).toEqual({ name: 'Name' })
+  expect(matchColumns(speaker, ['Role', 'Phone'], [['Pilot\nof the mole', '112']])).toEqual({ role: 'Role' })
   expect(offeredSources(cues).map(({ words }) => words)).toEqual([
     'Start',
     'End',

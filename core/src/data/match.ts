@@ -148,8 +148,10 @@ function guessPieces(
   const used = new Set(usedColumns(match))
   const open = texts.filter(({ key }) => match[key] === undefined)
   const pieced = columns.flatMap((column) => {
-    // The one text that took it by its name may be the first of several that it holds.
-    const first = texts.find(({ key }) => match[key] === column)
+    // The one text that took it by a word that means the same may be the first of several that it holds.
+    const first = texts.find(
+      ({ key, name }) => match[key] === column && ![plain(key), plain(name)].includes(plain(column)),
+    )
     const own = first ? [first, ...open] : open
     if (used.has(column) && !first) return []
     const found = piecesIn(cellsIn(column))

@@ -192,7 +192,7 @@ interface Judged extends Look, WantedPart {
   scale: number
 }
 
-type Told = Pick<Finding, 'level' | 'code' | 'message'>
+type Told = Pick<Finding, 'level' | 'code' | 'message' | 'over'>
 
 /** What is found of one part as it is seen. */
 function partFindings(look: Judged): Told[] {
@@ -210,9 +210,9 @@ function partFindings(look: Judged): Told[] {
     // It is told that it runs past its room, and by how much.
     if (why.code === 'frame' && block && block.fit.overflow > 0) return []
     if (why.code === 'colours') return [{ level: 'stop', code: 'seen', message: why.words }]
-    return [
-      { level: 'stop', code: 'seen', message: `${part.name} is ${isGone ? 'not' : 'only partly'} seen: ${why.words}.` },
-    ]
+    const over = why.over === undefined ? {} : { over: why.over }
+    const message = `${part.name} is ${isGone ? 'not' : 'only partly'} seen: ${why.words}.`
+    return [{ level: 'stop', code: 'seen', message, ...over }]
   }
   if (!block) return []
   return [...standsOut(look, seen), ...legible(look)]

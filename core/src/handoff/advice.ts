@@ -1,4 +1,6 @@
-import { checkLayout, leastContrast, textContrast, textOfLength } from '../data/index.ts'
+import { checkLayout, type Looks, leastContrast, textContrast, textOfLength } from '../data/index.ts'
+import { putBelow } from '../layout/index.ts'
+import { deadKeys, deadKeysWords } from '../motion/index.ts'
 import { boundsOf, pixelRegion } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
 import {
@@ -7,6 +9,7 @@ import {
   drivenBy,
   type Field,
   type FieldValue,
+  findPart,
   kindNames,
   languageFieldOf,
   reachedBy,
@@ -30,8 +33,11 @@ const mostFields = 12
 /** The longest text that is tried where a limit says more. */
 const longestTried = 400
 
-/** Everything worth saying about a template before it is handed over, the fields first. */
-export function adviceOn(scene: Scene): Advice[] {
+/**
+ * Everything worth saying about a template before it is handed over, the fields first.
+ * @param looks looks at what is drawn
+ */
+export function adviceOn(scene: Scene, looks: Looks): Advice[] {
   const { template } = scene
   return [
     ...template.fields.flatMap((field) => [
@@ -40,10 +46,13 @@ export function adviceOn(scene: Scene): Advice[] {
       ...aboutEffect(scene, field),
     ]),
     ...aboutNumber(template),
+    ...aboutSeen(scene, looks),
     ...aboutContrast(scene),
     ...aboutFonts(scene),
     ...aboutPoster(scene),
     ...aboutTime(template),
+    ...aboutKeys(template),
+    ...aboutUnseen(template),
   ]
 }
 
@@ -241,6 +250,46 @@ function aboutPoster(scene: Scene): Advice[] {
     },
   ]
 }
+
+/** Kinds of finding that say how the drawing itself is seen. */
+const ofSight = new Set(['seen', 'faint', 'sharp', 'turned', 'letters', 'double', 'ground'])
+
+/** What is found by looking at the drawing, and at the poster. */
+function aboutSeen(scene: Scene, looks: Looks): Advice[] {
+  const { template } = scene
+  const fillings: [string, Values][] = [
+    ['As drawn', {}],
+    ['On the poster', template.poster.values],
+  ]
+  const told = new Set<string>()
+  return fillings.flatMap(([where, values]) => {
+    const layout = scene.layout(values)
+    return checkLayout(scene, layout, scene.timing(layout), 1, looks).flatMap(
+      ({ code, part, message, over }): Advice[] => {
+        if (!ofSight.has(code) || told.has(message)) return []
+        told.add(message)
+        const change = over !== undefined && part !== undefined ? putBelow(template, over, part) : undefined
+        const name = findPart(template, part ?? '')?.name
+        const fix = change && { words: `Put ${findPart(template, over!)!.name} behind ${name}`, change }
+        return [{ code, ...(part ? { part } : {}), message: `${where}: ${message}`, ...(fix ? { fix } : {}) }]
+      },
+    )
+  })
+}
+
+/** Keys that never play, where they are. */
+const aboutKeys = (template: Template): Advice[] =>
+  deadKeys(template).map((one) => ({
+    code: 'keys',
+    part: one.part,
+    message: deadKeysWords(findPart(template, one.part)!.name, one),
+  }))
+
+/** What is meant to stay unseen, and why: whoever takes the template over has to know. */
+const aboutUnseen = (template: Template): Advice[] =>
+  allParts(template.parts).flatMap(({ id, name, unseen }) =>
+    unseen ? [{ code: 'unseen', part: id, message: `${name} may stay unseen: ${unseen}` }] : [],
+  )
 
 function aboutTime(template: Template): Advice[] {
   const { spans, frame } = template

@@ -1,4 +1,6 @@
 import fc from 'fast-check'
+import { Looks } from '../data/index.ts'
+import type { Scene } from '../scene/index.ts'
 import {
   edit,
   expose,
@@ -11,16 +13,19 @@ import {
   type Template,
 } from '../template/index.ts'
 import { axis, box, field, fixed, text, tie, to } from '../testing/parts.ts'
+import { resources } from '../testing/raster.ts'
 import { sceneOf, speaker, templateOf } from '../testing/speaker.ts'
 import { adviceOn, differenceOf, longestHeld, moveMatch } from './index.ts'
 
+const looks = new Looks(resources)
+const advise = (scene: Scene) => adviceOn(scene, looks)
 const at = (place: number, size: number) => axis([], fixed(size), { place })
 const nameField = (more: Partial<Field> = {}) =>
   field({ id: 'f1', key: 'name', name: 'Name', default: 'Maren', limit: 10, onAir: true, ...more })
 
 describe('advice', () => {
   const shown = (parts: Part[], fields: Field[], more: Partial<Template> = {}) =>
-    adviceOn(sceneOf(parts, { fields, poster: { frame: 20, values: {} }, ...more }))
+    advise(sceneOf(parts, { fields, poster: { frame: 20, values: {} }, ...more }))
   const name = (room: number, style: object = {}) =>
     text(
       'name',
@@ -31,7 +36,7 @@ describe('advice', () => {
     )
 
   test('the demo template needs none, and a poor one gets a sentence for each flaw', () => {
-    expect(adviceOn(sceneOf(speaker.parts, speaker)).map((a) => a.message)).toEqual([])
+    expect(advise(sceneOf(speaker.parts, speaker)).map((a) => a.message)).toEqual([])
     const codes = shown([name(400)], [nameField({ name: 'text 1', limit: undefined as never })]).map((a) => a.code)
     expect(codes).toEqual(['name', 'limit.none'])
   })
@@ -41,11 +46,11 @@ describe('advice', () => {
       fc.property(fc.integer({ min: 150, max: 900 }), (room) => {
         const scene = sceneOf([name(room)], { fields: [nameField({ limit: 80 })], poster: { frame: 20, values: {} } })
         const held = longestHeld(scene, scene.template.fields[0]!, 80)
-        const advice = adviceOn(scene).find((a) => a.code.startsWith('limit'))
+        const advice = advise(scene).find((a) => a.code.startsWith('limit'))
         if (held < 80) {
           expect(advice).toMatchObject({ code: 'limit.wide', fix: { words: `Limit it to ${held}` } })
           const better = edit(scene.template, advice!.fix!.change)
-          expect(adviceOn(sceneOf(better.parts, better)).some((a) => a.code.startsWith('limit'))).toBe(false)
+          expect(advise(sceneOf(better.parts, better)).some((a) => a.code.startsWith('limit'))).toBe(false)
         } else expect(advice).toBeUndefined()
       }),
       { numRuns: 12 },
@@ -94,7 +99,7 @@ describe('advice', () => {
       ['name', 'opacity'],
     ] as const)
       template = edit(template, expose(template, part, key).change)
-    const advice = adviceOn(sceneOf(template.parts, template))
+    const advice = advise(sceneOf(template.parts, template))
     expect(advice.filter((a) => a.code === 'effect').map((a) => a.message)).toEqual([])
   })
 

@@ -50,6 +50,15 @@ export function stack(template: Template, ids: readonly PartId[], how: Stacking)
   return changes.length > 0 ? { kind: 'several', changes } : undefined
 }
 
+/** Puts a part just below another one, within its group; undefined: they stand in no list together, or it lies there already. */
+export function putBelow(template: Template, id: PartId, other: PartId): Change | undefined {
+  const place = placeOf(template.parts as Part[], id)
+  const below = place && placeBelow(place.list, [other])
+  if (!place || below === undefined || below >= place.index) return undefined
+  const group = allParts(template.parts).find(({ parts }) => parts === place.list)
+  return { kind: 'reorder', part: id, index: below, ...(group ? { into: group.id } : {}) }
+}
+
 /** Share of a text or picture that lies in a part for it to be drawn around it. */
 const within = 0.8
 
@@ -97,10 +106,10 @@ export function behindContent(
     if (index === undefined || !place || place.list[place.index]!.kind === 'text') continue
     const inner = drawnAround(rest, boxOf(rest, index), id)
     const lower = inner.filter((one) => rest.order.index.get(one)! < index)
-    const below = placeBelow(place.list, lower)
-    if (below === undefined || below >= place.index) continue
-    const group = allParts(template.parts).find(({ parts }) => parts === place.list)
-    changes.push({ kind: 'reorder', part: id, index: below, ...(group ? { into: group.id } : {}) })
+    const [lowest] = [...lower].sort((a, b) => rest.order.index.get(a)! - rest.order.index.get(b)!)
+    const change = lowest === undefined ? undefined : putBelow(template, id, lowest)
+    if (!change) continue
+    changes.push(change)
     behind.set(id, lower)
   }
   return changes.length > 0 ? { change: { kind: 'several', changes }, behind } : undefined

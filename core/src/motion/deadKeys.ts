@@ -1,4 +1,12 @@
-import { allParts, type Keyframe, type Part, type PartId, type Template } from '../template/index.ts'
+import {
+  allParts,
+  type Keyframe,
+  type Part,
+  type PartId,
+  type Spans,
+  type Template,
+  type Track,
+} from '../template/index.ts'
 import { type Channel, channels, channelsOf } from './tracks.ts'
 
 /** Keys of a channel that never play, why, and what would make them. */
@@ -16,33 +24,26 @@ export interface DeadKeys {
 const spanNames = { in: 'In', hold: 'Hold', out: 'Out' } as const
 
 /** All keys of a template that can never play, part by part. */
-export function deadKeys(template: Template): DeadKeys[] {
-  return allParts(template.parts).flatMap((part) => {
-    const { tracks, segments } = part.motion
-    return [
-      ...Object.entries(tracks).flatMap(([channel, track]) =>
-        ofTrack(template, part, channel as Channel, false, track.keys),
-      ),
-      ...Object.entries(segments?.tracks ?? {}).flatMap(([channel, track]) =>
-        ofTrack(template, part, channel as Channel, true, track.keys),
-      ),
-    ]
-  })
+export const deadKeys = ({ spans, parts }: Pick<Template, 'spans' | 'parts'>): DeadKeys[] =>
+  allParts(parts).flatMap((part) => deadKeysOf(spans, part))
+
+/** Those of one part. */
+export function deadKeysOf(spans: Spans, part: Part): DeadKeys[] {
+  const { tracks, segments } = part.motion
+  const of = (all: object, isSegments: boolean) =>
+    Object.entries(all as Record<string, Track>).flatMap(([channel, track]) =>
+      ofTrack(spans, part, channel as Channel, isSegments, track.keys),
+    )
+  return [...of(tracks, false), ...of(segments?.tracks ?? {}, true)]
 }
 
-function ofTrack(
-  template: Template,
-  part: Part,
-  channel: Channel,
-  segments: boolean,
-  all: readonly Keyframe[],
-): DeadKeys[] {
+function ofTrack(spans: Spans, part: Part, channel: Channel, segments: boolean, all: readonly Keyframe[]): DeadKeys[] {
   const of = { part: part.id, channel, segments }
   const undrawn = all.length > 0 ? undrawnBecause(part, channel, segments) : undefined
   if (undrawn) return [{ ...of, keys: all, ...undrawn }]
   const byWhy = new Map<string, { keys: Keyframe[]; remedy: string }>()
   for (const key of all) {
-    const dead = deadBecause(template, part, key)
+    const dead = deadBecause(spans, part, key)
     if (!dead) continue
     const known = byWhy.get(dead.why) ?? { keys: [], remedy: dead.remedy }
     known.keys.push(key)
@@ -64,7 +65,7 @@ function undrawnBecause(part: Part, channel: Channel, segments: boolean): { why:
 
 /** Why a key is never come to. */
 function deadBecause(
-  { spans }: Template,
+  spans: Spans,
   { motion }: Part,
   { span, at }: Keyframe,
 ): { why: string; remedy: string } | undefined {

@@ -54,13 +54,22 @@ function inOnePlace(programme: Programme, titles: readonly Placed<TitleClip>[], 
       const [own, its] = [regionOf(title.id), regionOf(other.id)]
       if (!own || !its || !meet(own, its)) continue
       const frames = Math.min(endOf(title.clip), endOf(other.clip)) - title.clip.at
-      findings.push({
-        clip: title.id,
-        with: other.id,
-        level: 'stop',
-        code: 'place',
-        message: `It lies over "${firstWords(programme, other.clip)}" for ${frames} ${frames === 1 ? 'frame' : 'frames'}; one of them has to wait.`,
-      })
+      const long = `for ${frames} ${frames === 1 ? 'frame' : 'frames'}; one of them has to wait.`
+      const both = { level: 'stop', code: 'place' } as const
+      findings.push(
+        {
+          ...both,
+          clip: title.id,
+          with: other.id,
+          message: `It lies over "${firstWords(programme, other.clip)}" ${long}`,
+        },
+        {
+          ...both,
+          clip: other.id,
+          with: title.id,
+          message: `"${firstWords(programme, title.clip)}" lies over it ${long}`,
+        },
+      )
     }
     up.push(title)
   }

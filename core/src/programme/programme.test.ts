@@ -445,6 +445,7 @@ describe('checks along time', () => {
     })
     expect(codes(programme)).toEqual([
       ['B', 'place', 'It lies over "A" for 20 frames; one of them has to wait.'],
+      ['A', 'place', '"B" lies over it for 20 frames; one of them has to wait.'],
       ['C', 'overCut', 'It stands over 2 cuts, the first at 00:00:08:20.'],
       ['C', 'long', 'It stands for 8.0 s; 6.7 s is the most that this programme wants.'],
       ['C', 'apart', 'It comes 30 frames after "B"; 50 are wanted.'],

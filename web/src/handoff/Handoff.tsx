@@ -1,4 +1,5 @@
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core'
+import { Looks } from '@hoja/core/data'
 import { type Advice, adviceOn } from '@hoja/core/handoff'
 import type { Scene } from '@hoja/core/scene'
 import { driveToo, expose, inSection, placeField, type Template, type Values } from '@hoja/core/template'
@@ -6,6 +7,7 @@ import { Tabs } from 'radix-ui'
 import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useShallow } from 'zustand/react/shallow'
+import { resources } from '../preview/rasterBackend.ts'
 import { useScene } from '../preview/useScene.ts'
 import { DraftBar } from '../session/DraftBar.tsx'
 import { useDraft } from '../session/draft.ts'
@@ -68,6 +70,9 @@ function useDrop(onChosen: (id: string) => void): (event: DragEndEvent) => void 
   }
 }
 
+/** Looks at what is drawn, for the advice on it. */
+const looks = new Looks(resources)
+
 function Table({ template, scene }: { template: Template; scene: Scene }) {
   const { attempt } = useDraft.getState()
   const versions = useDraft((draft) => draft.versions)
@@ -77,7 +82,7 @@ function Table({ template, scene }: { template: Template; scene: Scene }) {
   const [joining, setJoining] = useState<string>()
   const field = template.fields.find((f) => f.id === chosen)
   const calm = useDeferredValue(scene)
-  const advice = useMemo<Advice[]>(() => adviceOn(calm), [calm])
+  const advice = useMemo<Advice[]>(() => adviceOn(calm, looks), [calm])
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
   const choose = (id: string | undefined) => {
     setChosen(id)

@@ -273,7 +273,7 @@ function FieldMatch({
       <ul>
         {template.fields.map(({ key, name }) => {
           const source = match[key]
-          const at = offered.findIndex((one) => JSON.stringify(one.source) === JSON.stringify(source))
+          const own = offered.find((one) => JSON.stringify(one.source) === JSON.stringify(source))
           return (
             <li
               key={key}
@@ -282,16 +282,17 @@ function FieldMatch({
               <b className="font-semibold">{name}</b>
               <Select
                 aria-label={`Column for ${name}`}
-                value={source === undefined ? '' : at < 0 ? ' ' : String(at)}
+                value={source === undefined ? '' : (own?.words ?? ' ')}
                 options={[
                   ['', 'nothing: its default'],
-                  ...(source !== undefined && at < 0 ? [[' ', sourceWords(source)] as [string, string]] : []),
-                  ...offered.map(({ words }, i): [string, string] => [String(i), words]),
+                  ...(source !== undefined && !own ? [[' ', sourceWords(source)] as [string, string]] : []),
+                  ...offered.map(({ words }): [string, string] => [words, words]),
                 ]}
                 onChange={(event) => {
                   const { [key]: _, ...rest } = match
                   const { value } = event.target
-                  if (value !== ' ') onMatch(value ? { ...rest, [key]: offered[Number(value)]!.source } : rest)
+                  const next = offered.find(({ words }) => words === value)
+                  if (value !== ' ') onMatch(next ? { ...rest, [key]: next.source } : rest)
                 }}
               />
               <span className="truncate text-soft">

@@ -4,6 +4,9 @@ import {
   type Channel,
   channels,
   channelsOf,
+  type DeadKeys,
+  deadKeysOf,
+  deadKeysWords,
   easePresets,
   hasWay,
   isRest,
@@ -30,6 +33,7 @@ import {
   type Track,
 } from '@hoja/core/template'
 import type { FontAxis } from '@hoja/core/text'
+import type { ReactNode } from 'react'
 import type { Player } from '../../preview/usePlayer.ts'
 import { useDraft } from '../../session/draft.ts'
 import { ColourInput } from '../../ui/ColourInput.tsx'
@@ -60,6 +64,7 @@ export function MotionPanel({
   const offered = channelsOf(part.kind).filter(
     (channel) => (motion.tracks as Record<string, unknown>)[channel] !== undefined || isOffered(channel, axes),
   )
+  const dead = deadKeysOf(template.spans, part)
   const { values } = useDesk((desk) => desk.filling)
   const timing = scene.timing(scene.layout(values))
   const moment = momentAt(timing, player.frame)
@@ -104,7 +109,9 @@ export function MotionPanel({
                 <ChannelKeys
                   key={channel}
                   template={template}
+                  name={part.name}
                   motion={motion}
+                  dead={dead.filter((one) => one.channel === channel && one.segments === (set === 'segments'))}
                   channel={channel}
                   axes={axes}
                   letters={set === 'segments'}
@@ -163,10 +170,12 @@ export function MotionPanel({
   }
   return (
     <div className="px-3.5 py-2">
-      <Line label="Out">
-        {(id) => (
+      <Whole>
+        <label className="flex items-center gap-1.5" htmlFor={`${part.id}-out`}>
+          <span className="text-soft">Out</span>
           <Select
-            id={id}
+            id={`${part.id}-out`}
+            className="!h-6 !w-36 text-xs"
             value={motion.out}
             options={[
               ['mirror', 'In run backwards'],
@@ -174,12 +183,12 @@ export function MotionPanel({
             ]}
             onChange={(event) => put(withOut(motion, template.spans, event.target.value as Motion['out']))}
           />
-        )}
-      </Line>
-      <Line label="Rides">
-        {(id) => (
+        </label>
+        <label className="flex items-center gap-1.5" htmlFor={`${part.id}-rides`}>
+          <span className="text-soft">Rides</span>
           <Select
-            id={id}
+            id={`${part.id}-rides`}
+            className="!h-6 !w-28 text-xs"
             value={motion.ride ?? ''}
             options={[
               ['', 'nothing'],
@@ -192,28 +201,27 @@ export function MotionPanel({
               put(event.target.value ? { ...rest, ride: event.target.value } : rest)
             }}
           />
-        )}
-      </Line>
-      <Line label="Anchor, %">
-        {(id) => (
-          <span className="flex gap-1">
-            <NumberInput
-              id={id}
-              bounds={described.slope}
-              percent
-              value={motion.anchor.x}
-              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, x: v } })}
-            />
-            <NumberInput
-              aria-label="Anchor down, %"
-              bounds={described.slope}
-              percent
-              value={motion.anchor.y}
-              onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, y: v } })}
-            />
-          </span>
-        )}
-      </Line>
+        </label>
+        <label className="flex items-center gap-1.5" htmlFor={`${part.id}-anchor`}>
+          <span className="text-soft">Anchor, %</span>
+          <NumberInput
+            id={`${part.id}-anchor`}
+            className="!h-6 !w-12"
+            bounds={described.slope}
+            percent
+            value={motion.anchor.x}
+            onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, x: v } })}
+          />
+          <NumberInput
+            aria-label="Anchor down, %"
+            className="!h-6 !w-12"
+            bounds={described.slope}
+            percent
+            value={motion.anchor.y}
+            onValue={(v) => put({ ...motion, anchor: { ...motion.anchor, y: v } })}
+          />
+        </label>
+      </Whole>
       {lanes('tracks', offered)}
       {part.kind === 'text' && (
         <fieldset className="mt-3 border-t-2 border-rule pt-1.5">
@@ -320,8 +328,15 @@ const axisSetting = (axes: readonly FontAxis[]): Setting[] => [
   },
 ]
 
+/** What holds for all movement of a part, in one line. */
+const Whole = ({ children }: { children: ReactNode }) => (
+  <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-xs">{children}</div>
+)
+
 function ChannelKeys({
   template,
+  name,
+  dead,
   motion,
   channel,
   axes,
@@ -332,7 +347,11 @@ function ChannelKeys({
   onTrack,
 }: {
   template: Template
+  /** Of the part. */
+  name: string
   motion: Motion
+  /** Keys of the channel that never play. */
+  dead: readonly DeadKeys[]
   channel: Channel
   /** Of characters, words or lines by themselves. */
   letters: boolean
@@ -379,9 +398,11 @@ function ChannelKeys({
       ),
     )
   return (
-    <fieldset className="mt-2 border-t border-rule pt-1.5">
-      <legend className="float-left font-medium">{label}</legend>
-      <div className="flex items-center justify-end gap-1">
+    <fieldset className="mt-1.5 border-t border-rule pt-1">
+      <legend className="float-left mr-3 leading-6 font-medium">{label}</legend>
+      <div className="flex flex-wrap items-center gap-1">
+        {settings.length > 0 && editors(values, (more) => onTrack({ ...track, ...more } as Track), '')}
+        <span className="ml-auto text-xs text-soft">now</span>
         <NumberInput
           aria-label={`${label} at the playhead`}
           title="Its value at the playhead; a change sets a key there"
@@ -395,11 +416,6 @@ function ChannelKeys({
           ✕
         </Button>
       </div>
-      {settings.length > 0 && (
-        <div className="clear-both flex flex-wrap gap-1 py-0.5">
-          {editors(values, (more) => onTrack({ ...track, ...more } as Track), '')}
-        </div>
-      )}
       {leaves && (
         <div className="flex flex-wrap items-center gap-1 py-0.5 text-xs">
           <span className="text-soft">in Out</span>
@@ -421,6 +437,11 @@ function ChannelKeys({
         onKeys={(keys) => onTrack(keys.length > 0 ? { ...track, keys } : undefined)}
         step={step}
       />
+      {dead.map((one) => (
+        <p key={one.why} role="status" className="pb-0.5 text-xs text-look">
+          {deadKeysWords(name, one)}
+        </p>
+      ))}
     </fieldset>
   )
 }
@@ -450,6 +471,16 @@ function KeyRows({
   const put = (i: number, key: Keyframe) => onKeys(sortedKeys(keys.map((k, n) => (n === i ? key : k))))
   return (
     <table className="w-full">
+      <thead>
+        <tr className="text-left text-xs text-soft">
+          <th className="font-normal">Span</th>
+          <th className="px-1 font-normal">Frame</th>
+          {ways && <th className="font-normal">px/s</th>}
+          <th className="font-normal">Value</th>
+          <th className="pl-1 font-normal">To the next</th>
+          <th className="sr-only">Remove</th>
+        </tr>
+      </thead>
       <tbody>
         {keys.map((key, i) => (
           <tr key={i}>

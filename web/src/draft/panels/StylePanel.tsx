@@ -20,7 +20,7 @@ import {
 } from '@hoja/core/template'
 import { useDraft } from '../../session/draft.ts'
 import { FontChoice } from '../../session/fonts/FontChoice.tsx'
-import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, Line, Select, TextInput } from '../../ui/controls.tsx'
 import { counted } from '../../ui/counted.ts'
 import { FillInput } from '../../ui/FillInput.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
@@ -76,6 +76,24 @@ export function StylePanel({ template, part }: { template: Template; part: Part 
           </Line>
         ),
       )}
+      <Line label="May stay unseen">
+        {(id) => (
+          <TextInput
+            key={`${part.id} ${part.unseen}`}
+            id={id}
+            defaultValue={part.unseen ?? ''}
+            placeholder="no; or why it may"
+            title="Why it, and what it holds, may stay unseen: then no check tells of that"
+            maxLength={300}
+            onBlur={(event) => {
+              const why = event.target.value.trim() || undefined
+              if (why !== part.unseen)
+                change({ kind: 'unseen', part: part.id, why }, `that ${part.name} may stay unseen`)
+            }}
+            onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+          />
+        )}
+      </Line>
       <AsPath part={part} />
     </div>
   )

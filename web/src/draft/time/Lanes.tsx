@@ -1,4 +1,14 @@
-import { type KeyframeRef, keysOf, lanesOf, moveKeys, room, sameKey, spanLength } from '@hoja/core/motion'
+import {
+  deadKeysOf,
+  deadKeysWords,
+  type KeyframeRef,
+  keysOf,
+  lanesOf,
+  moveKeys,
+  room,
+  sameKey,
+  spanLength,
+} from '@hoja/core/motion'
 import { allParts, type Part, type SpanName, type Spans, type Template } from '@hoja/core/template'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { memo, useState } from 'react'
@@ -192,6 +202,19 @@ function Lane({
   const joined = (list: number[]) =>
     list.length > 1 && <path d={`M${Math.min(...list)} 12H${Math.max(...list)}`} stroke={colour} strokeOpacity="0.5" />
   const bySpan = (span: SpanName) => leaves.filter(([key]) => key!.span === span).map(([key]) => place(key!))
+  const dead = deadKeysOf(spans, part)
+  /** Why none of some keys ever plays; undefined: one of them does. */
+  const whyDead = (refs: KeyframeRef[]): string | undefined => {
+    const found = refs.map((ref) =>
+      dead.find(
+        ({ channel, segments, keys: own }) =>
+          channel === ref.channel &&
+          segments === (ref.set === 'segments') &&
+          own.some(({ span, at }) => span === ref.span && at === ref.at),
+      ),
+    )
+    return found.every((one) => one !== undefined) ? found[0] && deadKeysWords(part.name, found[0]) : undefined
+  }
   const isChosen = (refs: KeyframeRef[]) => refs.some((ref) => chosen.some((other) => sameKey(ref, other)))
   const grab = (refs: KeyframeRef[], event: React.PointerEvent<SVGElement>) => {
     event.stopPropagation()
@@ -241,13 +264,15 @@ function Lane({
       {leaves.map((refs) => {
         const key = refs[0]!
         const picked = isChosen(refs)
+        const why = whyDead(refs)
         return (
           <path
             key={`${key.span}${key.at}`}
             d={leaf(place(key))}
-            fill={picked ? '#b4472e' : colour}
-            stroke={picked ? '#b4472e' : 'none'}
+            fill={picked ? '#b4472e' : why ? '#fbfaf7' : colour}
+            stroke={picked ? '#b4472e' : why ? '#8f5200' : 'none'}
             strokeWidth="1.5"
+            strokeDasharray={why ? '2 2' : undefined}
             className="cursor-ew-resize"
             tabIndex={on ? 0 : -1}
             role="button"
@@ -272,7 +297,7 @@ function Lane({
               }
             }}
           >
-            <title>{`${part.name}: ${key.span} ${key.at}`}</title>
+            <title>{why ?? `${part.name}: ${key.span} ${key.at}`}</title>
           </path>
         )
       })}

@@ -1,0 +1,124 @@
+import { complaints, openDraft, ownTemplate, proofSays, saved } from './pages.ts'
+import { expect, type Page, test } from './test.ts'
+
+/** From a place of a frame of 1920 x 1080 to the screen. */
+async function onFrame(page: Page) {
+  const frame = (await page.getByTestId('frame').boundingBox())!
+  return (x: number, y: number): [number, number] => [
+    frame.x + (x * frame.width) / 1920,
+    frame.y + (y * frame.height) / 1080,
+  ]
+}
+
+async function drag(page: Page, from: [number, number], to: [number, number]) {
+  await page.mouse.move(...from)
+  await page.mouse.down()
+  await page.mouse.move(...to, { steps: 5 })
+  await page.mouse.up()
+}
+
+/** Names of the parts, the lowest first, as the list has them. */
+const listed = (page: Page) =>
+  page
+    .getByRole('complementary', { name: 'Parts' })
+    .getByRole('listitem')
+    .getByRole('button', { pressed: undefined })
+    .evaluateAll((buttons) =>
+      buttons.flatMap((button) => (/^\d+\D/.test(button.textContent ?? '') ? [button.textContent] : [])),
+    )
+
+/** Which part is chosen, by the list. */
+const chosen = (page: Page) =>
+  page
+    .getByRole('complementary', { name: 'Parts' })
+    .getByRole('listitem')
+    .getByRole('button', { pressed: true })
+    .first()
+
+test('a newcomer writes, draws a box around it and ties it: the box goes behind the words, and they are seen', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New template' }).click()
+  await page.keyboard.type('In the order that the empty frame says')
+  await page.keyboard.press('Enter')
+  const at = await onFrame(page)
+  for (const [y, words] of [
+    [860, 'Name'],
+    [930, 'Role'],
+  ] as const) {
+    await page.keyboard.press('t')
+    await page.mouse.click(...at(140, y))
+    await page.keyboard.type(words)
+    await page.keyboard.press('Escape')
+  }
+  await page.keyboard.press('b')
+  await drag(page, at(96, 800), at(560, 1000))
+  // It says what it did, and how to have it otherwise.
+  await expect(page.getByText(/It went behind Text 1 and Text 2; Shift Page Up puts it in front/)).toBeVisible()
+  await page.keyboard.press('y')
+  await page.keyboard.press('Enter')
+  await saved(page)
+  await expect(page.getByText('1 shortest')).toBeVisible()
+  await expect.poll(() => proofSays(page, 'shortest')).toBe('fine')
+
+  // In front it hides them, and every proof says so; it goes back by a key, as one step of undo.
+  await page.mouse.click(...at(110, 985))
+  await page.keyboard.press('Shift+PageUp')
+  await expect.poll(() => proofSays(page, 'longest')).toMatch(/^stop/)
+  await page.keyboard.press('Control+z')
+  await expect.poll(() => proofSays(page, 'shortest')).toBe('fine')
+  await page.keyboard.press('Control+Shift+z')
+  await expect.poll(() => proofSays(page, 'shortest')).toMatch(/^stop/)
+  await page.keyboard.press('q')
+  await expect.poll(() => proofSays(page, 'shortest')).toBe('fine')
+  expect(wrong).toEqual([])
+})
+
+test('what another part covers is reached by a second click at the same place, and from a menu of what lies there', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await openDraft(page, await ownTemplate(page))
+  const at = await onFrame(page)
+  const before = await listed(page)
+  // The plate over all of it.
+  await page.getByRole('complementary', { name: 'Parts' }).getByText('Plate', { exact: true }).click()
+  await page.keyboard.press('Shift+PageUp')
+  await expect.poll(() => proofSays(page, 'longest')).toMatch(/^stop/)
+  const place = at(420, 915)
+  await page.mouse.click(...place)
+  await expect(chosen(page)).toContainText('Plate')
+  await page.mouse.click(...place)
+  await expect(chosen(page)).toContainText('Name')
+  await page.mouse.click(...place, { button: 'right' })
+  await expect(page.getByText('What lies here')).toBeVisible()
+  await page.getByRole('menuitem', { name: 'Plate', exact: true }).click()
+  await expect(chosen(page)).toContainText('Plate')
+  // From the menu it goes behind what it stands around, and stands as it did.
+  await page.mouse.click(...place, { button: 'right' })
+  await page.getByRole('menuitem', { name: 'Behind what it stands around' }).click()
+  await expect.poll(() => proofSays(page, 'longest')).not.toMatch(/seen/)
+  await page.keyboard.press('Shift+PageDown')
+  await expect.poll(() => listed(page)).toEqual(before)
+  expect(wrong).toEqual([])
+})
+
+test('a sheet says fine of what was looked at, and checked until then; what is hidden in a row stops it', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  const version = await (await page.request.post(`/api/templates/${id}/versions`, { data: {} })).json()
+  const table = [['name', 'role'], ...Array.from({ length: 400 }, (_, i) => [`Person ${i} of the river`, `Role ${i}`])]
+  const sheet = await (
+    await page.request.post('/api/sheets', { data: { version: version.id, name: 'Many', table } })
+  ).json()
+  await page.goto(`/t/${id}/fill/${sheet.id}`)
+  const line = page.getByRole('status').filter({ hasText: 'of 400 rows' })
+  await expect(line.getByRole('button', { name: '400 fine' })).toBeVisible({ timeout: 30_000 })
+  await expect(line).not.toContainText('looked at so far')
+  await expect(line).not.toContainText('checked')
+  expect(wrong).toEqual([])
+})
