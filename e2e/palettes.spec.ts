@@ -79,7 +79,8 @@ test('a palette of a name and a colour that editors choose recolour the whole de
   ).json()
   await page.goto(`/t/${id}/fill/${sheet.id}`)
   const row = (n: number, state: string) => page.getByRole('button', { name: `Row ${n}, ${state}` })
-  await expect(row(1, 'fine')).toBeVisible()
+  // Amber on teal stands out 2.2:1.
+  await expect(row(1, 'look')).toBeVisible()
   await expect(row(2, 'fine')).toBeVisible()
   // Words of shell on a plate of shell are not seen; what is no colour stops its row.
   await expect(row(3, 'stop')).toBeVisible()

@@ -179,7 +179,7 @@ test('docs/how-to/programme.md, step by step', async ({ page }, { retry }) => {
   })
 
   await step('8. Look along time', async () => {
-    await expect(titles(page).filter({ hasText: 'Håkan' })).toContainText('stop')
+    await expect(titles(page).filter({ hasText: 'Håkan Sjö ·' })).toContainText('stop')
     await page.getByRole('button', { name: 'More', exact: true }).click()
     await page.getByRole('menuitem', { name: 'What is checked along time …' }).click()
     const dialog = page.getByRole('dialog', { name: 'What is checked along time' })
