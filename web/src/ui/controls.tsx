@@ -78,8 +78,8 @@ export function Line({
   return (
     <div
       className={classes(
-        'grid items-start gap-2 py-[3px]',
-        narrow ? 'grid-cols-[58px_minmax(0,1fr)]' : 'grid-cols-[108px_minmax(0,1fr)]',
+        'grid items-start gap-2',
+        narrow ? 'grid-cols-[58px_minmax(0,1fr)] py-px' : 'grid-cols-[108px_minmax(0,1fr)] py-[3px]',
       )}
     >
       <label htmlFor={id} className="touch-none pt-1 text-soft select-none" onPointerDown={scrub}>

@@ -65,7 +65,8 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     const index = isFilled(part) ? placeBelow(template.parts, around) : undefined
     const place = index === undefined ? {} : { index }
     if (!change({ kind: 'addPart', part, ...place }, `adding ${part.name}`)) return
-    const names = nameWords(around.map((id) => findPart(template, id)!.name))
+    const many = around.length > 2
+    const names = many ? `${around.length} parts` : nameWords(around.map((id) => findPart(template, id)!.name))
     const behind = index === undefined ? undefined : { part: part.id, names }
     desk.set({ selected: part.id, tool: 'choose', offer: part.id, behind })
   }

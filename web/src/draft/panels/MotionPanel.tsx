@@ -127,7 +127,7 @@ export function MotionPanel({
               ]
             : []
         })}
-        <div className="mt-2 border-t border-rule pt-2">
+        <div className="py-1">
           <Select
             aria-label={set === 'segments' ? 'Key a channel of its letters, words or lines' : 'Key a channel'}
             className="!w-full"
@@ -170,6 +170,24 @@ export function MotionPanel({
   }
   return (
     <div className="px-3.5 py-2">
+      {lanes('tracks', offered)}
+      {part.kind === 'text' && (
+        <fieldset className="mt-3 border-t-2 border-rule pt-1.5">
+          <legend className="float-left font-medium">One after another</legend>
+          {motion.segments && (
+            <div className="flex justify-end">
+              <Button small onClick={dropSegments}>
+                Remove
+              </Button>
+            </div>
+          )}
+          <div className="clear-both" />
+          {motion.segments && (
+            <SegmentsEditor segments={motion.segments} onSegments={(segments) => put({ ...motion, segments })} />
+          )}
+          {lanes('segments', segmentChannels)}
+        </fieldset>
+      )}
       <Whole>
         <label className="flex items-center gap-1.5" htmlFor={`${part.id}-out`}>
           <span className="text-soft">Out</span>
@@ -222,24 +240,6 @@ export function MotionPanel({
           />
         </label>
       </Whole>
-      {lanes('tracks', offered)}
-      {part.kind === 'text' && (
-        <fieldset className="mt-3 border-t-2 border-rule pt-1.5">
-          <legend className="float-left font-medium">One after another</legend>
-          {motion.segments && (
-            <div className="flex justify-end">
-              <Button small onClick={dropSegments}>
-                Remove
-              </Button>
-            </div>
-          )}
-          <div className="clear-both" />
-          {motion.segments && (
-            <SegmentsEditor segments={motion.segments} onSegments={(segments) => put({ ...motion, segments })} />
-          )}
-          {lanes('segments', segmentChannels)}
-        </fieldset>
-      )}
     </div>
   )
 }
@@ -330,7 +330,7 @@ const axisSetting = (axes: readonly FontAxis[]): Setting[] => [
 
 /** What holds for all movement of a part, in one line. */
 const Whole = ({ children }: { children: ReactNode }) => (
-  <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-xs">{children}</div>
+  <div className="mt-3 flex flex-wrap items-center gap-x-3 gap-y-1 border-t-2 border-rule pt-2 text-xs">{children}</div>
 )
 
 function ChannelKeys({
@@ -380,7 +380,7 @@ function ChannelKeys({
         <Select
           key={setting.key}
           aria-label={`${prefix}${setting.label}`}
-          className="!h-6 !w-auto text-xs"
+          className="!h-6 !w-auto max-w-24 text-xs"
           value={String(from[setting.key])}
           options={setting.options}
           onChange={(event) => put({ [setting.key]: event.target.value })}
@@ -390,7 +390,7 @@ function ChannelKeys({
           key={setting.key}
           aria-label={`${prefix}${setting.label}`}
           title={setting.label}
-          className="!h-6 !w-14"
+          className="!h-6 !w-11"
           bounds={setting.bounds!}
           value={Number(from[setting.key])}
           onValue={(value) => put({ [setting.key]: value })}
@@ -398,20 +398,20 @@ function ChannelKeys({
       ),
     )
   return (
-    <fieldset className="mt-1.5 border-t border-rule pt-1">
+    <fieldset className="border-b border-rule pt-0.5 pb-1">
       <legend className="float-left mr-3 leading-6 font-medium">{label}</legend>
       <div className="flex flex-wrap items-center gap-1">
         {settings.length > 0 && editors(values, (more) => onTrack({ ...track, ...more } as Track), '')}
-        <span className="ml-auto text-xs text-soft">now</span>
+        <span className="ml-auto text-xs text-soft">{settings.length > 1 ? '' : 'now'}</span>
         <NumberInput
           aria-label={`${label} at the playhead`}
           title="Its value at the playhead; a change sets a key there"
-          className="!h-6 !w-16"
+          className="!h-6 !w-14"
           bounds={{ ...described.keyValue, step }}
           value={now}
           onValue={onNow}
         />
-        <span className="w-10 text-xs text-soft">{unit}</span>
+        {unit && unit !== '0–1' && <span className="text-xs text-soft">{unit}</span>}
         <Button small aria-label={`Remove ${label}`} onClick={() => onTrack(undefined)}>
           ✕
         </Button>
@@ -472,19 +472,19 @@ function KeyRows({
   return (
     <table className="w-full">
       <thead>
-        <tr className="text-left text-xs text-soft">
+        <tr className="text-left text-xs leading-4 text-soft">
           <th className="font-normal">Span</th>
           <th className="px-1 font-normal">Frame</th>
           {ways && <th className="font-normal">px/s</th>}
           <th className="font-normal">Value</th>
-          <th className="pl-1 font-normal">To the next</th>
+          <th className="pl-1 font-normal whitespace-nowrap">Easing</th>
           <th className="sr-only">Remove</th>
         </tr>
       </thead>
       <tbody>
         {keys.map((key, i) => (
           <tr key={i}>
-            <td className="w-20 py-0.5">
+            <td className="w-16 py-px">
               <Select
                 aria-label="Span"
                 className="!h-6 text-xs"
@@ -497,7 +497,7 @@ function KeyRows({
                 onChange={(event) => put(i, { ...key, span: event.target.value as Keyframe['span'], at: 0 })}
               />
             </td>
-            <td className="w-16 px-1">
+            <td className="w-14 px-1">
               <LengthInput
                 aria-label="Frame"
                 title="Frame in its span; or seconds, or a timecode"
@@ -509,7 +509,7 @@ function KeyRows({
               />
             </td>
             {ways && (
-              <td className="w-16 pr-1">
+              <td className="w-14 pr-1">
                 {i > 0 && (
                   <NumberInput
                     aria-label="Speed, px/s"
@@ -522,7 +522,7 @@ function KeyRows({
                 )}
               </td>
             )}
-            <td className="w-20">
+            <td className="w-16">
               <NumberInput
                 aria-label="Value"
                 title="Value"

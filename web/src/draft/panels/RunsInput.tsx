@@ -13,7 +13,7 @@ import { useState } from 'react'
 import { useDraft } from '../../session/draft.ts'
 import { FontChoice } from '../../session/fonts/FontChoice.tsx'
 import { ColourInput } from '../../ui/ColourInput.tsx'
-import { Button, Checkbox, Line, Select } from '../../ui/controls.tsx'
+import { Button, Checkbox, classes, Line, Select } from '../../ui/controls.tsx'
 import { NumberInput } from '../../ui/NumberInput.tsx'
 import { AxesLines } from './AxesLines.tsx'
 import { FeaturesInput } from './FeaturesInput.tsx'
@@ -88,8 +88,8 @@ export function RunsInput({
   return (
     <div className="flex flex-col gap-1">
       {value.map((run, i) => (
-        <div key={i} className="flex flex-col gap-1">
-          <span className="flex gap-1">
+        <div key={i} className="flex flex-wrap items-center gap-1">
+          <span className={classes('flex gap-1', !run.field && 'w-full')}>
             <Select
               id={i === 0 ? id : undefined}
               aria-label="Whose words"
@@ -130,13 +130,15 @@ export function RunsInput({
                 ✕
               </Button>
             )}
+            {i === value.length - 1 && (
+              <Button small variant="quiet" onClick={() => onValue([...value, { text: ' ' }])}>
+                + stretch
+              </Button>
+            )}
           </span>
           {open === i && <RunStyle template={template} part={part} run={run} onRun={(next) => put(i, next)} />}
         </div>
       ))}
-      <Button small variant="quiet" className="self-start" onClick={() => onValue([...value, { text: ' ' }])}>
-        + stretch
-      </Button>
     </div>
   )
 }

@@ -37,6 +37,8 @@ import { StylesMenu } from './StylesMenu.tsx'
 const common = new Set(
   propertiesOf('group').flatMap(([key]) => (partKinds.every((kind) => propertyOf(kind, key)) ? [key] : [])),
 )
+/** What of a text is changed most. */
+const foremost = new Set(['content', 'font', 'size', 'align', 'colour', 'fit'])
 const corners = ['radiusTopLeft', 'radiusTopRight', 'radiusBottomLeft', 'radiusBottomRight']
 
 /** The style of a part: one control for every entry of the property registry. */
@@ -51,29 +53,48 @@ export function StylePanel({ template, part }: { template: Template; part: Part 
       `${label.toLowerCase()} of ${part.name}`,
       drag ? `${part.id}.${key}` : undefined,
     )
+  const lineOf = (key: string, narrow = false) => {
+    const property = propertyOf(part.kind, key)!
+    return (
+      <Line key={key} label={property.label} narrow={narrow}>
+        {(id) => (
+          <Control
+            id={id}
+            template={template}
+            part={part}
+            property={property}
+            value={style[key]}
+            onValue={(value, drag) => put(key, property.label, value, drag)}
+          />
+        )}
+      </Line>
+    )
+  }
   return (
-    <div className="px-3.5 py-2">
-      <div className="pb-2">
+    <div className="px-3.5 py-1.5">
+      {part.kind === 'text' && (
+        // What is changed most stands where it is seen without scrolling.
+        <div className="pb-1">
+          {lineOf('content', true)}
+          {lineOf('font', true)}
+          <div className="grid grid-cols-2 gap-3">
+            {lineOf('size', true)}
+            {lineOf('align', true)}
+          </div>
+          {lineOf('colour', true)}
+          {lineOf('fit', true)}
+        </div>
+      )}
+      <div className="pb-1">
         <StylesMenu template={template} part={part} />
       </div>
-      {sorted.map(([key, property]) =>
-        key === corners[0] ? (
+      {sorted.map(([key]) =>
+        part.kind === 'text' && foremost.has(key) ? null : key === corners[0] ? (
           <Corners key={key} part={part} style={style} />
         ) : corners.includes(key) ? null : key === axisKeys[0] ? (
           <AxesLines key={key} part={part} onValue={(axis, value, label) => put(axis, label, value, true)} />
         ) : axisKeys.includes(key) ? null : (
-          <Line key={key} label={property.label}>
-            {(id) => (
-              <Control
-                id={id}
-                template={template}
-                part={part}
-                property={property}
-                value={style[key]}
-                onValue={(value, drag) => put(key, property.label, value, drag)}
-              />
-            )}
-          </Line>
+          lineOf(key)
         ),
       )}
       <Line label="May stay unseen">
@@ -301,7 +322,7 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
         const percent = step.step === 'condense' || step.step === 'shrink'
         return (
           <span key={step.step} className="flex items-center gap-1">
-            <span className="w-20 shrink-0">
+            <span className="w-24 shrink-0 whitespace-nowrap">
               {i + 1}. {stepWords[step.step][0]}
             </span>
             {step.step === 'fill' && (
@@ -310,7 +331,7 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
             {step.step !== 'cut' && step.step !== 'fill' && (
               <NumberInput
                 aria-label={stepWords[step.step][0]}
-                className="!w-16"
+                className="!h-6 !w-14"
                 bounds={described.fitBounds[step.step]}
                 percent={percent}
                 value={step.to}
@@ -332,6 +353,7 @@ function FitInput({ id, value, onValue }: { id: string; value: FitStep[]; onValu
       {left.length > 0 && (
         <Select
           id={id}
+          className="!h-6 !w-24 text-xs"
           value=""
           options={[
             ['', '+ step'],

@@ -18,8 +18,8 @@ export function Offer({ scene, id }: { scene: Scene; id: string }) {
       onPointerDown={(event) => event.stopPropagation()}
     >
       {went && (
-        <span className="truncate">
-          It went behind {went}; <kbd className="font-semibold">Shift Page Up</kbd> puts it in front.
+        <span className="shrink-0">
+          It went behind {went}; <b className="font-semibold">Shift Page Up</b> puts it in front.
         </span>
       )}
       {likeliest && (
