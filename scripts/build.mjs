@@ -33,6 +33,8 @@ await build({
     minify: true,
     watch: process.argv.includes('--watch') ? {} : null,
     rolldownOptions: {
+      // How long its plugins took is nothing that somebody who starts Hoja has to read.
+      checks: { pluginTimings: false },
       input: {
         cli: `${root}/server/src/cli.ts`,
         job: `${root}/server/src/jobs/job.ts`,

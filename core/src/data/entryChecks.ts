@@ -44,6 +44,7 @@ const turnName = (n: number, count: number) => `Text ${n + 1} of ${count}`
 /** What is found about each of the texts that come in turn, told as of several states. */
 export function turnFindings(scene: Scene, layout: Layout, of: (layout: Layout) => Finding[]): Finding[] {
   const { turns } = scene.entries(layout)
+  if (turns === 1) return of(layout)
   return ofSeveral(
     Array.from({ length: turns }, (_, turn) => ({
       name: turnName(turn, turns),

@@ -1,11 +1,11 @@
 import { cached, LastFew } from '../cache/index.ts'
 import type { PaintResources } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
-import { seenKey } from './alike.ts'
+import { seenKeys } from './alike.ts'
 import type { Finding } from './finding.ts'
-import { apartFindings, hasCloseTexts, type LookedAt, lookAtTitle } from './seenChecks.ts'
+import { apartFindings, hasCloseTexts, type LookedAt, lookAtTitle, wantedParts } from './seenChecks.ts'
 
-/** How many kinds of title are remembered as seen. */
+/** How many kinds of part are remembered as seen. */
 const keep = 4096
 
 /** Somebody who looks at titles; undefined: at this one nobody has looked. */
@@ -14,8 +14,8 @@ export interface Looking {
 }
 
 /**
- * Looks at titles. One that is alike in all that matters to one that was seen well is seen as well: thousands of rows of a
- * sheet come to few that have to be painted.
+ * Looks at titles. A part that is alike in all that matters to one that was seen well is seen as well: thousands of rows of
+ * a sheet come to few that have to be painted.
  */
 export class Looks implements Looking {
   private readonly seen = new WeakMap<Scene, LastFew<string, true>>()
@@ -24,20 +24,22 @@ export class Looks implements Looking {
 
   constructor(private readonly raster: PaintResources) {}
 
-  /** Looks at a title, unless one like it was seen well. */
+  /** Looks at a title: at what of it is not like something that was seen well. */
   at(at: LookedAt): Finding[] {
-    const key = keyOf(at)
+    const keys = keysOf(at)
     const known = this.of(at.scene)
-    const apart = apartFindings(at, this.raster)
-    if (key !== undefined && known.get(key)) return apart
-    const { findings, isClear } = lookAtTitle(at, this.raster)
-    if (key !== undefined && isClear) known.set(key, true)
-    return [...findings, ...apart]
+    const left = wantedParts(at).filter(({ index }) => !keys || known.get(keys.get(index)!) === undefined)
+    const { findings, clear } = lookAtTitle(at, this.raster, left)
+    if (keys) for (const index of clear) known.set(keys.get(index)!, true)
+    return [...findings, ...apartFindings(at, this.raster)]
   }
 
   private isKnown(at: LookedAt): boolean {
-    const key = keyOf(at)
-    return key !== undefined && this.of(at.scene).get(key) === true && !hasCloseTexts(at)
+    const keys = keysOf(at)
+    if (!keys) return false
+    const known = this.of(at.scene)
+    for (const key of keys.values()) if (known.get(key) === undefined) return false
+    return !hasCloseTexts(at)
   }
 
   private of(scene: Scene): LastFew<string, true> {
@@ -46,4 +48,11 @@ export class Looks implements Looking {
 }
 
 /** Of texts in turn each is looked at by itself. */
-const keyOf = ({ scene, layout, own }: LookedAt) => (own === layout ? seenKey(scene, layout) : undefined)
+function keysOf(at: LookedAt): Map<number, string> | undefined {
+  if (at.own !== at.layout) return undefined
+  return seenKeys(
+    at.scene,
+    at.layout,
+    wantedParts(at).map(({ index }) => index),
+  )
+}

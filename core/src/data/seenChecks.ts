@@ -50,33 +50,32 @@ const moments = 8
 /** What a look at a title came to. */
 export interface LookedTitle {
   findings: Finding[]
-  /** Everything is seen so well that a title that differs in little is seen, too. */
-  isClear: boolean
+  /** Parts (by index) that are seen so well that they are seen in a title that differs in little, too. */
+  clear: number[]
 }
 
-/** What is found by looking at a settled title: of each text and picture whether, and how well, it is seen. */
-export function lookAtTitle(at: LookedAt, resources: PaintResources): LookedTitle {
+/**
+ * What is found by looking at a settled title: of each text and picture whether, and how well, it is seen.
+ * @param wanted those that are looked at; absent: all
+ */
+export function lookAtTitle(at: LookedAt, resources: PaintResources, wanted = wantedParts(at)): LookedTitle {
   const { own, row } = at
+  if (wanted.length === 0) return { findings: [], clear: [] }
   const looks = looksOf(at)
-  const wanted = wantedParts(at)
-  if (wanted.length === 0) return { findings: [], isClear: true }
   const scale = scaleFor(own)
   const seen = looks.map(({ posed, share }) => {
     const drawn = posed.drawList()
     const ask = wanted.map((one) => askedOf(own, one, posed))
     return { posed, share, drawn, parts: measureSeen(drawn, posed.bare.drawList(), ask, resources, scale) }
   })
-  let isClear = true
+  const clear: number[] = []
   const findings = wanted.flatMap((one) => {
     const look = lookOf(at, one, seen)
-    isClear &&= isSeenClearly(look.parts.get(one.part.id)!, own, one.index)
-    return partFindings({ ...look, layout: own, resources, scale, ...one }).map((finding) => ({
-      row,
-      part: one.part.id,
-      ...finding,
-    }))
+    const told = partFindings({ ...look, layout: own, resources, scale, ...one })
+    if (told.length === 0 && isSeenClearly(look.parts.get(one.part.id)!, own, one)) clear.push(one.index)
+    return told.map((finding) => ({ row, part: one.part.id, ...finding }))
   })
-  return { findings, isClear: isClear && findings.length === 0 }
+  return { findings, clear }
 }
 
 function askedOf({ blocks }: Layout, { part, index, runs }: WantedPart, posed: Posed): Wanted {
@@ -85,11 +84,13 @@ function askedOf({ blocks }: Layout, { part, index, runs }: WantedPart, posed: P
 }
 
 /** How much better than it must a part is seen for one that is nearly as it to be seen: letters and what is around them differ. */
-const clearly = { shows: 0.9, contrast: 1.3 }
+const clearly = { shows: 0.9, contrast: 1.3, enough: 3 }
 
-function isSeenClearly(seen: SeenPart, layout: Layout, index: number): boolean {
-  if (seen.ink === 0 || ofWeakest(seen, 'shows') < clearly.shows) return false
-  return !layout.blocks[index] || ofWeakest(seen, 'contrast') >= clearly.contrast * leastOf(layout, index)
+function isSeenClearly(seen: SeenPart, layout: Layout, { part, index, runs }: WantedPart): boolean {
+  if (seen.ink === 0 || runs) return false
+  const shows = ofWeakest(seen, 'shows')
+  if (!layout.blocks[index]) return shows >= clearly.enough * (part.kind === 'picture' ? enoughOfPicture : notSeen)
+  return shows >= clearly.shows && ofWeakest(seen, 'contrast') >= clearly.contrast * leastOf(layout, index)
 }
 
 /** The least contrast that is asked of a text. */
@@ -123,7 +124,8 @@ function looksOf({ scene, layout, own, timing }: LookedAt): { posed: Posed; shar
   return [...byKey.values()]
 }
 
-interface WantedPart {
+/** A part that is looked at. */
+export interface WantedPart {
   part: Part
   index: number
   /** It rolls or crawls, or stands on pages. */
@@ -152,7 +154,7 @@ function isMeant({ rest }: Layout, index: number): boolean {
 }
 
 /** Texts and pictures that are there, and what a field draws. */
-function wantedParts({ scene, own }: LookedAt): WantedPart[] {
+export function wantedParts({ scene, own }: LookedAt): WantedPart[] {
   const { order, gone } = own.rest
   const strips = scene.entries(own).inStrips
   const drawn = drivenParts(own.template)

@@ -30,7 +30,6 @@ import {
   type Shape,
   type StyledRun,
   setText,
-  shapeText,
   upperCase,
 } from '../text/index.ts'
 import { secondsOf } from '../time/index.ts'
@@ -49,7 +48,7 @@ import {
   resolve,
   styleOf,
 } from './resolve.ts'
-import { setOnce, shapedOnce } from './setTexts.ts'
+import { LastShaped, setOnce, shapedOnce } from './setTexts.ts'
 
 /** What is kept beside a filling, so that it is not made anew for every frame. */
 interface Kept {
@@ -84,6 +83,7 @@ export class Scene {
   constructor(
     readonly template: Template,
     readonly assets: Assets,
+    private readonly lastShaped = new LastShaped(),
   ) {}
 
   /** The same title in the template's other shapes of frame. */
@@ -98,7 +98,7 @@ export class Scene {
   }
 
   private as(id: ShapeId): Scene {
-    return new Scene(shapeOf(this.template, id), this.assets)
+    return new Scene(shapeOf(this.template, id), this.assets, this.lastShaped)
   }
 
   /** Resolves, shapes and solves a filling; cached. */
@@ -447,14 +447,15 @@ export class Scene {
       }
     })
     // What no field reaches is the same in every filling.
-    const shaped = keeps || !content.reached.has(index) ? shapedOnce : shapeText
-    return shaped(
+    const all =
       runs.length > 0
         ? runs
-        : [{ text: '', font: fontOf(undefined), size: style.size, tracking: style.tracking, colour: style.colour }],
-      fallbacks,
-      style.direction === 'left to right' ? 'ltr' : style.direction === 'right to left' ? 'rtl' : undefined,
-    )
+        : [{ text: '', font: fontOf(undefined), size: style.size, tracking: style.tracking, colour: style.colour }]
+    const direction =
+      style.direction === 'left to right' ? 'ltr' : style.direction === 'right to left' ? 'rtl' : undefined
+    return keeps || !content.reached.has(index)
+      ? shapedOnce(all, fallbacks, direction)
+      : this.lastShaped.shape(index, all, fallbacks, direction)
   }
 
   /** Sets texts when layout asks, remembering the last room of each. */

@@ -30,6 +30,32 @@ export function shapedOnce(runs: StyledRun[], fallbacks: readonly Font[], direct
   return cached(shapes, key, () => shapeText(runs, fallbacks, direction))
 }
 
+/** Texts shaped last, by the index of their part: a row's words are shaped once for all shapes of the frame. */
+export class LastShaped {
+  private readonly last: (Shape | undefined)[] = []
+
+  /** `shapeText`, or what it gave the last time, where the same stands in the part. */
+  shape(index: number, runs: StyledRun[], fallbacks: readonly Font[], direction?: 'ltr' | 'rtl'): Shape {
+    const known = this.last[index]
+    if (known && known.direction === direction && known.runs.length === runs.length) {
+      const isSame = known.runs.every((run, i) => areAlike(run, runs[i]!))
+      if (isSame && known.fallbacks.every((font, i) => font === fallbacks[i])) return known
+    }
+    const made = shapeText(runs, fallbacks, direction)
+    this.last[index] = made
+    return made
+  }
+}
+
+const areAlike = (a: StyledRun, b: StyledRun): boolean =>
+  a.text === b.text &&
+  a.font === b.font &&
+  a.size === b.size &&
+  a.tracking === b.tracking &&
+  a.colour === b.colour &&
+  a.language === b.language &&
+  (a.features === b.features || a.features?.join() === b.features?.join())
+
 const blocks = new WeakMap<Shape, LastFew<string, Block>>()
 const fits = new WeakMap<BlockStyle['fit'], string>()
 

@@ -32,7 +32,9 @@ export function overlapsOf(block: Block, tracking: number, resources: PaintResou
   let [letters, tight] = [0, 0]
   let ink = 0
   for (const line of lines) {
-    const clusters = clustersOf(line)
+    const clusters = own < 0 ? clustersOf(line) : [line]
+    // Most letters stand clear of their neighbours by their boxes alone.
+    if (!meet && !clusters.some((glyphs, n) => n > 0 && boxesMeet(clusters[n - 1]!, glyphs))) continue
     const set = overlapped(
       clusters.map((glyphs) => letterItem(glyphs, 0)),
       scale,
@@ -71,6 +73,12 @@ function linesMeet(block: Block): boolean {
     return [y, y + height] as const
   })
   return spans.some(([top, bottom], n) => spans.some(([other, end], m) => m > n && top < end && other < bottom))
+}
+
+/** Whether the boxes of two letters' ink lie over each other. */
+function boxesMeet(left: readonly PlacedGlyph[], right: readonly PlacedGlyph[]): boolean {
+  const [a, b] = [inkOf(left), inkOf(right)]
+  return b.x < a.x + a.width && a.width > 0 && b.width > 0
 }
 
 /** What was shaped as one, from left to right. */
