@@ -20,6 +20,10 @@ export class LastFew<K, V> implements Cache<K, V> {
 
   constructor(private readonly most: number) {}
 
+  get size(): number {
+    return this.values.size
+  }
+
   get(key: K): V | undefined {
     const value = this.values.get(key)
     if (value !== undefined) {

@@ -35,9 +35,10 @@ export class Looks implements Looking {
   }
 
   private isKnown(at: LookedAt): boolean {
-    const keys = keysOf(at)
-    if (!keys) return false
     const known = this.of(at.scene)
+    // Before anything was looked at nothing is known, and what would be asked need not be worked out.
+    const keys = known.size > 0 ? keysOf(at) : undefined
+    if (!keys) return false
     for (const key of keys.values()) if (known.get(key) === undefined) return false
     return !hasCloseTexts(at)
   }

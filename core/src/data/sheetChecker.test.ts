@@ -2,8 +2,9 @@ import fc from 'fast-check'
 import { Scene } from '../scene/index.ts'
 import type { Keyframe } from '../template/index.ts'
 import { axis, box, field, part, text, tie, to } from '../testing/parts.ts'
-import { assets, sceneOf, speaker } from '../testing/speaker.ts'
-import { checkRow, type Row, SheetChecker } from './index.ts'
+import { resources } from '../testing/raster.ts'
+import { assets, demoScene, sceneOf, speaker } from '../testing/speaker.ts'
+import { checkRow, Looks, type Row, SheetChecker, stateOfRow } from './index.ts'
 
 const scene = new Scene(speaker, assets)
 const match = { name: 'name', role: 'role' }
@@ -170,4 +171,33 @@ describe('outside safe areas while moving', () => {
       expect.stringMatching(/^b: b comes \d+ px outside action-safe at frame 0, further than as designed\.$/),
     ])
   })
+})
+
+test('a row is fine once its picture was looked at, or one like it was; until then it is checked', async () => {
+  const scene = await demoScene('speaker')
+  const rows = ['Io Marrec', 'Aoife Ní Loingsigh', 'Gwyneth Pugh', 'Zdzisław Szczęsny'].map((n) => ({
+    cells: { n, r: 'Pilot', m: 'mill.png' },
+  }))
+  const checker = new SheetChecker(
+    { scene, match: { name: 'n', role: 'r', mark: 'm' } },
+    undefined,
+    undefined,
+    undefined,
+    new Looks(resources),
+  )
+  checker.splice({ at: 1, remove: 0, rows })
+  for (let n = 1; n <= 4; n++) checker.check(n)
+  expect(rows.map((_, i) => stateOfRow(checker.found(i + 1)))).toEqual(['checked', 'checked', 'checked', 'checked'])
+  checker.look(1)
+  expect(stateOfRow(checker.found(1))).toBe('fine')
+  expect(stateOfRow(checker.found(2))).toBe('checked')
+  // What was seen well stands for what is like it, as soon as that is checked again; an edit is checked and looked at so.
+  checker.splice({ at: 2, remove: 1, rows: [{ cells: { n: 'Tam Rowe', r: 'Pilot', m: 'mill.png' } }] })
+  checker.check(2)
+  expect(stateOfRow(checker.found(2))).toBe('fine')
+  checker.lookAtAll()
+  expect(rows.map((_, i) => checker.isLooked(i + 1))).toEqual([true, true, true, true])
+  // Rows that come or go take with them what was seen of them.
+  checker.splice({ at: 1, remove: 1, rows: [] })
+  expect([checker.count, checker.isLooked(1), checker.isLooked(3)]).toEqual([3, true, true])
 })

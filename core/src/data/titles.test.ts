@@ -567,3 +567,69 @@ test('Turkish capitals without their dot are told', async () => {
   expect(said('Yeşil')).toHaveLength(1)
   expect(said('Γαρίδα')[0]).toMatch(/in Greek/)
 })
+
+/** What is meant so, and of which nothing may be said. */
+const meant: [what: string, change: Change, values?: object][] = [
+  [
+    'a part that a switch hides',
+    (part, whole) => {
+      part('mark').style.visible = true
+      whole.fields.push(switching('mark', { default: true }))
+    },
+    { sw: false },
+  ],
+  ['an empty text', () => {}, { name: 'Maren', role: '' }],
+  [
+    'a text that may stay unseen, and why',
+    (part) => Object.assign(part('name'), { unseen: 'A watermark.', style: { ...part('name').style, opacity: 0.01 } }),
+  ],
+  [
+    'what a group holds that may stay unseen',
+    (part) => {
+      Object.assign(part('words'), { unseen: 'It is for the proof alone.' })
+      part('words').style.opacity = 0
+    },
+  ],
+  [
+    'a name that blinks in a loop',
+    (part, whole) => {
+      whole.spans.hold = { ...whole.spans.hold, gives: 'loop', loop: { from: 0, to: 24 } }
+      const ease = { steps: 1, jump: 'end' as const }
+      const keys = [0, 12, 24].map((at, i) => ({ span: 'hold' as const, at, value: i % 2 === 0 ? 1 : 0, ease }))
+      Object.assign(part('name').motion.tracks, { fade: { keys: [key(0, 0), key(8, 1), ...keys] } })
+    },
+  ],
+  [
+    'a text that is only a matte',
+    (part, whole) => {
+      const cutter = words('cutter', 'SALT', { size: 60, matteOnly: true })
+      whole.parts.unshift(cutter)
+      Object.assign(part('edge'), { matte: { part: 'cutter', by: 'alpha', invert: true } })
+    },
+  ],
+  [
+    'a spacer that is clear',
+    (_, whole) => whole.parts.push({ ...over(), style: { fill: '#204060', opacity: 0 } } as Part),
+  ],
+  ['a line up the side', (part) => Object.assign(part('role'), { style: { ...part('role').style, rotation: -4 } })],
+  [
+    'a strip from edge to edge, below all',
+    (_, whole) =>
+      whole.parts.unshift({
+        ...boxPart('strip', axis([], fixed(1920), { place: 0 }), axis([], fixed(300), { place: 780 }), {
+          fill: '#10202a',
+        }),
+      }),
+  ],
+  [
+    'a text over footage alone',
+    (_, whole) => whole.parts.push(words('bug', 'Orilla', { size: 40, colour: '#ffffff' })),
+  ],
+]
+
+/** Kinds of finding that come of a look. */
+const ofSight = /^\w+ (seen|faint|sharp|turned|letters|double|ground|nothing|safe\.action)/
+
+test.each(meant)('%s is meant so, and nothing is said', (_, change, values = {}) => {
+  expect(found(changed(speaker, change), values).filter((words) => ofSight.test(words))).toEqual([])
+})

@@ -33,7 +33,8 @@ export function hanFormOf(language: string | undefined): HanForm | undefined {
   if (primary === 'ja' || primary === 'ko') return primary
   if (primary !== 'zh' && primary !== 'yue') return undefined
   // CLDR, likely subtags: Taiwan, Hong Kong and Macao write traditional forms, and so is Cantonese written elsewhere.
-  const isTraditional = /-(hant|tw|hk|mo)\b/i.test(language) || (primary === 'yue' && !/-(hans|cn)\b/i.test(language))
+  const isSimplified = /-hans\b/i.test(language) || (primary === 'yue' && /-cn\b/i.test(language))
+  const isTraditional = !isSimplified && (primary === 'yue' || /-(hant|tw|hk|mo)\b/i.test(language))
   return isTraditional ? 'zh-Hant' : 'zh-Hans'
 }
 

@@ -25,6 +25,9 @@ export function useCommandEntries() {
   }
 }
 
+/** Where chosen parts go among those beside them. */
+export const orderCommands = ['order-forward', 'order-backward', 'order-front', 'order-back', 'order-behind'] as const
+
 /** What is done with the chosen parts, wherever they are met. */
 const partCommands = [
   'tie-as-drawn',
@@ -40,11 +43,7 @@ const partCommands = [
   'group',
   'ungroup',
   null,
-  'order-forward',
-  'order-backward',
-  'order-front',
-  'order-back',
-  'order-behind',
+  ...orderCommands,
   null,
   'zoom-chosen',
   'hide',

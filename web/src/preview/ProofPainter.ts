@@ -1,17 +1,27 @@
+import type { Finding } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
-import type { AskedProof, DrawnProof, ProofQuestion, ProofReply } from './proofWorker.ts'
+import type { AskedProof, DrawnProof, LookedProofs, ProofQuestion, ProofReply } from './proofWorker.ts'
 import { TicketedWorker } from './TicketedWorker.ts'
 import { measured } from './timed.ts'
 
-/** What is heard of a proof: its picture and what the checks say, or why there is none. */
-export type Heard = DrawnProof | { broken: string }
+/** What is heard of a proof: its picture and what the checks say; what they say after a look at it; or why there is none. */
+export type Heard = DrawnProof | { looked: Finding[] } | { broken: string }
+
+/** The worker's side of it, which also says what it was not asked for: what it looked at. */
+class ProofWorker extends TicketedWorker<ProofQuestion, ProofReply> {
+  onLooked: (looked: LookedProofs) => void = () => {}
+
+  protected override said(reply: ProofReply | LookedProofs): void {
+    if ('kind' in reply) this.onLooked(reply)
+  }
+}
 
 /**
  * Draws and checks fillings of a drawing beside the page, so that a drag does not wait for them. One question is under way
  * at a time: what changed meanwhile is asked for when its answer is there, in its latest state.
  */
 export class ProofPainter {
-  private readonly worker = new TicketedWorker<ProofQuestion, ProofReply>(
+  private readonly worker = new ProofWorker(
     new Worker(new URL('./proofWorker.ts', import.meta.url), { type: 'module' }),
   )
   private readonly wanted = new Map<string, { proof: AskedProof; hear: (heard: Heard) => void }>()
@@ -21,10 +31,17 @@ export class ProofPainter {
   /** The drawing that the worker has. */
   private told: Template | undefined
   private isBusy = false
+  /** How many drawings the worker was told. */
+  private drawings = 0
   /** When the state was told that is asked for. */
   private since = 0
 
   constructor() {
+    // What was looked at may be another by now.
+    this.worker.onLooked = ({ drawing, proofs }) => {
+      if (drawing !== this.drawings) return
+      for (const { key, findings } of proofs) if (!this.stale.has(key)) this.wanted.get(key)?.hear({ looked: findings })
+    }
     this.worker.onBroken = (broken) => {
       this.isBusy = false
       this.told = undefined
@@ -64,6 +81,7 @@ export class ProofPainter {
     this.stale.clear()
     const template = this.told === this.template ? undefined : this.template
     this.told = this.template
+    if (template) this.drawings++
     const start = this.since
     void this.worker.ask({ template, proofs }).then((reply) => {
       for (const drawn of reply.proofs) {

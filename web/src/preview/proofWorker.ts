@@ -39,6 +39,14 @@ export interface ProofReply {
   proofs: DrawnProof[]
 }
 
+/** Proofs that were looked at, after their pictures and what their boxes say were told. */
+export interface LookedProofs {
+  kind: 'looked'
+  /** How many drawings came until the one that they are of. */
+  drawing: number
+  proofs: { key: string; findings: Finding[] }[]
+}
+
 type Assets = Awaited<ReturnType<typeof loadAssets>>
 
 let known: { of: string; assets: Assets } | undefined
@@ -80,22 +88,75 @@ function drawn(of: Scene, { key, values, frame, width, height }: AskedProof): Dr
     const view = { x: crop.x, y: crop.y, scale: width / crop.width, frame: of.template.frame }
     paint(list, own, resources, view)
     const picture = own.context.getImageData(0, 0, width, height) as ImageData
-    return { key, picture, findings: checkLayout(of, layout, timing, 1, looks), crop }
+    return { key, picture, findings: checkLayout(of, layout, timing), crop }
   })
 }
+
+/** Proofs that nobody has looked at yet, by their keys, and of which drawing. */
+let unlooked = new Map<string, Values>()
+let drawing = 0
+let isLooking = false
+/** When the last question came. */
+let askedAt = 0
+
+/** ms of looking after which it is told what was found by then: the page draws what is said together at once. */
+const telling = 250
+
+/** Looks at what was drawn, proof by proof, so that a drag that goes on is drawn before: it waits for no look. */
+function lookOn(): void {
+  if (isLooking) return
+  isLooking = true
+  let looked: LookedProofs['proofs'] = []
+  let [of, since] = [drawing, performance.now()]
+  const tell = () => {
+    if (looked.length > 0) reply({ kind: 'looked', drawing: of, proofs: looked } satisfies LookedProofs)
+    looked = []
+    since = performance.now()
+  }
+  const step = () => {
+    const rested = performance.now() - askedAt
+    if (rested < restful) return void setTimeout(step, restful - rested)
+    if (of !== drawing) looked = []
+    of = drawing
+    const [next] = unlooked
+    if (!next || !scene) {
+      tell()
+      isLooking = false
+      return
+    }
+    const [key, values] = next
+    unlooked.delete(key)
+    const layout = scene.layout(values)
+    const findings = timed('hoja look', () => checkLayout(scene!, layout, scene!.timing(layout), 1, looks))
+    looked.push({ key, findings })
+    if (performance.now() - since > telling) tell()
+    setTimeout(step)
+  }
+  setTimeout(step)
+}
+
+/** ms without another drawing after which it is looked at. */
+const restful = 60
 
 // One question after another: the drawing of one is that of the next.
 let turn: Promise<void> = Promise.resolve()
 self.onmessage = ({ data }: MessageEvent<ProofQuestion>) => {
+  askedAt = performance.now()
   turn = turn
     .then(async () => {
-      if (data.template) scene = await opened(data.template)
+      if (data.template) {
+        scene = await opened(data.template)
+        drawing++
+        unlooked = new Map()
+      }
+      for (const { key, values } of data.proofs) unlooked.set(key, values)
       const proofs = data.proofs.map((proof) => drawn(scene!, proof))
       const answer: ProofReply = { ticket: data.ticket, proofs }
       reply(
         answer,
         proofs.map(({ picture }) => picture.data.buffer),
       )
+      lookOn()
     })
     .catch((error: Error) => reply({ kind: 'broken', message: error.message }))
 }

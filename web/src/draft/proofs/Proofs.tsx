@@ -213,6 +213,7 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
   )
   const [canvas, seen] = useProof(proof.values, frame, width, height)
   const findings = seen && 'findings' in seen ? seen.findings : []
+  const isLooked = seen !== undefined && 'isLooked' in seen && seen.isLooked
   const broken = seen && 'broken' in seen ? seen.broken : undefined
   const state = broken === undefined ? stateOf(findings) : 'stop'
   const worst = worstOf(findings)
@@ -247,7 +248,13 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
         <span
           className={classes(
             'truncate text-right',
-            !seen ? 'text-soft' : state === 'stop' ? 'text-stop' : state === 'look' ? 'text-look' : 'text-leaf',
+            !seen || (state === 'fine' && !isLooked)
+              ? 'text-soft'
+              : state === 'stop'
+                ? 'text-stop'
+                : state === 'look'
+                  ? 'text-look'
+                  : 'text-leaf',
           )}
         >
           {!seen
@@ -256,7 +263,9 @@ function Shown({ number, proof }: { number: number; proof: Proof }) {
               ? 'not looked at'
               : worst
                 ? `${state}: ${shortly(worst)}`
-                : 'fine'}
+                : isLooked
+                  ? 'fine'
+                  : 'checked'}
         </span>
       </span>
     </button>

@@ -9,7 +9,7 @@ export const PainterContext = createContext<ProofPainter | undefined>(undefined)
 
 /** What a proof shows and what the checks say of it, or why that is not known. */
 export type SeenProof =
-  | { findings: Finding[]; crop: Box; frame: { width: number; height: number } }
+  | { findings: Finding[]; isLooked: boolean; crop: Box; frame: { width: number; height: number } }
   | { broken: string }
 
 /**
@@ -31,6 +31,10 @@ export function useProof(values: Values, frame: number | undefined, width: numbe
         said = ''
         return setSeen(heard)
       }
+      if ('looked' in heard) {
+        const { looked: findings } = heard
+        return setSeen((before) => (before && 'crop' in before ? { ...before, findings, isLooked: true } : before))
+      }
       const { picture, findings, crop } = heard
       const own = canvas.current
       if (own) {
@@ -40,7 +44,10 @@ export function useProof(values: Values, frame: number | undefined, width: numbe
       }
       const { width, height } = useDraft.getState().template!.frame
       const says = JSON.stringify([findings, crop, width, height])
-      if (says !== said) setSeen({ findings, crop, frame: { width, height } })
+      // While a drag goes on, what was seen before stands as long as the boxes say the same; a look follows at once.
+      if (says !== said) setSeen({ findings, isLooked: false, crop, frame: { width, height } })
+      else
+        setSeen((before) => (before && 'crop' in before && before.isLooked ? { ...before, isLooked: false } : before))
       said = says
     })
   }, [painter, key, values, frame, w, h])

@@ -14,6 +14,7 @@ import { timeEntries, timeWidth, useTimes } from '../../ui/times.ts'
 import { usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { useSize } from '../../ui/useSize.ts'
 import { FoldButton } from '../Arrangement.tsx'
+import { orderCommands, useCommandEntries } from '../commandsNow.ts'
 import { chosenParts, type LaneFilter, laneFilters, nearerBy, useDesk } from '../desk.ts'
 import { KeyMenu, Several, useKeyEntries } from './KeyframeCommands.tsx'
 import { Lanes, toggled } from './Lanes.tsx'
@@ -38,7 +39,12 @@ export const TimeView = memo(function TimeView({ player }: { player: Player }) {
   const r = useMemo(() => ruler(spans, width), [spans, width])
   const toggle = useCallback((id: string) => setOpen((old) => toggled(old, id)), [])
   const lanesRef = useNearer(player.frame, r)
-  const entries = useKeyEntries(player)
+  const ofKeys = useKeyEntries(player)
+  const commands = useCommandEntries()
+  const entries = () => [
+    ...ofKeys(),
+    ...(chosenParts(useDesk.getState()).length > 0 ? [null, ...commands(orderCommands)] : []),
+  ]
   const spelling = useTimes((times) => times.spelling)
   const lanes = useDesk((desk) => desk.lanes)
   const total = spans.in + spans.hold.frames + spans.out
