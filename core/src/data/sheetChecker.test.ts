@@ -197,6 +197,11 @@ test('a row is fine once its picture was looked at, or one like it was; until th
   expect(stateOfRow(checker.found(2))).toBe('fine')
   checker.lookAtAll()
   expect(rows.map((_, i) => checker.isLooked(i + 1))).toEqual([true, true, true, true])
+  // Without time to look, all is checked and nothing said to be fine.
+  const hasty = new SheetChecker({ scene, match: { name: 'n' } }, undefined, undefined, undefined, new Looks(resources))
+  hasty.splice({ at: 1, remove: 0, rows })
+  hasty.lookAtAll(() => true)
+  expect(rows.map((_, i) => hasty.isLooked(i + 1))).toEqual([false, false, false, false])
   // Rows that come or go take with them what was seen of them.
   checker.splice({ at: 1, remove: 1, rows: [] })
   expect([checker.count, checker.isLooked(1), checker.isLooked(3)]).toEqual([3, true, true])

@@ -114,11 +114,14 @@ export class SheetChecker {
     if (this.looks) this.seen[n - 1] = lookAtRow(scene, match, row, n, this.looks)
   }
 
-  /** Checks and looks at every row. */
-  lookAtAll(): void {
+  /**
+   * Checks every row, and looks at each.
+   * @param isOver whether there is no time left to look; rows are checked all the same
+   */
+  lookAtAll(isOver: () => boolean = () => false): void {
     for (let n = 1; n <= this.rows.length; n++) {
       this.check(n)
-      if (!this.isLooked(n)) this.look(n)
+      if (!this.isLooked(n) && !isOver()) this.look(n)
     }
   }
 

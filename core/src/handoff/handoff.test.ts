@@ -224,3 +224,39 @@ test('checks that weigh something else are told when versions are compared, and 
   expect(() => readTemplate({ ...after, levels: { quotes: 'loud' } })).toThrow('levels')
   expect(readTemplate(JSON.parse(JSON.stringify(after))).levels).toEqual({ quotes: 'stop', reading: 'off' })
 })
+
+describe('what a look at the drawing says', () => {
+  const words = text(
+    'name',
+    'Maren',
+    axis([], undefined, { place: 300 }),
+    { size: 60 },
+    { y: axis([], undefined, { place: 500 }) },
+  )
+  const plate = box('plate', at(260, 600), at(460, 200), { fill: '#204060' })
+
+  test('what lies over a text is named, and put behind it by the way out', () => {
+    const scene = sceneOf([words, plate])
+    const found = advise(scene).find(({ code }) => code === 'seen')!
+    expect(found.message).toBe('As drawn: name is not seen: plate lies over it.')
+    expect(found.fix!.words).toBe('Put plate behind name')
+    const after = sceneOf(edit(scene.template, found.fix!.change).parts)
+    expect(after.template.parts.map(({ id }) => id)).toEqual(['plate', 'name'])
+    expect(advise(after).some(({ code }) => code === 'seen')).toBe(false)
+  })
+
+  test('what may stay unseen is told with why, and nothing else about it', () => {
+    const parts = [{ ...words, unseen: 'It is read by a machine.' } as Part, plate]
+    expect(advise(sceneOf(parts)).filter(({ part }) => part === 'name')).toEqual([
+      { code: 'unseen', part: 'name', message: 'name may stay unseen: It is read by a machine.' },
+    ])
+  })
+
+  test('keys that never play are told', () => {
+    const held = { span: 'hold' as const, at: 5, value: 0, ease: 'linear' as const }
+    const parts = [plate, { ...words, motion: { ...words.motion, tracks: { fade: { keys: [held] } } } } as Part]
+    expect(advise(sceneOf(parts)).find(({ code }) => code === 'keys')?.message).toMatch(
+      /^One key of name, fade, never plays: Hold is frozen/,
+    )
+  })
+})
