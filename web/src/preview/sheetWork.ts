@@ -57,6 +57,8 @@ let isWorking = false
 
 /** ms of checking between two looks at what was asked meanwhile. */
 const slice = 12
+/** ms of looking after which it is told what was seen by then. */
+const telling = 1500
 /** Rows told in one message: few enough that no frame waits for them. */
 const most = 1000
 
@@ -122,6 +124,8 @@ function tell(own: SheetChecker, rows: readonly number[]): void {
 function work(own: SheetChecker): void {
   if (isWorking) return
   isWorking = true
+  const looked: number[] = []
+  let toldAt = performance.now()
   const step = () => {
     const until = performance.now() + slice
     const results: number[] = []
@@ -139,7 +143,6 @@ function work(own: SheetChecker): void {
     if (isLoaded) beside = beside.concat(timed('hoja comparison', () => own.compare()))
     tell(own, beside.splice(0, most))
     if (beside.length > 0) return void setTimeout(step)
-    const looked: number[] = []
     timed('hoja looks', () => {
       const end = performance.now() + slice
       for (const n of unlooked) {
@@ -150,7 +153,10 @@ function work(own: SheetChecker): void {
         if (performance.now() > end) break
       }
     })
-    tell(own, looked)
+    // Told together: whoever types in the grid is not disturbed row by row.
+    if (unlooked.size > 0 && performance.now() - toldAt < telling) return void setTimeout(step)
+    tell(own, looked.splice(0))
+    toldAt = performance.now()
     if (unlooked.size > 0) return void setTimeout(step)
     isWorking = false
   }
