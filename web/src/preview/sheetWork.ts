@@ -155,7 +155,10 @@ function work(own: SheetChecker): void {
     })
     // Told together: whoever types in the grid is not disturbed row by row.
     if (unlooked.size > 0 && performance.now() - toldAt < telling) return void setTimeout(step)
-    tell(own, looked.splice(0))
+    tell(
+      own,
+      looked.splice(0).filter((n) => n <= own.count),
+    )
     toldAt = performance.now()
     if (unlooked.size > 0) return void setTimeout(step)
     isWorking = false
