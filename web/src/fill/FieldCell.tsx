@@ -13,7 +13,7 @@ import {
 } from '@hoja/core/data'
 import { colourOf } from '@hoja/core/scene'
 import { type Field, noPictureWord, type Template } from '@hoja/core/template'
-import { useLayoutEffect, useRef, useState } from 'react'
+import { createContext, useContext, useLayoutEffect, useRef, useState } from 'react'
 import type { CellProps } from 'react-datasheet-grid'
 import { classes } from '../ui/controls.tsx'
 
@@ -25,11 +25,12 @@ export interface FieldColumn {
   /** Names of pictures that a cell may call. */
   pictures: readonly string[]
   linked: boolean
-  /** Rows whose text for this field came in just now. */
-  changed: (row: Row) => boolean
   /** What is wrong with a text while it is typed. */
   onTyping: (message: string) => void
 }
+
+/** Field keys by row that came in just now. */
+export const ChangedCells = createContext<ReadonlyMap<Row, ReadonlySet<string>>>(new Map())
 
 type Props = CellProps<Row, FieldColumn>
 
@@ -54,8 +55,9 @@ export function FieldCell(props: Props) {
 }
 
 /** What stands in a cell, and what is to be said of it. */
-function stateOfCell({ rowData, columnData }: Props) {
-  const { template, field, match, changed } = columnData
+function useCellState({ rowData, columnData }: Props) {
+  const { template, field, match } = columnData
+  const changed = useContext(ChangedCells).get(rowData)?.has(field.key)
   const { text, isDefault } = cellText(match, field, rowData)
   const isOwn = rowData.own?.[field.key] !== undefined
   const refused = isDefault ? (field.required ? 'is empty' : undefined) : refusalOf(columnData, text)
@@ -68,7 +70,7 @@ function stateOfCell({ rowData, columnData }: Props) {
         : undefined
   const look = classes(
     'flex size-full items-center gap-1.5 overflow-hidden px-2',
-    changed(rowData) && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
+    changed && 'bg-leaf-pale shadow-[inset_3px_0_0_var(--color-leaf)]',
     refused && !isDefault && 'text-stop underline decoration-wavy',
   )
   const shown = isDefault
@@ -86,7 +88,7 @@ const ownMark = <span className="size-1.5 shrink-0 rounded-full bg-leaf" role="i
 
 function Shown(props: Props) {
   const { field } = props.columnData
-  const { text, isDefault, isOwn, refused, title, look } = stateOfCell(props)
+  const { text, isDefault, isOwn, refused, title, look } = useCellState(props)
   return (
     <span className={look} title={title}>
       {isOwn && ownMark}
@@ -130,7 +132,7 @@ function Kind({ column, text, isDefault }: { column: FieldColumn; text: string; 
 function SwitchCell(props: Props) {
   const { rowData, setRowData, columnData, focus, stopEditing } = props
   const { template, field, match, linked } = columnData
-  const { text, isDefault, isOwn, refused, title, look } = stateOfCell(props)
+  const { text, isDefault, isOwn, refused, title, look } = useCellState(props)
   const isOn = readCell(template, field, text) === true
   const toggle = () => setRowData(withText(match, field.key, rowData, isOn ? 'no' : 'yes', linked))
   const turn = useRef(toggle)

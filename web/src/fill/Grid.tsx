@@ -1,26 +1,30 @@
 import 'react-datasheet-grid/dist/style.css'
 import { type Match, type Row, stateOfRow, withText } from '@hoja/core/data'
 import type { Template } from '@hoja/core/template'
-import { useEffect, useMemo, useRef } from 'react'
+import { createContext, useContext, useEffect, useMemo, useRef } from 'react'
 import { type CellProps, type Column, type DataSheetGridRef, DynamicDataSheetGrid } from 'react-datasheet-grid'
 import { classes, StateMark } from '../ui/controls.tsx'
 import { counted } from '../ui/counted.ts'
 import { useSize } from '../ui/useSize.ts'
-import { cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
+import { ChangedCells, cellText, FieldCell, type FieldColumn } from './FieldCell.tsx'
 import { GridMenu } from './GridMenu.tsx'
 import type { Marked } from './rowEdits.ts'
 import type { Edit, Found } from './sheetSession.ts'
 import { editThrough } from './view.ts'
 
-interface StateColumn {
+interface Shown {
   order: readonly number[]
   findings: Found
 }
 
+// Not by the columns: a grid whose columns are other ones forgets the cell in which somebody begins to type.
+const ShownRows = createContext<Shown>({ order: [], findings: [] })
+
 /** The row's number and state, and what stands beside it. */
-function StateCell({ rowData, rowIndex, columnData }: CellProps<Row, StateColumn>) {
-  const n = columnData.order[rowIndex] ?? rowIndex
-  const found = columnData.findings[n]
+function StateCell({ rowData, rowIndex }: CellProps<Row>) {
+  const { order, findings } = useContext(ShownRows)
+  const n = order[rowIndex] ?? rowIndex
+  const found = findings[n]
   return (
     <span className="flex w-full items-center justify-end gap-1.5 pr-1.5 text-soft">
       {rowData.note && (
@@ -87,7 +91,7 @@ export function Grid({
     if (row >= 0) grid.current?.setActiveCell({ row, col: 1 })
   }, [chosen, order])
   const columns = useMemo(() => {
-    const state: Partial<Column<Row, StateColumn, string>> = {
+    const state: Partial<Column<Row, undefined, string>> = {
       id: 'state',
       title: '',
       basis: 74,
@@ -95,7 +99,6 @@ export function Grid({
       shrink: 0,
       minWidth: 74,
       disabled: true,
-      columnData: { order, findings },
       component: StateCell,
     }
     const fields = template.fields.map((field): Partial<Column<Row, FieldColumn, string>> => {
@@ -117,7 +120,6 @@ export function Grid({
           match,
           pictures,
           linked,
-          changed: (row) => changed.get(row)?.has(field.key) ?? false,
           onTyping,
         },
         component: FieldCell,
@@ -129,51 +131,56 @@ export function Grid({
       }
     })
     return [state, ...fields] as Partial<Column<Row>>[]
-  }, [template, match, order, findings, pictures, linked, changed, onTyping])
+  }, [template, match, pictures, linked, onTyping])
+  const shown = useMemo(() => ({ order, findings }), [order, findings])
   return (
     <div ref={ref} className="min-h-0 flex-1 overflow-hidden" data-testid="grid">
       {size.height > 0 && (
-        <DynamicDataSheetGrid<Row>
-          ref={grid}
-          value={value}
-          onChange={(next, edits) => onEdit(editThrough(rows, order, next, edits), 'the cells')}
-          columns={columns as Column<Row>[]}
-          height={size.height}
-          addRowsComponent={false}
-          contextMenuComponent={GridMenu}
-          lockRows={linked}
-          rowHeight={29}
-          headerRowHeight={30}
-          gutterColumn={false}
-          createRow={() => ({ cells: {} })}
-          duplicateRow={({ rowData }) => ({ ...rowData })}
-          rowClassName={({ rowData, rowIndex }) =>
-            classes(
-              order[rowIndex] === chosen && 'dsg-row-chosen',
-              (rowData as Row).off && 'dsg-row-off',
-              starts.has(rowIndex) && 'dsg-row-group',
-            )
-          }
-          onActiveCellChange={({ cell }) => {
-            const row = cell && order[cell.row]
-            if (row === undefined || row === null) return
-            own.current = row
-            onChoose(row)
-          }}
-          onSelectionChange={({ selection }) =>
-            onMark(
-              selection
-                ? {
-                    from: selection.min.row,
-                    to: selection.max.row + 1,
-                    keys: template.fields
-                      .slice(Math.max(0, selection.min.col - 1), selection.max.col)
-                      .map((field) => field.key),
-                  }
-                : undefined,
-            )
-          }
-        />
+        <ShownRows value={shown}>
+          <ChangedCells value={changed}>
+            <DynamicDataSheetGrid<Row>
+              ref={grid}
+              value={value}
+              onChange={(next, edits) => onEdit(editThrough(rows, order, next, edits), 'the cells')}
+              columns={columns as Column<Row>[]}
+              height={size.height}
+              addRowsComponent={false}
+              contextMenuComponent={GridMenu}
+              lockRows={linked}
+              rowHeight={29}
+              headerRowHeight={30}
+              gutterColumn={false}
+              createRow={() => ({ cells: {} })}
+              duplicateRow={({ rowData }) => ({ ...rowData })}
+              rowClassName={({ rowData, rowIndex }) =>
+                classes(
+                  order[rowIndex] === chosen && 'dsg-row-chosen',
+                  (rowData as Row).off && 'dsg-row-off',
+                  starts.has(rowIndex) && 'dsg-row-group',
+                )
+              }
+              onActiveCellChange={({ cell }) => {
+                const row = cell && order[cell.row]
+                if (row === undefined || row === null) return
+                own.current = row
+                onChoose(row)
+              }}
+              onSelectionChange={({ selection }) =>
+                onMark(
+                  selection
+                    ? {
+                        from: selection.min.row,
+                        to: selection.max.row + 1,
+                        keys: template.fields
+                          .slice(Math.max(0, selection.min.col - 1), selection.max.col)
+                          .map((field) => field.key),
+                      }
+                    : undefined,
+                )
+              }
+            />
+          </ChangedCells>
+        </ShownRows>
       )}
     </div>
   )

@@ -58,7 +58,7 @@ let isWorking = false
 /** ms of checking between two looks at what was asked meanwhile. */
 const slice = 12
 /** ms of looking after which it is told what was seen by then. */
-const telling = 1500
+const telling = 250
 /** Rows told in one message: few enough that no frame waits for them. */
 const most = 1000
 
@@ -153,7 +153,7 @@ function work(own: SheetChecker): void {
         if (performance.now() > end) break
       }
     })
-    // Told together: whoever types in the grid is not disturbed row by row.
+    // Told together, so that lists and counts are not made anew for every row.
     if (unlooked.size > 0 && performance.now() - toldAt < telling) return void setTimeout(step)
     tell(
       own,
