@@ -1,5 +1,5 @@
 import { cached, LastFew } from '../cache/index.ts'
-import type { PaintResources } from '../paint/index.ts'
+import type { Item, PaintResources } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
 import { seenKeys } from './alike.ts'
 import type { Finding } from './finding.ts'
@@ -43,14 +43,19 @@ export class Looks implements Looking {
     return !hasCloseTexts(at)
   }
 
+  /** The same over what lies under a title, px of its frame, at moments of its Hold that are evenly apart. */
+  over(grounds: readonly (readonly Item[])[]): Looking {
+    return { at: (at) => this.at({ ...at, grounds }) }
+  }
+
   private of(scene: Scene): LastFew<string, true> {
     return cached(this.seen, scene, () => new LastFew<string, true>(keep))
   }
 }
 
-/** Of texts in turn each is looked at by itself. */
+/** Of texts in turn each is looked at by itself, and so is what is looked at over a picture of its own. */
 function keysOf(at: LookedAt): Map<number, string> | undefined {
-  if (at.own !== at.layout) return undefined
+  if (at.own !== at.layout || at.grounds) return undefined
   return seenKeys(
     at.scene,
     at.layout,

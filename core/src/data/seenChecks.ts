@@ -26,6 +26,8 @@ export interface LookedAt {
   own: Layout
   timing: Timing
   row: number
+  /** What lies under it at moments of its Hold that are evenly apart, px of its frame; absent: nobody knows. */
+  grounds?: readonly (readonly Item[])[]
 }
 
 /** Share of its ink below which a text or picture is not seen, and share of its weakest letters below which it is partly so. */
@@ -63,10 +65,11 @@ export function lookAtTitle(at: LookedAt, resources: PaintResources, wanted = wa
   if (wanted.length === 0) return { findings: [], clear: [] }
   const looks = looksOf(at)
   const scale = scaleFor(own)
-  const seen = looks.map(({ posed, share }) => {
+  const seen = looks.map((look) => {
+    const { posed, ground } = look
     const drawn = posed.drawList()
     const ask = wanted.map((one) => askedOf(own, one, posed))
-    return { posed, share, drawn, parts: measureSeen(drawn, posed.bare.drawList(), ask, resources, scale) }
+    return { ...look, drawn, parts: measureSeen(drawn, posed.bare.drawList(), ask, resources, scale, ground) }
   })
   const clear: number[] = []
   const findings = wanted.flatMap((one) => {
@@ -97,31 +100,47 @@ function isSeenClearly(seen: SeenPart, layout: Layout, { part, index, runs }: Wa
 const leastOf = ({ blocks, content, template }: Layout, index: number): number =>
   leastContrast(blocks[index]!.size * content.styles[index]!.scale, template.frame.height)
 
-interface Look {
+/** A picture of a Hold. */
+interface Pictured {
   posed: Posed
-  drawn: DrawList
   /** Of the frames of Hold that look like this. */
   share: number
+  /** What lies under it, where that is known. */
+  ground: readonly Item[] | undefined
+}
+
+interface Look extends Pictured {
+  drawn: DrawList
   parts: ReadonlyMap<string, SeenPart>
 }
 
 /** The pictures of a Hold that differ, and for how much of it each stands. */
-function looksOf({ scene, layout, own, timing }: LookedAt): { posed: Posed; share: number }[] {
-  const turn = timing.turns?.[own.chosen.turn]
-  const start = spanStart(timing, 'hold') + (turn?.from ?? 0)
-  const frames = Math.max(1, turn ? turn.to - turn.from : timing.hold)
-  const settled = turn ? start : scene.settled(layout, timing)
-  if (scene.template.spans.hold.gives === 'freeze' || frames === 1)
-    return [{ posed: scene.posed(layout, timing, Math.min(settled, timing.total - 1)), share: 1 }]
-  const count = Math.min(moments, frames)
-  const byKey = new Map<string, { posed: Posed; share: number }>()
+function looksOf(at: LookedAt): Pictured[] {
+  const { scene, layout, own, timing, grounds } = at
+  const { start, frames } = stretchOf(at)
+  const isStill = scene.template.spans.hold.gives === 'freeze' || frames === 1
+  const settled = timing.turns?.[own.chosen.turn] ? start : scene.settled(layout, timing)
+  const count = grounds?.length || (isStill ? 1 : Math.min(moments, frames))
+  const found = new Map<string, Pictured>()
   for (let n = 0; n < count; n++) {
-    const posed = scene.posed(layout, timing, start + Math.floor(((n + 0.5) * frames) / count))
-    const known = byKey.get(posed.key)
+    const frame = isStill ? Math.min(settled, timing.total - 1) : start + Math.floor(((n + 0.5) * frames) / count)
+    const posed = scene.posed(layout, timing, frame)
+    const ground = grounds?.[n]
+    const key = ground ? String(n) : posed.key
+    const known = found.get(key)
     if (known) known.share += 1 / count
-    else byKey.set(posed.key, { posed, share: 1 / count })
+    else found.set(key, { posed, share: 1 / count, ground })
   }
-  return [...byKey.values()]
+  return [...found.values()]
+}
+
+/** The frames of a title in which the texts that are looked at stand. */
+function stretchOf({ own, timing }: LookedAt): { start: number; frames: number } {
+  const turn = timing.turns?.[own.chosen.turn]
+  return {
+    start: spanStart(timing, 'hold') + (turn?.from ?? 0),
+    frames: Math.max(1, turn ? turn.to - turn.from : timing.hold),
+  }
 }
 
 /** A part that is looked at. */
@@ -172,14 +191,18 @@ function scaleFor({ blocks, rest, content }: Layout): number {
 }
 
 /** Of the pictures of a Hold the one that a part is judged by: as good as it is for as long as it takes to be read. */
-function lookOf({ own, timing, scene }: LookedAt, { part, index }: WantedPart, looks: readonly Look[]): Look {
+function lookOf(at: LookedAt, { part, index }: WantedPart, looks: readonly Look[]): Look {
   if (looks.length === 1) return looks[0]!
+  const { own, scene } = at
   const reading = own.blocks[index] ? readingFrames(charactersOf(own, [index]), scene.template.frame.rate) : 1
   // What blinks is away as long as it is there.
-  const needs = Math.min(0.45, reading / Math.max(1, timing.hold))
-  const best = [...looks].sort(
-    (a, b) => ofWeakest(b.parts.get(part.id)!, 'shows') - ofWeakest(a.parts.get(part.id)!, 'shows'),
-  )
+  const needs = Math.min(0.45, reading / stretchOf(at).frames)
+  const grade = ({ parts }: Look) => {
+    const shows = ofWeakest(parts.get(part.id)!, 'shows')
+    // What is seen whole is judged by how it stands out.
+    return shows < clearly.shows ? shows : 1 + ofWeakest(parts.get(part.id)!, 'contrast')
+  }
+  const best = [...looks].sort((a, b) => grade(b) - grade(a))
   let share = 0
   for (const look of best) {
     share += look.share
@@ -372,8 +395,9 @@ function lessenedWords(part: Part, { part: other, by, value }: Lessening): strin
 
 /** How much of a part would be seen, were the picture another one. */
 function showsIn(look: Judged, items: Item[]): number {
-  const { part, posed, layout, drawn, resources, scale } = look
-  const seen = measureSeen({ ...drawn, items }, posed.bare.drawList(), [askedOf(layout, look, posed)], resources, scale)
+  const { part, posed, layout, drawn, resources, scale, ground } = look
+  const ask = [askedOf(layout, look, posed)]
+  const seen = measureSeen({ ...drawn, items }, posed.bare.drawList(), ask, resources, scale, ground)
   return ofWeakest(seen.get(part.id)!, 'shows')
 }
 
@@ -436,17 +460,18 @@ const meets = (a: { x: number; y: number; width: number; height: number } | unde
 }
 
 /** What lies behind a part that has its colour. */
-function ofOneColour({ part, posed, layout, drawn }: Judged, seen: SeenPart): Cause {
+function ofOneColour({ part, posed, layout, drawn, ground }: Judged, seen: SeenPart): Cause {
   const ink = boundsOfPart(posed.bare.drawList().items, part.id)
   const behind = layout.rest.order.parts
     .slice(0, layout.rest.order.index.get(part.id)!)
     .filter((other) => other.kind !== 'group' && meets(boundsOfPart(drawn.items, other.id), ink))
     .at(-1)
   if (!boundsOfPart(drawn.items, part.id)) return { code: 'unknown', words: 'nothing of it is drawn' }
-  return behind
+  const under = behind?.name ?? (ground ? 'the footage under it' : undefined)
+  return under
     ? {
         code: 'colours',
-        words: `${part.name} and ${behind.name} are ${seen.shows < notSeen ? '' : 'nearly '}the same colour.`,
+        words: `${part.name} and ${under} are ${seen.shows < notSeen ? '' : 'nearly '}the same colour.`,
       }
     : { code: 'unknown', words: 'nothing of it changes the picture' }
 }

@@ -1,10 +1,11 @@
+import { cached } from '../cache/index.ts'
 import { checkKnown, checkRow, type Finding, type KnownNames, type Looks, weighed, wordKeysOf } from '../data/index.ts'
 import type { Box } from '../geometry/index.ts'
 import { type Scene, touchedBy } from '../scene/index.ts'
 import { checkAlong } from './checks.ts'
-import { offTracks, titlesOf } from './clips.ts'
-import { valuesOfClip } from './composite.ts'
-import type { ClipId, Programme, Words } from './description.ts'
+import { footageAt, offTracks, spansOfClip, titlesOf } from './clips.ts'
+import { footageUnder, mediumFrame, type Stored, type StoredFrame, storedUnder, valuesOfClip } from './composite.ts'
+import type { ClipId, Programme, TitleClip, Words } from './description.ts'
 import { clipMatch, clipRow } from './rows.ts'
 
 /** Something found about a title: by itself, or in its place in time. */
@@ -14,7 +15,7 @@ export type ClipFinding = Pick<Finding, 'level' | 'message' | 'field' | 'fix'> &
   with?: ClipId
 }
 
-/** What was found about words in a template at a length, and what they touch. */
+/** What was found about words in a template at a length, over what lies under them, and what they touch. */
 interface Looked {
   findings: ClipFinding[]
   region: Box
@@ -22,9 +23,39 @@ interface Looked {
 
 const keyOf = (design: string, shape: string | undefined) => `${design} ${shape ?? ''}`
 
+const lookKey = (programme: Programme, id: ClipId, clip: TitleClip) =>
+  `${keyOf(clip.design, clip.shape)} ${clip.frames} ${underWords(programme, id, clip)}`
+
+/** Moments of a title's Hold at which it is looked at over its footage. */
+const moments = 3
+
+/** Frames of the programme at which a title is looked at: as far apart as can be while it holds. */
+function momentsOf(programme: Programme, clip: TitleClip): number[] {
+  const { in: first, hold } = spansOfClip(programme, clip)
+  return Array.from(
+    { length: moments },
+    (_, n) => clip.at + first + Math.floor(((n + 0.5) * Math.max(1, hold)) / moments),
+  )
+}
+
+const under = new WeakMap<Programme, Map<ClipId, string>>()
+
+/** What lies under a title at those moments, as words. */
+function underWords(programme: Programme, id: ClipId, clip: TitleClip): string {
+  const known = cached(under, programme, () => new Map<ClipId, string>())
+  return cached(known, id, () =>
+    momentsOf(programme, clip)
+      .map((frame) => {
+        const footage = footageAt(programme, frame)?.clip
+        return footage ? `${footage.medium} ${mediumFrame(programme, footage, frame)}` : '-'
+      })
+      .join(),
+  )
+}
+
 /**
- * Looks at the titles of a programme: each by itself, once for its words, its template and its length, and all of them
- * beside one another.
+ * Looks at the titles of a programme: each by itself, once for its words, its template, its length and what lies under it,
+ * and all of them beside one another.
  */
 export class ProgrammeChecker {
   private readonly scenes = new Map<string, Scene>()
@@ -34,11 +65,13 @@ export class ProgrammeChecker {
    * @param known how names are spelled
    * @param now what *now* is in titles, local, as ISO 8601 has it
    * @param looks looks at the titles' pictures
+   * @param stored what lies under them
    */
   constructor(
     private readonly known: KnownNames,
     private readonly now: string,
     private readonly looks: Looks,
+    private readonly stored: Stored,
   ) {}
 
   /** The scene of a design in a shape, for the programme's picture. */
@@ -56,7 +89,15 @@ export class ProgrammeChecker {
     return this.lookedAt(programme, id) !== undefined
   }
 
-  /** Looks at a title by itself. */
+  /** The stored stills, and frames of movies, over which a title is looked at. */
+  wants(programme: Programme, id: ClipId): StoredFrame[] {
+    const clip = programme.clips[id]
+    return clip?.kind === 'title'
+      ? momentsOf(programme, clip).flatMap((frame) => storedUnder(programme, frame) ?? [])
+      : []
+  }
+
+  /** Looks at a title by itself, over what of its footage is there. */
   look(programme: Programme, id: ClipId): void {
     const clip = programme.clips[id]
     const scene = clip?.kind === 'title' ? this.scenes.get(keyOf(clip.design, clip.shape)) : undefined
@@ -65,7 +106,12 @@ export class ProgrammeChecker {
     const match = clipMatch(template)
     const row = clipRow(programme, clip)
     const slips = weighed(template, checkKnown(this.known, template, match, row, 1))
-    const findings = [...checkRow(scene, match, row, 1, undefined, this.looks).findings, ...slips].map(
+    const grounds = momentsOf(programme, clip).flatMap((frame) => {
+      const items = footageUnder(programme, frame, this.stored)
+      return items ? [items] : []
+    })
+    const looking = grounds.length === moments ? this.looks.over(grounds) : this.looks
+    const findings = [...checkRow(scene, match, row, 1, undefined, looking).findings, ...slips].map(
       ({ level, code, message, field, fix }): ClipFinding => ({
         level,
         code,
@@ -77,7 +123,7 @@ export class ProgrammeChecker {
     const region = touchedBy(scene, valuesOfClip(scene, programme, { id, clip }, this.now))
     const words = programme.words[clip.words]!
     const of = this.looked.get(words) ?? new Map<string, Looked>()
-    this.looked.set(words, of.set(`${keyOf(clip.design, clip.shape)} ${clip.frames}`, { findings, region }))
+    this.looked.set(words, of.set(lookKey(programme, id, clip), { findings, region }))
   }
 
   /** What is found by now, by title; nothing of those on tracks that are off. */
@@ -101,6 +147,6 @@ export class ProgrammeChecker {
   private lookedAt(programme: Programme, id: ClipId): Looked | undefined {
     const clip = programme.clips[id]
     if (clip?.kind !== 'title') return undefined
-    return this.looked.get(programme.words[clip.words]!)?.get(`${keyOf(clip.design, clip.shape)} ${clip.frames}`)
+    return this.looked.get(programme.words[clip.words]!)?.get(lookKey(programme, id, clip))
   }
 }

@@ -5,17 +5,27 @@ import { rowInOrder } from '../output/index.ts'
 import type { DrawList, Item, Pixels } from '../paint/index.ts'
 import type { Scene } from '../scene/index.ts'
 import type { Values } from '../template/index.ts'
-import { mediumOf, type Placed, seenAt, sourceFrame, timecodeIn, titlesOf } from './clips.ts'
-import type { FootageClip, Programme, TitleClip, Words } from './description.ts'
+import { footageAt, mediumOf, type Placed, seenAt, sourceFrame, timecodeIn, titlesOf } from './clips.ts'
+import type { FootageClip, Medium, Programme, TitleClip, Words } from './description.ts'
 import { clipMatch, clipRow } from './rows.ts'
 import { shotFrame } from './shot.ts'
 
-/** What a programme's picture is made of. */
-export interface Sources {
-  /** The scene of a design, for the programme's picture (`drawnFor`), in a shape; undefined: not there yet. */
-  sceneOf(design: string, shape: string | undefined): Scene | undefined
+/** The pictures that a programme's media have. */
+export interface Stored {
   /** A stored still, or the frame of a movie (from 0, of its own rate); undefined: not there yet. */
   pixelsOf(sha256: string, frame: number): Pixels | undefined
+}
+
+/** A stored still, or a frame (from 0, of its own rate) of a stored movie. */
+export interface StoredFrame {
+  medium: Extract<Medium, { kind: 'still' | 'movie' }>
+  frame: number
+}
+
+/** What a programme's picture is made of. */
+export interface Sources extends Stored {
+  /** The scene of a design, for the programme's picture (`drawnFor`), in a shape; undefined: not there yet. */
+  sceneOf(design: string, shape: string | undefined): Scene | undefined
   /** The moment that *now* is in titles, local, as ISO 8601 has it. */
   now: string
 }
@@ -69,7 +79,7 @@ export function mediumFrame(programme: Programme, clip: FootageClip, frame: numb
 /** A piece of a picture: what is drawn, or the frame of a movie (from 0, of its own rate) and where it lies. */
 export type Piece = { kind: 'items'; items: Item[] } | { kind: 'movie'; sha256: string; frame: number; bounds: Box }
 
-function footagePiece(programme: Programme, clip: FootageClip, frame: number, { pixelsOf }: Sources): Piece {
+function footagePiece(programme: Programme, clip: FootageClip, frame: number, { pixelsOf }: Stored): Piece {
   const medium = mediumOf(programme, clip)
   const { picture } = programme
   const own = mediumFrame(programme, clip, frame)
@@ -87,15 +97,17 @@ function footagePiece(programme: Programme, clip: FootageClip, frame: number, { 
   }
 }
 
-/** A programme's picture at a frame in pieces, from the bottom to the top: black, footage, titles. */
-export function compositePieces(programme: Programme, frame: number, sources: Sources): Piece[] {
-  const { width, height } = programme.picture
-  const ground: Item = {
+function blackOf({ picture: { width, height } }: Programme): Item {
+  return {
     kind: 'path',
     d: `M0 0H${width}V${height}H0Z`,
     bounds: { x: 0, y: 0, width, height },
     fill: '#000000',
   }
+}
+
+/** A programme's picture at a frame in pieces, from the bottom to the top: black, footage, titles. */
+export function compositePieces(programme: Programme, frame: number, sources: Sources): Piece[] {
   const pieces = seenAt(programme, frame).flatMap((placed): Piece[] => {
     if (placed.clip.kind === 'footage') return [footagePiece(programme, placed.clip, frame, sources)]
     const scene = sources.sceneOf(placed.clip.design, placed.clip.shape)
@@ -103,16 +115,34 @@ export function compositePieces(programme: Programme, frame: number, sources: So
     const { items } = titleFrame(scene, programme, placed as Placed<TitleClip>, frame, sources.now)
     return [{ kind: 'items', items }]
   })
-  return [{ kind: 'items', items: [ground] }, ...pieces]
+  return [{ kind: 'items', items: [blackOf(programme)] }, ...pieces]
 }
 
 /** A programme's picture at a frame. Preview and render paint this. */
 export function compositeFrame(programme: Programme, frame: number, sources: Sources): DrawList {
   const { width, height } = programme.picture
-  const items = compositePieces(programme, frame, sources).flatMap((piece): Item[] => {
-    if (piece.kind === 'items') return piece.items
-    const pixels = sources.pixelsOf(piece.sha256, piece.frame)
-    return pixels ? [{ kind: 'picture', pixels, bounds: piece.bounds }] : []
-  })
+  const items = compositePieces(programme, frame, sources).flatMap((piece) => itemsOf(piece, sources))
   return { width, height, items }
+}
+
+function itemsOf(piece: Piece, { pixelsOf }: Stored): Item[] {
+  if (piece.kind === 'items') return piece.items
+  const pixels = pixelsOf(piece.sha256, piece.frame)
+  return pixels ? [{ kind: 'picture', pixels, bounds: piece.bounds }] : []
+}
+
+/** What lies under titles at a frame, px of the programme's picture; undefined: nothing does, or it is not there yet. */
+export function footageUnder(programme: Programme, frame: number, stored: Stored): Item[] | undefined {
+  const footage = footageAt(programme, frame)
+  if (!footage) return undefined
+  const items = itemsOf(footagePiece(programme, footage.clip, frame, stored), stored)
+  return items.length > 0 ? [blackOf(programme), ...items] : undefined
+}
+
+/** The stored still, or the frame of a movie, that lies under titles at a frame; undefined: none does. */
+export function storedUnder(programme: Programme, frame: number): StoredFrame | undefined {
+  const footage = footageAt(programme, frame)
+  const medium = footage && mediumOf(programme, footage.clip)
+  if (medium?.kind === 'still') return { medium, frame: 0 }
+  return medium?.kind === 'movie' ? { medium, frame: mediumFrame(programme, footage!.clip, frame) } : undefined
 }

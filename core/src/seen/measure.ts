@@ -54,6 +54,7 @@ const isNone = 16
  * @param drawn what the painter is given, with its layers said by part
  * @param bare the same with every part whole
  * @param scale pixels looked at per px of the frame
+ * @param ground what the picture is looked at over; absent: black, white and mid grey
  */
 export function measureSeen(
   drawn: DrawList,
@@ -61,6 +62,7 @@ export function measureSeen(
   wanted: readonly Wanted[],
   resources: PaintResources,
   scale = 1,
+  ground: readonly Item[] = [],
 ): Map<string, SeenPart> {
   const seen = new Map<string, SeenPart>()
   const frame = { x: 0, y: 0, width: drawn.width, height: drawn.height }
@@ -96,7 +98,8 @@ export function measureSeen(
   const ids = new Set(looked.map(({ id }) => id))
   // What lies below all of them is painted once.
   const first = drawn.items.findIndex((item) => only([item], ids).length > 0)
-  const below = first > 0 ? eye.paint(drawn.items.slice(0, first)) : undefined
+  const lower = [...ground, ...drawn.items.slice(0, Math.max(0, first))]
+  const below = lower.length > 0 ? eye.paint(lower) : undefined
   const rest = drawn.items.slice(Math.max(0, first))
   const whole = eye.look(rest, below)
   for (const batch of apart(looked)) {

@@ -46,7 +46,8 @@ export async function cueSheet(context: Pick<Context, 'store' | 'jobs'>, program
   const now = localMoment(new Date())
   const known = store.sheets.knownTexts()
   const templateOf = (design: string) => templates.published(templates.version(Number(design)))
-  const findings = await jobs.run<'checkProgramme'>({ kind: 'checkProgramme', programme, sources, known, now })
+  const { folder: files } = store.files
+  const findings = await jobs.run<'checkProgramme'>({ kind: 'checkProgramme', programme, sources, files, known, now })
   const drawn = await Promise.all(
     Array.from({ length: Math.ceil(titles.length / batch) }, (_, i) => {
       const rows = titles.slice(i * batch, (i + 1) * batch).map(({ clip }) => ({

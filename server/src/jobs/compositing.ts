@@ -6,10 +6,10 @@ import {
   type ClipId,
   compositeFrame,
   drawnFor,
-  mediumFrame,
-  mediumOf,
   ProgrammeChecker,
+  type StoredFrame,
   seenAt,
+  storedUnder,
   titlesOf,
 } from '@hoja/core/programme'
 import type { Scene } from '@hoja/core/scene'
@@ -40,7 +40,6 @@ export async function programmeFrame({
 }: Of<'programmeFrame'>): Promise<Uint8Array> {
   const scenes = new Map<string, Scene>()
   const pixels = new Map<string, Pixels>()
-  const storedAt = (sha256: string) => join(files, sha256.slice(0, 2), sha256)
   for (const { clip } of seenAt(programme, frame)) {
     if (clip.kind === 'title') {
       scenes.set(
@@ -49,16 +48,10 @@ export async function programmeFrame({
       )
       continue
     }
-    const medium = mediumOf(programme, clip)
-    if (medium.kind === 'still')
-      pixels.set(
-        `${medium.sha256} 0`,
-        await decodePicture(readRegular(storedAt(medium.sha256)), medium.name, medium.sha256),
-      )
-    if (medium.kind !== 'movie') continue
-    const own = mediumFrame(programme, clip, frame)
-    const id = `${medium.sha256} ${own}`
-    pixels.set(id, { id, ...(await movieFrame(storedAt(medium.sha256), medium.name, own)) })
+    const under = storedUnder(programme, frame)
+    if (!under) continue
+    const own = await storedPixels(files, under)
+    pixels.set(own.id, own)
   }
   const list = compositeFrame(programme, frame, {
     sceneOf: (design, shape) => scenes.get(`${design} ${shape ?? ''}`),
@@ -69,18 +62,40 @@ export async function programmeFrame({
   return framePng(list, raster)
 }
 
+/** A stored still, or a frame of a stored movie. */
+async function storedPixels(files: string, { medium: { kind, name, sha256 }, frame }: StoredFrame): Promise<Pixels> {
+  const path = join(files, sha256.slice(0, 2), sha256)
+  const id = `${sha256} ${frame}`
+  if (kind === 'still') return decodePicture(readRegular(path), name, id)
+  return { id, ...(await movieFrame(path, name, frame)) }
+}
+
+/** ms for which titles are looked at over their movies; the others over black, white and grey. */
+const overMovies = 60_000
+
 /** What is found about the titles of a programme, by clip. */
 export async function checkProgramme({
   programme,
   sources,
+  files,
   known,
   now,
 }: Of<'checkProgramme'>): Promise<Map<ClipId, ClipFinding[]>> {
   raster ??= new Raster()
-  const checker = new ProgrammeChecker(new KnownNames(known), now, raster.looks)
+  const pixels = new Map<string, Pixels>()
+  const stored = { pixelsOf: (sha256: string, frame: number) => pixels.get(`${sha256} ${frame}`) }
+  const checker = new ProgrammeChecker(new KnownNames(known), now, raster.looks, stored)
+  const until = performance.now() + overMovies
   for (const { id, clip } of titlesOf(programme)) {
     if (!checker.can(programme, id))
       checker.setScene(clip.design, clip.shape, await sceneOf(sources[clip.design]!, drawnFor(programme, clip.shape)))
+    pixels.clear()
+    for (const one of checker.wants(programme, id)) {
+      if (one.medium.kind === 'movie' && performance.now() > until) continue
+      // Over what cannot be had it is looked at as over nothing.
+      const own = await storedPixels(files, one).catch(() => undefined)
+      if (own) pixels.set(own.id, own)
+    }
     checker.look(programme, id)
   }
   return checker.findings(programme)

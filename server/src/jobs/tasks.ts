@@ -64,7 +64,14 @@ export type Task =
   | { kind: 'makeProxy'; file: Brought; base: string }
   | { kind: 'footageFrame'; file: Brought; frame: number }
   /** All titles of a programme, each by itself and along time: by clip. `known`: how names are spelled. */
-  | { kind: 'checkProgramme'; programme: Programme; sources: Record<string, Source>; known: string[]; now: string }
+  | {
+      kind: 'checkProgramme'
+      programme: Programme
+      sources: Record<string, Source>
+      files: string
+      known: string[]
+      now: string
+    }
   /** A programme's picture, footage and titles. */
   | {
       kind: 'programmeFrame'
