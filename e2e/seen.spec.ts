@@ -1,3 +1,4 @@
+import { PNG } from 'pngjs'
 import { complaints, openDraft, ownTemplate, proofSays, saved } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
 
@@ -17,7 +18,7 @@ async function drag(page: Page, from: [number, number], to: [number, number]) {
   await page.mouse.up()
 }
 
-/** Names of the parts, the lowest first, as the list has them. */
+/** Names of the parts, the uppermost first, as the list has them. */
 const listed = (page: Page) =>
   page
     .getByRole('complementary', { name: 'Parts' })
@@ -120,5 +121,31 @@ test('a sheet says fine of what was looked at, and checked until then; what is h
   await expect(line.getByRole('button', { name: '400 fine' })).toBeVisible({ timeout: 30_000 })
   await expect(line).not.toContainText('looked at so far')
   await expect(line).not.toContainText('checked')
+  expect(wrong).toEqual([])
+})
+
+test('a picture that is brought over words goes behind them', async ({ page }) => {
+  const wrong = complaints(page)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New template' }).click()
+  await page.keyboard.type('Words, then a picture')
+  await page.keyboard.press('Enter')
+  const at = await onFrame(page)
+  await page.keyboard.press('t')
+  await page.mouse.click(...at(300, 300))
+  await page.keyboard.type('Name')
+  await page.keyboard.press('Escape')
+  const picture = new PNG({ width: 800, height: 400 })
+  picture.data.fill(255)
+  await page.getByRole('button', { name: 'Add a picture or artwork' }).click()
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('menuitem', { name: /^from a file/ }).click(),
+  ])
+  await chooser.setFiles({ name: 'sail.png', mimeType: 'image/png', buffer: PNG.sync.write(picture) })
+  await expect(page.getByText(/It went behind Text 1; Shift Page Up puts it in front/)).toBeVisible()
+  expect(await listed(page)).toEqual(['1Text 1', '2Picture 1'])
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await listed(page)).length).toBe(1)
   expect(wrong).toEqual([])
 })

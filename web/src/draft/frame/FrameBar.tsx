@@ -28,6 +28,7 @@ import { alignCommands, mirrorDesign, mirrorWords } from '../arrangeCommands.ts'
 import { type Background, chosenParts, type Shown, type Tool, useDesk } from '../desk.ts'
 import { SceneRef } from '../sceneNow.ts'
 import { beginTying } from '../tying/tying.ts'
+import { addDrawn } from './adding.ts'
 import { freshPart } from './drawn.ts'
 import { stepZoom } from './view.ts'
 
@@ -70,24 +71,22 @@ export const FrameBar = memo(function FrameBar({
   scale: number
 }) {
   const desk = useDesk(useShallow(({ tool, background, show, solo, set }) => ({ tool, background, show, solo, set })))
-  const { change } = useDraft.getState()
   const scenes = useContext(SceneRef)
   const now = () => useDraft.getState().template!
   const still = useRef<HTMLInputElement>(null)
   const artwork = useRef<HTMLInputElement>(null)
-  const put = (part: Part) => {
-    if (change({ kind: 'addPart', part }, `adding ${part.name}`)) desk.set({ selected: part.id })
-  }
+  const restNow = () => scenes.current!.layout(useDesk.getState().filling.values).rest
   const addPicture = (name: string) => {
     const media = now().media.find((m) => m.name === name)
     const part = freshPart(now(), 'picture')
     const k = media ? Math.min(1, (frame.height * 0.5) / media.height) : 1
-    put({
+    const picture = {
       ...part,
       x: fixedAxis(200, Math.round((media?.width ?? 320) * k)),
       y: fixedAxis(200, Math.round((media?.height ?? 180) * k)),
       style: { picture: name },
-    } as Part)
+    } as Part
+    addDrawn(now(), picture, restNow())
   }
   const bring = (files: readonly File[]) =>
     bringFiles(files, (brought, file) => {

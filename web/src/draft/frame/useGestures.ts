@@ -1,12 +1,12 @@
 import type { Box } from '@hoja/core/geometry'
-import { drawnAround, moveAll, placeBelow, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
-import { type Axis, duplicate, edit, findPart, type Part, type Template } from '@hoja/core/template'
-import { nameWords } from '@hoja/core/tying'
+import { moveAll, type Rest, type SnapLine, snapLines, snapped } from '@hoja/core/layout'
+import { duplicate, edit, findPart, type Part, type Template } from '@hoja/core/template'
 import { type MouseEvent, type PointerEvent, useRef, useState } from 'react'
 import { type Making, useDraft } from '../../session/draft.ts'
 import { type DragPoint, usePointerDrag } from '../../ui/usePointerDrag.ts'
 import { chooseForMenu } from '../commandsNow.ts'
 import { chooseAlso, chosenParts, useDesk } from '../desk.ts'
+import { addDrawn } from './adding.ts'
 import { drawnLine, drawnPart, drawnPath, drawnText, type PenPoint } from './drawn.ts'
 import { pickedTie } from './picking.ts'
 import { type Placed, partAt, partsAt, partsWithin } from './placed.ts'
@@ -33,14 +33,6 @@ const areaBetween = (x0: number, y0: number, x1: number, y1: number): Box => ({
   height: Math.abs(y1 - y0),
 })
 
-/** Where a part that was just drawn stands on the frame; it is tied to nothing yet. */
-function placeOnFrame({ x, y }: Part): Box {
-  const length = ({ size }: Axis) => (size.kind === 'fixed' ? size.value : 0)
-  return { x: x.place, y: y.place, width: length(x), height: length(y) }
-}
-
-const isFilled = ({ kind, style }: Part) => kind !== 'text' && 'fill' in style && style.fill !== null
-
 /** ms within which a second press at the same place is one that writes, or edits points. */
 const twice = 500
 
@@ -59,17 +51,7 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     (x - frame.left - view.left) / view.scale,
     (y - frame.top - view.top) / view.scale,
   ]
-  /** What is drawn around texts goes behind them: whoever draws a plate means to see the words on it. */
-  const add = (part: Part) => {
-    const around = drawnAround(rest, placeOnFrame(part))
-    const index = isFilled(part) ? placeBelow(template.parts, around) : undefined
-    const place = index === undefined ? {} : { index }
-    if (!change({ kind: 'addPart', part, ...place }, `adding ${part.name}`)) return
-    const many = around.length > 2
-    const names = many ? `${around.length} parts` : nameWords(around.map((id) => findPart(template, id)!.name))
-    const behind = index === undefined ? undefined : { part: part.id, names }
-    desk.set({ selected: part.id, tool: 'choose', offer: part.id, behind })
-  }
+  const add = (part: Part) => void addDrawn(template, part, rest)
   /** A new text begins with its words: with them it is one step. */
   const write = (part: Part) => {
     if (change({ kind: 'addPart', part }, `adding ${part.name}`, firstGesture(part.id))) beginWriting(part.id)
