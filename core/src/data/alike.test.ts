@@ -1,6 +1,7 @@
 import fc from 'fast-check'
+import { Scene } from '../scene/index.ts'
 import { resources } from '../testing/raster.ts'
-import { demoNames, demoScene } from '../testing/speaker.ts'
+import { assets, demoNames, demoScene, speaker } from '../testing/speaker.ts'
 import { seenKeys } from './alike.ts'
 import { lookAtTitle, wantedParts } from './seenChecks.ts'
 
@@ -78,4 +79,21 @@ test.each(demoNames)('%s: what one look says of a title holds for every one that
   )
   // What is never shared proves nothing.
   if (sharing.has(name)) expect(shared).toBeGreaterThan(0)
+})
+
+test('what is seen well enough, and no better, is no pattern for what is like it', () => {
+  const grey = (level: number) => `#${level.toString(16).padStart(2, '0').repeat(3)}`
+  const name = speaker.parts.flatMap((part) => [part, ...(part.parts ?? [])]).find((part) => part.kind === 'text')!
+  const looks = Array.from({ length: 64 }, (_, n) => {
+    const template = structuredClone(speaker)
+    const own = template.parts.flatMap((part) => [part, ...(part.parts ?? [])]).find(({ id }) => id === name.id)!
+    Object.assign(own.style, { colour: grey(n * 4) })
+    const scene = new Scene(template, assets)
+    const layout = scene.layout({})
+    const at = { scene, layout, own: layout, timing: scene.timing(layout), row: 1 }
+    const { findings, clear } = lookAtTitle(at, resources)
+    const isFine = !findings.some(({ part }) => part === name.id)
+    return `${isFine ? 'fine' : 'told'}, ${clear.includes(layout.rest.order.index.get(name.id)!) ? 'clear' : 'not clear'}`
+  })
+  expect(new Set(looks)).toEqual(new Set(['told, not clear', 'fine, not clear', 'fine, clear']))
 })
