@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { allParts, edit, findPart, type Part, type Template } from '../template/index.ts'
 import { axis, box, content, fixed, part, text } from '../testing/parts.ts'
-import { sceneOf } from '../testing/speaker.ts'
-import { behindContent, drawnAround, stack } from './index.ts'
+import { sceneOf, templateOf } from '../testing/speaker.ts'
+import { behindContent, drawnAround, putBelow, stack } from './index.ts'
 
 const group = (id: string, parts: Part[]) => part('group', id, axis([]), axis([]), {}, { parts })
 const bar = (id: string) => box(id, axis([], fixed(10)))
@@ -92,4 +92,12 @@ test('two that are drawn around the same words keep their order', () => {
   const scene = sceneOf([words('name', 200, 540), plate('low'), plate('high')])
   const made = behindContent(scene.template, scene.layout({}).rest, ['low', 'high'])!
   expect(order(edit(scene.template, made.change))).toBe('low high name')
+})
+
+test('what lies below another part already, or in no list with it, is not put below it', () => {
+  const template = templateOf([bar('a'), bar('b')])
+  expect(putBelow(template, 'a', 'b')).toBeUndefined()
+  expect(putBelow(template, 'b', 'b')).toBeUndefined()
+  expect(putBelow(template, 'a', 'none')).toBeUndefined()
+  expect(putBelow(template, 'b', 'a')).toEqual({ kind: 'reorder', part: 'b', index: 0 })
 })
