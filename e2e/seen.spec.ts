@@ -11,6 +11,15 @@ async function onFrame(page: Page) {
   ]
 }
 
+/** A template of a name, with an empty frame; from its places to the screen. */
+async function newTemplate(page: Page, name: string) {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New template' }).click()
+  await page.keyboard.type(name)
+  await page.keyboard.press('Enter')
+  return onFrame(page)
+}
+
 async function drag(page: Page, from: [number, number], to: [number, number]) {
   await page.mouse.move(...from)
   await page.mouse.down()
@@ -40,11 +49,7 @@ test('a newcomer writes, draws a box around it and ties it: the box goes behind 
   page,
 }) => {
   const wrong = complaints(page)
-  await page.goto('/')
-  await page.getByRole('button', { name: 'New template' }).click()
-  await page.keyboard.type('In the order that the empty frame says')
-  await page.keyboard.press('Enter')
-  const at = await onFrame(page)
+  const at = await newTemplate(page, 'In the order that the empty frame says')
   for (const [y, words] of [
     [860, 'Name'],
     [930, 'Role'],
@@ -126,11 +131,7 @@ test('a sheet says fine of what was looked at, and checked until then; what is h
 
 test('a picture that is brought over words goes behind them', async ({ page }) => {
   const wrong = complaints(page)
-  await page.goto('/')
-  await page.getByRole('button', { name: 'New template' }).click()
-  await page.keyboard.type('Words, then a picture')
-  await page.keyboard.press('Enter')
-  const at = await onFrame(page)
+  const at = await newTemplate(page, 'Words, then a picture')
   await page.keyboard.press('t')
   await page.mouse.click(...at(300, 300))
   await page.keyboard.type('Name')

@@ -151,6 +151,25 @@ test('check says what render says, at another size, rate and length too', async 
   })
 })
 
+test('a name that another part lies over is told by check, and held by render', async () => {
+  const covered = join(folder, 'covered')
+  cpSync(speaker, covered, { recursive: true })
+  const file = join(covered, 'template.json')
+  const template = JSON.parse(readFileSync(file, 'utf8'))
+  const plate = template.parts.findIndex(({ id }: { id: string }) => id === 'plate')
+  template.parts.push(...template.parts.splice(plate, 1))
+  writeFileSync(file, JSON.stringify(template))
+  writeFileSync(join(folder, 'one.csv'), 'name,role\nIo Marrec,Pilot\n')
+  const checked = await hoja('check', covered, 'one.csv', '--json')
+  const { findings } = JSON.parse(checked.out) as { findings: { code: string; message: string }[] }
+  expect(findings.filter(({ code }) => code === 'seen').map(({ message }) => message)).toContain(
+    'Name is not seen: Plate lies over it.',
+  )
+  const { code, out } = await hoja('render', covered, 'one.csv', '--out', 'coveredout', '--json')
+  expect([checked.code, code]).toEqual([1, 1])
+  expect(out).toContain('Name is not seen: Plate lies over it.')
+})
+
 test('a data file that knows how names are spelled is asked', async () => {
   writeFileSync(join(folder, 'house.csv'), 'who,firm\nMaren Oduya-Castellví,Vado Institute\n')
   writeFileSync(join(folder, 'crew.csv'), 'name,role\nMaren Oduya-Castellvi,Pilot\nIo,Vado Institut\n')

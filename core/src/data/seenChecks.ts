@@ -120,19 +120,23 @@ function looksOf(at: LookedAt): Pictured[] {
   const { start, frames } = stretchOf(at)
   const isStill = scene.template.spans.hold.gives === 'freeze' || frames === 1
   const settled = timing.turns?.[own.chosen.turn] ? start : scene.settled(layout, timing)
-  const count = grounds?.length || (isStill ? 1 : Math.min(moments, frames))
+  const count = grounds ? grounds.length : isStill ? 1 : Math.min(moments, frames)
   const found = new Map<string, Pictured>()
   for (let n = 0; n < count; n++) {
-    const frame = isStill ? Math.min(settled, timing.total - 1) : start + Math.floor(((n + 0.5) * frames) / count)
-    const posed = scene.posed(layout, timing, frame)
-    const ground = grounds?.[n]
-    const key = ground ? String(n) : posed.key
+    const frame = start + Math.floor(((n + 0.5) * frames) / count)
+    const posed = scene.posed(layout, timing, isStill ? Math.min(settled, timing.total - 1) : frame)
+    const under = grounds && groundAt(frame, timing, grounds.length)
+    const key = `${under} ${posed.key}`
     const known = found.get(key)
     if (known) known.share += 1 / count
-    else found.set(key, { posed, share: 1 / count, ground })
+    else found.set(key, { posed, share: 1 / count, ground: under === undefined ? undefined : grounds![under] })
   }
   return [...found.values()]
 }
+
+/** Which of some pictures, evenly apart in Hold, lies under a frame: texts in turn have those of their own turn. */
+const groundAt = (frame: number, timing: Timing, count: number): number =>
+  Math.min(count - 1, Math.floor(((frame - spanStart(timing, 'hold')) * count) / Math.max(1, timing.hold)))
 
 /** The frames of a title in which the texts that are looked at stand. */
 function stretchOf({ own, timing }: LookedAt): { start: number; frames: number } {

@@ -166,6 +166,21 @@ test('what lies out of the frame is not seen, and what runs is judged by what is
   expect(measureSeen(list, list, [{ id: 'none' }], resources).get('none')).toMatchObject({ ink: 0, shows: 0 })
 })
 
+test('over a ground of its own a part stands out from that, and over no other', () => {
+  const list = {
+    width,
+    height,
+    items: [layer([path({ x: 60, y: 45, width: 6, height: 20, colour: '#ffffff' } as Spec)], { of: 'a' })],
+  }
+  const over = (colour: string) => {
+    const ground = [path({ x: 0, y: 0, width, height, colour } as Spec)]
+    return measureSeen(list, list, [{ id: 'a' }], resources, 1, ground).get('a')!
+  }
+  for (const colour of ['#000000', '#204060', '#767676'])
+    expect(over(colour)).toMatchObject({ shows: 1, contrast: expect.closeTo(wcagContrast('#ffffff', colour), 1) })
+  expect(over('#ffffff')).toMatchObject({ shows: 0, contrast: 1 })
+})
+
 test('blurs add up as variances, in px of the frame', () => {
   const inner = layer([hole], { of: 'a', blur: 3 })
   const outer = layer([inner], { blur: 8, matrix: [2, 0, 0, 2, 0, 0] })

@@ -24,6 +24,7 @@ import type { Player } from '../preview/usePlayer.ts'
 import { useDraft } from '../session/draft.ts'
 import { alignCommands, mirrorDesign, mirrorWords, restOf } from './arrangeCommands.ts'
 import { backgrounds, chosenParts, nearerBy, type Shown, type Tab, type Tool, tabs, useDesk } from './desk.ts'
+import { addDrawn } from './frame/adding.ts'
 import { freshPart } from './frame/drawn.ts'
 import { beginWriting } from './frame/useDraftWriting.tsx'
 import { zoomedTo } from './frame/view.ts'
@@ -363,10 +364,7 @@ export function commandsOf(template: Template, scene: Scene, player: Player): Co
         id: `add-${kind}`,
         name: `Add a ${kindNames[kind]}`,
         group: 'Draw',
-        run: () => {
-          const part = freshPart(template, kind)
-          if (change({ kind: 'addPart', part }, `adding ${part.name}`)) choose([part.id])
-        },
+        run: () => addDrawn(template, freshPart(template, kind), scene.layout(desk().filling.values).rest),
       }),
     ),
   ]

@@ -18,18 +18,16 @@ const covers = ({ kind, style }: Part) =>
 /**
  * Adds a part that was drawn or brought. What is drawn around texts goes behind them: whoever draws a plate means to see the
  * words on it.
- * @returns whether it stands
  */
-export function addDrawn(template: Template, part: Part, rest: Rest): boolean {
+export function addDrawn(template: Template, part: Part, rest: Rest): void {
   const inside = covers(part) ? drawnAround(rest, placeOnFrame(part)) : []
   // A picture is a surface for words, and no more than another picture.
   const around = part.kind === 'picture' ? inside.filter((id) => findPart(template, id)!.kind === 'text') : inside
   const index = placeBelow(template.parts, around)
   const place = index === undefined ? {} : { index }
-  if (!useDraft.getState().change({ kind: 'addPart', part, ...place }, `adding ${part.name}`)) return false
+  if (!useDraft.getState().change({ kind: 'addPart', part, ...place }, `adding ${part.name}`)) return
   const many = around.length > 2
   const names = many ? `${around.length} parts` : nameWords(around.map((id) => findPart(template, id)!.name))
   const behind = index === undefined ? undefined : { part: part.id, names }
   useDesk.getState().set({ selected: part.id, tool: 'choose', offer: part.id, behind })
-  return true
 }

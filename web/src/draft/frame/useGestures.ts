@@ -51,7 +51,7 @@ export function useGestures(template: Template, placed: Placed[], rest: Rest, vi
     (x - frame.left - view.left) / view.scale,
     (y - frame.top - view.top) / view.scale,
   ]
-  const add = (part: Part) => void addDrawn(template, part, rest)
+  const add = (part: Part) => addDrawn(template, part, rest)
   /** A new text begins with its words: with them it is one step. */
   const write = (part: Part) => {
     if (change({ kind: 'addPart', part }, `adding ${part.name}`, firstGesture(part.id))) beginWriting(part.id)
