@@ -1,7 +1,9 @@
 import { edit, type Field, type Part, type Template } from '../template/index.ts'
 import { axis, content, field, fixed, part, text, tie, to } from '../testing/parts.ts'
+import { resources } from '../testing/raster.ts'
 import { sceneOf } from '../testing/speaker.ts'
 import { checkLayout } from './checks.ts'
+import { Looks } from './looks.ts'
 
 const rate = { num: 25, den: 1 }
 const frame = { width: 1920, height: 1080, rate, safe: { action: 0.035, title: 0.05 } }
@@ -43,6 +45,27 @@ test('each of some texts in turn is checked, and what is wrong with one alone sa
     words.map(() => 'Wonderful '.repeat(12).trim()),
   ).filter(({ code }) => code === 'overflow')
   expect(all.map(({ message }) => message)).toEqual([expect.stringMatching(/^said runs/)])
+})
+
+test('each of some texts in turn is looked at over what lies under it in its own turn', () => {
+  const { width, height } = frame
+  const all = (fill: string) => [
+    { kind: 'path' as const, d: `M0 0H${width}V${height}H0Z`, bounds: { x: 0, y: 0, width, height }, fill },
+  ]
+  const scene = sceneOf([inTurn({ colour: '#ffffff' })], {
+    frame,
+    spans,
+    fields: [list('points', ['Low tide at six', 'Boats at seven', 'Stay on the boards'])],
+  })
+  const layout = scene.layout({})
+  const over = (fills: readonly string[]) =>
+    checkLayout(scene, layout, scene.timing(layout), 1, new Looks(resources).over(fills.map(all)))
+      .filter(({ code }) => code === 'seen')
+      .map(({ message }) => message)
+  const same = 'said and the footage under it are the same colour.'
+  expect(over(['#ffffff', '#000000', '#000000'])).toEqual([`Text 1 of 3: ${same}`])
+  expect(over(['#000000', '#000000', '#ffffff'])).toEqual([`Text 3 of 3: ${same}`])
+  expect(over(['#000000', '#000000', '#000000'])).toEqual([])
 })
 
 test('a time in which a text in turn cannot be read is a look, text by text', () => {
