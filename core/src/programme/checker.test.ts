@@ -1,6 +1,6 @@
 import { KnownNames, Looks } from '../data/index.ts'
 import { Scene } from '../scene/index.ts'
-import type { Template } from '../template/index.ts'
+import { allParts, type Template } from '../template/index.ts'
 import { resources } from '../testing/raster.ts'
 import { assets, speaker } from '../testing/speaker.ts'
 import {
@@ -16,10 +16,13 @@ import {
 
 const { width, height, rate } = speaker.frame
 
-/** The speaker's words alone, white, with nothing that they stand on. */
+/** The speaker's words in white, with nothing seen of what they stand on. */
 const bare: Template = structuredClone(speaker)
-bare.parts = bare.parts.filter(({ kind }) => kind === 'text')
-for (const part of bare.parts) Object.assign(part.style, { colour: '#ffffff', shadows: [] })
+for (const part of allParts(bare.parts)) {
+  if (part.kind === 'text') Object.assign(part.style, { colour: '#ffffff', shadows: [] })
+  else if (part.kind === 'picture') part.unseen = 'No mark here.'
+  else if (part.kind !== 'group') Object.assign(part.style, { opacity: 0 })
+}
 
 /** A title over a still, and 500 frames later the same over another one. */
 function programmeOver(first: string, second: string) {
@@ -63,7 +66,7 @@ test('a title is looked at over what lies under it in its place', () => {
   const { programme, ids } = programmeOver('white', 'dark')
   const { of, checker } = checked(programme, ids)
   expect(of(ids[0]).map(({ level, message }) => `${level} ${message}`)).toEqual(
-    bare.parts.map(({ name }) => `stop ${name} and the footage under it are the same colour.`),
+    ['Role', 'Name'].map((name) => `stop ${name} and the footage under it are the same colour.`),
   )
   expect(of(ids[1])).toEqual([])
   expect(checker.wants(programme, ids[0]).map(({ medium }) => medium.sha256)).toEqual(['white', 'white', 'white'])
