@@ -1,3 +1,5 @@
+import type { Template } from '@hoja/core/template'
+import { zipSync } from 'fflate'
 import { PNG } from 'pngjs'
 import { complaints, openDraft, ownTemplate, proofSays, saved } from './pages.ts'
 import { expect, type Page, test } from './test.ts'
@@ -148,5 +150,43 @@ test('a picture that is brought over words goes behind them', async ({ page }) =
   expect(await listed(page)).toEqual(['1Text 1', '2Picture 1'])
   await page.keyboard.press('Control+z')
   await expect.poll(async () => (await listed(page)).length).toBe(1)
+  expect(wrong).toEqual([])
+})
+
+test('a title of a programme is looked at over the movie that lies under it', async ({ page }) => {
+  const wrong = complaints(page)
+  const id = await ownTemplate(page)
+  const { revision, template } = await (await page.request.get(`/api/templates/${id}`)).json()
+  // White words, of whose surfaces nothing is seen.
+  const parts = (template as Template).parts.flatMap((part) => [part, ...(part.parts ?? [])])
+  for (const part of parts) {
+    if (part.kind === 'picture') part.unseen = 'This one has no mark.'
+    else if (part.kind !== 'group')
+      Object.assign(part.style, part.kind === 'text' ? { colour: '#ffffff' } : { opacity: 0 })
+  }
+  for (const field of template.fields) field.required = false
+  const put = { data: { revision, template: { ...template, name: 'White words' } } }
+  expect((await page.request.put(`/api/templates/${id}`, put)).ok()).toBe(true)
+  expect((await page.request.post(`/api/templates/${id}/versions`, { data: {} })).ok()).toBe(true)
+  const data = { name: 'Over white', width: 1920, height: 1080, rate: '25', start: '10:00:00:00' }
+  const made = (await (await page.request.post('/api/programmes', { data })).json()) as { id: number }
+  await page.goto(`/programmes/${made.id}`)
+  const white = new PNG({ width: 64, height: 36 })
+  white.data.fill(255)
+  const frame = new Uint8Array(PNG.sync.write(white))
+  const frames = Object.fromEntries(Array.from({ length: 200 }, (_, i) => [`white_${i}.png`, frame]))
+  await page.getByLabel('Footage', { exact: true }).setInputFiles({
+    name: 'white.zip',
+    mimeType: 'application/zip',
+    buffer: Buffer.from(zipSync(frames, { level: 0 })),
+  })
+  await expect(page.getByText('of 10:00:08:00')).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'Other templates' }).click()
+  await page.getByRole('menuitem', { name: 'White words', exact: true }).click()
+  const title = page.getByRole('list', { name: 'Titles' }).getByRole('listitem')
+  await expect(title).toContainText('the footage under it are the same colour', { timeout: 30_000 })
+  // Where nothing lies under it, it is white over whatever comes.
+  await page.getByRole('button', { name: 'Footage is on' }).click()
+  await expect(title).not.toContainText('the same colour')
   expect(wrong).toEqual([])
 })

@@ -84,7 +84,12 @@ export function footageRoutes(context: Context): Router {
   const send = (response: Response, sha256: string, file: string, type: string) => {
     movieNamed(sha256)
     if (!existsSync(file)) throw new Refusal('footage.proxy', 'The proxy is not made yet; ask again in a while.', 404)
-    response.type(type).sendFile(resolve(file), { cacheControl: false, headers: { 'Cache-Control': forever } })
+    response.type(type).sendFile(resolve(file), {
+      cacheControl: false,
+      // Above the data folder any folder may begin with a dot.
+      dotfiles: 'allow',
+      headers: { 'Cache-Control': forever },
+    })
   }
   serve(api.footageIndex, ({ sha256 }, { response }) =>
     send(response, sha256, proxies.filesOf(sha256).index, 'application/octet-stream'),

@@ -5,6 +5,9 @@ import expressStaticGzip from 'express-static-gzip'
 import { serverFolder } from '../serverFolder.ts'
 import { hashOf } from '../store/files.ts'
 
+/** How a page is sent; above the application any folder may begin with a dot. */
+const page = { cacheControl: false, dotfiles: 'allow', headers: { 'Cache-Control': 'no-cache' } } as const
+
 /** The built interface. */
 const webFolder = join(serverFolder, '../web/dist')
 const index = join(webFolder, 'index.html')
@@ -31,10 +34,10 @@ export function pages(): Router {
   routes.use(staticFiles(webFolder, { index: false, cacheControl: false, setHeaders: fresh }))
   /** The picture of a channel, for mixers. */
   routes.get('/out/:channel', (_request, response) => {
-    response.sendFile(join(webFolder, 'out.html'), { cacheControl: false, headers: { 'Cache-Control': 'no-cache' } })
+    response.sendFile(join(webFolder, 'out.html'), page)
   })
   routes.get(/.*/, (_request, response) => {
-    response.sendFile(index, { cacheControl: false, headers: { 'Cache-Control': 'no-cache' } })
+    response.sendFile(index, page)
   })
   return routes
 }

@@ -21,7 +21,7 @@ export const builtCli = builtScript('cli')
 export const demo = demoFolder
 
 export function temporaryFolder(): string {
-  return mkdtempSync(join(tmpdir(), 'hoja-test-'))
+  return mkdtempSync(join(tmpdir(), '.hoja-test-'))
 }
 
 export interface Client {

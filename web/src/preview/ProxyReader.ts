@@ -99,7 +99,11 @@ export class ProxyReader {
         return
       }
       if (found?.state === 'ready') {
-        const response = await fetch(address.footageIndex({ sha256: this.sha256 }))
+        const response = await fetch(address.footageIndex({ sha256: this.sha256 })).catch(() => undefined)
+        if (!response?.ok) {
+          await new Promise((done) => setTimeout(done, again))
+          continue
+        }
         this.index = readIndex(await response.arrayBuffer())
         this.hasSound = found.sound === true
         this.share = 1
