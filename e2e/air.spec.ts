@@ -378,7 +378,7 @@ test('the mixer shows output pages over footage, and cuts', async ({ page }) => 
   await page.getByRole('button', { name: 'More of this channel' }).click()
   await page.getByRole('menuitem', { name: 'Mixer to try it with' }).click()
   const programme = page.getByRole('region', { name: 'Programme', exact: true })
-  const frame = programme.frameLocator('iframe')
+  const frame = programme.frameLocator('iframe[title="Programme: Lower third"]')
   await expect(frame.locator('canvas')).toBeAttached()
   await expect
     .poll(async () => Number(await frame.locator('canvas').getAttribute('data-drawn')))

@@ -135,8 +135,8 @@ function lookOn(): void {
   setTimeout(step)
 }
 
-/** ms without another drawing after which it is looked at. */
-const restful = 60
+/** ms without another drawing after which it is looked at: longer than from step to step of a drag, on slow machines too. */
+const restful = 250
 
 // One question after another: the drawing of one is that of the next.
 let turn: Promise<void> = Promise.resolve()
